@@ -1,0 +1,34 @@
+# Everything sets itself up: `make demo` and `make test` need nothing but make and Python 3.11.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+
+.PHONY: setup demo test check screenshots bench lock clean
+
+setup:
+	@PYTHON=$(PYTHON) sh tools/setup.sh
+
+demo: setup
+	@sh tools/demo.sh
+
+test: setup
+	@sh tools/with-display.sh $(BIN)/python -m pytest -n 2 tests
+
+check: setup
+	$(BIN)/ruff check src tests benchmarks tools
+	$(BIN)/ruff format --check src tests benchmarks tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+screenshots: setup
+	@sh tools/with-display.sh $(BIN)/python tools/screenshots.py docs/screenshots
+
+bench: setup
+	@sh tools/with-display.sh $(BIN)/python -m pytest benchmarks --benchmark-only
+
+# Only a maintainer runs this: it resolves the newest versions and writes their hashes.
+lock: setup
+	$(BIN)/pip-compile --quiet --strip-extras --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --no-emit-options --extra dev --output-file requirements.lock pyproject.toml
+
+clean:
+	rm -rf $(VENV) build

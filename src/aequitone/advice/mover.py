@@ -1,0 +1,210 @@
+"""Which controls to turn next, how far, what to expect, and when to stop.
+
+Pure: it is given what was read and where the controls stand, and returns a move or a reason to stop.
+The search is over whole steps between the end stops; what it minimises is the expected square of
+ΔE 2000 at the two adjusted levels, doubt about the controls included, so that it is bold where it
+has learnt and careful where it has not.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+from itertools import combinations
+
+import numpy as np
+
+from aequitone.advice.moves import Change, ControlState, Expectation, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.seen import Seen, log_light
+from aequitone.colorimetry import REC709, delta_e_2000
+from aequitone.colorimetry.arrays import Array
+from aequitone.reference import Target
+
+# A control is worth naming when it takes this much off ΔE; below, it only costs the visitor time.
+WORTH_NAMING = 0.04
+# A trip is worth trying, when its outcome is in doubt, for this much.
+WORTH_TRYING = 0.12
+# The share of the doubt about the controls that a bold move takes into account.
+_BOLD = 0.1
+# 100 % may be off by this much more than the adjusted levels: it has no control of its own.
+WHITE_LENIENCE = 0.5
+_LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
+
+
+class Stop(Enum):
+    """Why adjusting ends."""
+
+    MET = "met"
+    CANNOT_TELL = "cannot tell"
+    CANNOT_REACH = "cannot reach"
+    LONG_ENOUGH = "long enough"
+    WISHED = "wished"
+
+
+@dataclass(frozen=True)
+class Mover:
+    """What the two adjusted levels are, and what is wanted there."""
+
+    target: Target
+    bright: float
+    dark: float
+    black: float
+    """Measured luminance of 0 %, cd/m²."""
+    stop_at: float = 0.5
+
+    def de2000(self, xyz: Array) -> Array:
+        """ΔE 2000 at 100 %, bright and dark, shape (..., 3), from their XYZ (..., 3, 3).
+
+        The luminance of 100 % is what the others are relative to, so there only cast counts.
+        """
+        white = np.maximum(xyz[..., 0, 1], 1e-6)
+        tone = self.target.tone
+        black = min(self.black, float(white.min()) * 0.5)
+        signal = np.array([100.0, self.bright, self.dark]) / 100.0
+        flat = np.array([tone.luminance(signal, float(w), black) for w in white.reshape(-1)])
+        wanted = flat.reshape(*white.shape, 3)[..., None] * self.target.white.xyz()
+        return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+
+    def worst(self, seen: Seen) -> float:
+        """ΔE 2000 of the worst of the three levels."""
+        return float(self.de2000(seen.xyz).max())
+
+    def worst_sd(self, seen: Seen) -> float:
+        """Standard deviation of `worst` from the readings' noise."""
+        drawn = seen.xyz + _DRAWS * seen.sd
+        return float(self.de2000(drawn).max(axis=-1).std())
+
+    def score(self, seen: Seen) -> float:
+        """What is brought down: the worst ΔE, 100 % being allowed a little more (it is not adjusted itself)."""
+        return float(_score(self.de2000(seen.xyz)))
+
+    def propose(self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...]) -> Move | Stop:
+        """The next move, or why there is none."""
+        now = self.score(seen)
+        if now <= self.stop_at:
+            return Stop.MET
+        noise = self.worst_sd(seen)
+        best = self._search(seen, responses, controls, caution=1.0)
+        after, after_sd = self._outlook(seen, responses, best)
+        if now - after < max(noise, WORTH_NAMING):
+            # Doubt alone should not end it: try what the controls would do if they are as believed.
+            best = self._search(seen, responses, controls, caution=_BOLD)
+            after, after_sd = self._outlook(seen, responses, best)
+            after = float(_score(self._expected(seen, responses, best)))
+            if not best.any() or now - after < WORTH_TRYING:
+                return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
+            if now - after < noise:
+                return Stop.CANNOT_TELL
+        light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
+        changes = tuple(
+            Change(c.role, c.name, c.value, c.value + int(n) * c.step)
+            for c, n in zip(controls, best, strict=True)
+            if n
+        )
+        expected = float(self._expected(seen, responses, best).max())
+        doubt = float(np.hypot(after_sd, noise))
+        return Move(changes, Expectation(self.worst(seen), max(expected, after), doubt, light))
+
+    def _search(
+        self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], caution: float
+    ) -> Array:
+        low = np.array([(c.lowest - c.value) / c.step for c in controls])
+        high = np.array([(c.highest - c.value) / c.step for c in controls])
+        weights = self._weights(seen)
+
+        def cost(steps: Array) -> Array:
+            return self._cost(seen, responses, weights * caution**0.5, steps)
+
+        point = np.clip(np.rint(self._least_squares(seen, responses, weights, caution)), low, high)
+        value = float(cost(point[None])[0])
+        for _ in range(200):
+            around = np.clip(point + _NEIGHBOURS, low, high)
+            costs = cost(around)
+            best = int(costs.argmin())
+            if costs[best] >= value - 1e-9:
+                break
+            point, value = around[best], float(costs[best])
+        return self._without_idle(point, cost)
+
+    def _least_squares(self, seen: Seen, responses: Responses, weights: Array, caution: float) -> Array:
+        """The continuous answer, damped by the doubt about each control."""
+        white = float(seen.xyz[0, 1])
+        signal = np.array([self.bright, self.dark]) / 100.0
+        luminance = self.target.tone.luminance(signal, white, min(self.black, white * 0.5))
+        wanted = log_light(luminance[:, None] * self.target.white.xyz())
+        rows = slice(3, 9)
+        J = responses.effect[rows] - responses.effect[1] * np.ones((6, 1))
+        w2 = weights[rows] ** 2
+        doubt = caution * np.einsum("r,rij->ij", w2, responses.covariance[rows])
+        normal = J.T @ (w2[:, None] * J) + doubt + 1e-9 * np.eye(J.shape[1])
+        return np.asarray(np.linalg.solve(normal, J.T @ (w2 * (wanted - seen.unclipped_light[rows]))))
+
+    def _weights(self, seen: Seen) -> Array:
+        """ΔE 2000 that a unit of log light makes at each row, shape (9,), from a 1 % nudge at the target."""
+        white = float(seen.xyz[0, 1])
+        aim = self.target.grey([100.0, self.bright, self.dark], white, min(self.black, white * 0.5))
+        nudged = log_light(aim) + 0.01 * np.eye(9)
+        xyz = REC709.xyz(np.exp(nudged).reshape(9, 3, 3))
+        return np.asarray(self.de2000(xyz).sum(axis=-1) / 0.01)
+
+    def _xyz(self, seen: Seen, responses: Responses, steps: Array) -> Array:
+        """XYZ at the three levels, shape (..., 3, 3), if the controls do what is believed of them."""
+        return _xyz_of(seen.unclipped_light + responses.predict(steps), seen.ceilings)
+
+    def _expected(self, seen: Seen, responses: Responses, steps: Array) -> Array:
+        """ΔE 2000 at the three levels, shape (..., 3), if the controls do what is believed of them."""
+        return self.de2000(self._xyz(seen, responses, steps))
+
+    def _cost(self, seen: Seen, responses: Responses, weights: Array, steps: Array) -> Array:
+        de = self._expected(seen, responses, steps)
+        doubt = (weights**2 * responses.variance(steps))[..., 3:].sum(axis=-1)
+        white = np.maximum(de[..., 0] - WHITE_LENIENCE, 0.0)
+        # Half the sum of squares and half the worst: neither level is given up for the other.
+        return np.asarray(0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + doubt)
+
+    @staticmethod
+    def _without_idle(point: Array, cost: Callable[[Array], Array]) -> Array:
+        for column in np.flatnonzero(point):
+            without = point.copy()
+            without[column] = 0.0
+            pair = np.sqrt(cost(np.stack([without, point])))
+            if pair[0] - pair[1] < WORTH_NAMING:
+                point = without
+        return point
+
+    def _outlook(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
+        """Expected worst ΔE after a move and its spread, from draws of what the controls may do."""
+        mean = seen.unclipped_light + responses.predict(steps)
+        drawn = mean + _LOG_DRAWS * np.sqrt(responses.variance(steps))
+        scores = _score(self.de2000(_xyz_of(drawn, seen.ceilings)))
+        return float(scores.mean()), float(scores.std())
+
+
+_DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
+_LOG_DRAWS = np.random.default_rng(31).standard_normal((120, 9))
+
+
+def _neighbours() -> Array:
+    """Every change of one control by up to three steps, and of two controls by one or two each."""
+    rows = []
+    for i in range(6):
+        rows += [n * np.eye(6)[i] for n in (-3, -2, -1, 1, 2, 3)]
+    # All gains together, or two of them, keep the cast and move the light: one at a time could not.
+    for mask in ((1, 1, 1), (1, 1, 0), (1, 0, 1), (0, 1, 1)):
+        rows += [n * np.array([*mask, 0.0, 0.0, 0.0]) for n in (-5, -2, -1, 1, 2, 5)]
+    for i, j in combinations(range(6), 2):
+        rows += [a * np.eye(6)[i] + b * np.eye(6)[j] for a in (-2, -1, 1, 2) for b in (-2, -1, 1, 2)]
+    return np.array(rows)
+
+
+_NEIGHBOURS = _neighbours()
+
+
+def _score(de: Array) -> Array:
+    return np.asarray((de - _LENIENCE).max(axis=-1))
+
+
+def _xyz_of(light: Array, ceilings: Array) -> Array:
+    """XYZ (..., 3, 3) of log light (..., 9), of which 100 % does not rise above its ceilings."""
+    capped = np.concatenate([np.minimum(light[..., :3], ceilings), light[..., 3:]], axis=-1)
+    return REC709.xyz(np.exp(capped).reshape(*capped.shape[:-1], 3, 3))

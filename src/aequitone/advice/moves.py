@@ -1,0 +1,78 @@
+"""A move: one trip to the menu, what it should bring, and how to say it."""
+
+from dataclasses import dataclass
+
+from aequitone.advice.roles import Role
+
+
+@dataclass(frozen=True)
+class ControlState:
+    """One control of the screen: its limits and where it stands."""
+
+    role: Role
+    name: str
+    """The screen's own word."""
+    lowest: int
+    highest: int
+    step: int
+    value: int
+
+    def allows(self, value: int) -> bool:
+        return self.lowest <= value <= self.highest and (value - self.lowest) % self.step == 0
+
+
+@dataclass(frozen=True)
+class Change:
+    """One control from one setting to another."""
+
+    role: Role
+    name: str
+    from_value: int
+    to_value: int
+
+    @property
+    def by(self) -> int:
+        return self.to_value - self.from_value
+
+    @property
+    def words(self) -> str:
+        return f"{self.name} {'up' if self.by > 0 else 'down'} {abs(self.by)}"
+
+    @property
+    def reverse(self) -> "Change":
+        return Change(self.role, self.name, self.to_value, self.from_value)
+
+
+@dataclass(frozen=True)
+class Expectation:
+    """What a move should bring: ΔE 2000 of the worst of 100 % and the two adjusted levels, and light."""
+
+    de2000_before: float
+    de2000_after: float
+    de2000_sd: float
+    light_percent: float
+    """Change of white's luminance."""
+
+    @property
+    def words(self) -> str:
+        return (
+            f"Expect ΔE {self.de2000_before:.1f} → {self.de2000_after:.1f} ± {self.de2000_sd:.1f}, "
+            f"light {self.light_percent:+.1f} %"
+        )
+
+
+@dataclass(frozen=True)
+class Move:
+    """One trip to the menu."""
+
+    changes: tuple[Change, ...]
+    expected: Expectation | None = None
+    undoes: bool = False
+
+    @property
+    def words(self) -> str:
+        return ", ".join(change.words for change in self.changes)
+
+    @property
+    def reverse(self) -> "Move":
+        return Move(tuple(change.reverse for change in self.changes), undoes=True)

@@ -1,0 +1,68 @@
+"""What one step of each control does, learnt from the moves that were made.
+
+The measure is the natural logarithm of linear RGB light, so a gain is the same number wherever it
+acts. Rows: R, G, B at 100 %, at the bright and at the dark adjusting level. Columns: the gains and
+biases, per step. Each row is a Bayesian linear regression: a prior by role, updated by every move,
+with a covariance that says how sure it is.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState
+from aequitone.advice.roles import BIASES, GAINS
+from aequitone.colorimetry.arrays import Array
+
+ROWS = 9
+# Priors, as log light over the control's whole range, and how unsure they are (relative).
+_GAIN_RANGE, _BIAS_RANGE = 0.9, 0.5
+_UNSURE = 0.5
+# A gain is felt nearly in full at the dark level; a bias a little at the bright one.
+_GAIN_AT_DARK, _BIAS_AT_BRIGHT, _BIAS_AT_WHITE = 0.95, 0.10, 0.02
+_CROSS = 0.08
+# A control is not quite the same at its next setting: certainty decays by this much of an effect per move.
+_WANDER = 0.04
+
+
+@dataclass(frozen=True)
+class Responses:
+    """`effect` (9, 6) per step, and `covariance` (9, 6, 6) of each row."""
+
+    effect: Array
+    covariance: Array
+
+    @classmethod
+    def prior(cls, controls: tuple[ControlState, ...]) -> "Responses":
+        """What is expected before the first move, from each control's role and number of steps."""
+        effect = np.zeros((ROWS, len(controls)))
+        spread = np.zeros((ROWS, len(controls)))
+        for column, control in enumerate(controls):
+            steps = (control.highest - control.lowest) / control.step
+            gain = control.role in GAINS
+            channel = (GAINS if gain else BIASES).index(control.role)
+            size = (_GAIN_RANGE if gain else _BIAS_RANGE) / steps
+            shares = (1.0, 1.0, _GAIN_AT_DARK) if gain else (_BIAS_AT_WHITE, _BIAS_AT_BRIGHT, 1.0)
+            for level, share in enumerate(shares):
+                rows = slice(3 * level, 3 * level + 3)
+                spread[rows, column] = _CROSS * size * max(share, _BIAS_AT_BRIGHT)
+                effect[3 * level + channel, column] = size * share
+                spread[3 * level + channel, column] = _UNSURE * size * max(share, 2 * _BIAS_AT_BRIGHT)
+        return cls(effect, np.stack([np.diag(row**2) for row in spread]))
+
+    def predict(self, steps: Array) -> Array:
+        """Change of log light, shape (..., 9), for steps of shape (..., 6)."""
+        return np.asarray(steps @ self.effect.T)
+
+    def variance(self, steps: Array) -> Array:
+        """Variance of `predict`, shape (..., 9)."""
+        return np.asarray(np.einsum("...i,rij,...j->...r", steps, self.covariance, steps))
+
+    def learn(self, steps: Array, change: Array, variance: Array) -> "Responses":
+        """Update from one move: `change` (9,) of log light seen after `steps` (6,), with its noise `variance`."""
+        surprise = change - self.predict(steps)
+        reach = self.covariance @ steps
+        gain = reach / (reach @ steps + variance)[:, None]
+        covariance = self.covariance - gain[:, :, None] * reach[:, None, :]
+        wander = np.stack([np.diag(row) for row in (_WANDER * np.abs(self.effect)) ** 2])
+        return replace(self, effect=self.effect + gain * surprise[:, None], covariance=covariance + wander)

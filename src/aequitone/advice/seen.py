@@ -1,0 +1,70 @@
+"""What was read at 100 %, at the bright and at the dark adjusting level, and which channels clip."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from aequitone.colorimetry import REC709
+from aequitone.colorimetry.arrays import Array
+
+# Light below this share of the level's green counts as none: a logarithm must not be asked of it.
+_FLOOR = 1e-3
+# A channel that falls this much short (log light) between bright and 100 % of what another rises, clips.
+_CLIPS = 0.03
+
+
+def _no_ceilings() -> Array:
+    return np.full(3, np.inf)
+
+
+@dataclass(frozen=True)
+class Seen:
+    """XYZ (3, 3) in cd/m² at 100 %, bright and dark, and its standard deviation (3, 3).
+
+    `known`: log light, per channel, that 100 % was seen not to rise above at earlier settings.
+    """
+
+    xyz: Array
+    sd: Array
+    known: Array = field(default_factory=_no_ceilings)
+
+    @property
+    def log_light(self) -> Array:
+        """Log of linear RGB, shape (9,)."""
+        return log_light(self.xyz)
+
+    @property
+    def variance(self) -> Array:
+        """Variance of `log_light` from the readings' noise, shape (9,)."""
+        rgb = _positive(REC709.rgb(self.xyz))
+        return np.asarray(((self.sd**2) @ (REC709.rgb_matrix**2).T / rgb**2).reshape(9))
+
+    @property
+    def clipped(self) -> Array:
+        """Which channels clip at 100 %, shape (3,), bool."""
+        light = self.log_light
+        rise = light[:3] - light[3:6]
+        noise = np.sqrt(self.variance[:3] + self.variance[3:6])
+        return np.asarray(rise < rise.max() - np.maximum(_CLIPS, 5.0 * noise))
+
+    @property
+    def ceilings(self) -> Array:
+        """Log light at 100 % that each channel does not rise above, inf where none is known, shape (3,)."""
+        return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), self.known))
+
+    @property
+    def unclipped_light(self) -> Array:
+        """`log_light`, with clipped channels at 100 % where they would be without their ceiling."""
+        light, clipped = self.log_light.copy(), self.clipped
+        rise = light[:3] - light[3:6]
+        light[:3] = np.where(clipped, light[3:6] + rise[~clipped].mean(), light[:3])
+        return light
+
+
+def log_light(xyz: Array) -> Array:
+    """Log of linear RGB of XYZ (..., n, 3), shape (..., 3 n)."""
+    return np.asarray(np.log(_positive(REC709.rgb(xyz))).reshape(*xyz.shape[:-2], -1))
+
+
+def _positive(rgb: Array) -> Array:
+    return np.asarray(np.maximum(rgb, _FLOOR * np.maximum(rgb[..., 1:2], 1e-9)))

@@ -1,0 +1,143 @@
+"""The command: the window, a run without one, a report."""
+
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+app = typer.Typer(
+    add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False, help="Measure a screen, say what to turn, prove it."
+)
+
+LogbookOption = Annotated[Path | None, typer.Option("--logbook", help="Another logbook than your own.")]
+PaceOption = Annotated[
+    float,
+    typer.Option("--pace", min=0.1, max=1000.0, help="How many times faster than the wall clock stand-ins run."),
+]
+
+
+def main() -> None:
+    """Entry point: what goes wrong is one sentence on standard error, and exit code 2."""
+    from aequitone.handover.errors import NothingToReport
+    from aequitone.instruments.errors import InstrumentError
+    from aequitone.logbook import LogbookError
+    from aequitone.standins import ScenarioError
+
+    try:
+        app()
+    except (
+        InstrumentError,
+        LogbookError,
+        NothingToReport,
+        ScenarioError,
+        ValueError,
+        LookupError,
+        OSError,
+    ) as error:
+        _fail(error)
+
+
+def _fail(error: Exception) -> None:
+    from aequitone.instruments.errors import InstrumentError
+
+    kept = (
+        " Every reading up to here is kept; the same command goes on from the last."
+        if isinstance(error, InstrumentError)
+        else ""
+    )
+    sentence = str(error).rstrip(".")
+    sys.stderr.write(f"aequitone: {sentence}.{kept}\n")
+    raise SystemExit(2)
+
+
+@app.callback(invoke_without_command=True)
+def window(context: typer.Context, logbook: LogbookOption = None, pace: PaceOption = 1.0) -> None:
+    """Open the window on your own logbook."""
+    if context.invoked_subcommand is None:
+        from aequitone.desktop.app import open_window
+
+        raise typer.Exit(open_window(logbook or own_logbook(), pace=pace))
+
+
+@app.command()
+def demo(
+    folder: Annotated[Path, typer.Option(help="Where the demo logbook lies.")] = Path("build/demo"),
+    pace: PaceOption = 8.0,
+    drive: Annotated[
+        bool,
+        typer.Option("--drive", help="Play the demo visit through the window and leave pictures and report."),
+    ] = False,
+    by_hand: Annotated[
+        bool, typer.Option("--by-hand", help="Turn the controls yourself, with the stand-in remote.")
+    ] = False,
+) -> None:
+    """Open the window on a demo logbook with a simulated bench."""
+    from aequitone.desktop.demo import open_demo
+
+    raise typer.Exit(open_demo(folder, pace=pace, drive=drive, by_hand=by_hand))
+
+
+@app.command()
+def run(
+    scenario: Annotated[str, typer.Argument(help="A scenario file, or the name of a shipped one, such as demo.")],
+    out: Annotated[Path, typer.Option("--out", help="The folder for summary.json and the logbook of the run.")],
+    seed: Annotated[int, typer.Option("--seed", min=0, help="Which unit of the screen, and which noise.")] = 0,
+    target: Annotated[str | None, typer.Option("--target", help="Another target than the scenario's.")] = None,
+    pace: Annotated[
+        float | None,
+        typer.Option(
+            "--pace", min=0.1, help="Run the simulated clock at this pace instead of not waiting at all."
+        ),
+    ] = None,
+) -> None:
+    """Drive a simulated visit without a window and write its summary."""
+    from aequitone.headless import run as drive_visit
+    from aequitone.standins import PacedClock
+
+    clock = PacedClock(pace) if pace else None
+    path = drive_visit(
+        scenario,
+        out,
+        seed=seed,
+        target=target,
+        clock=clock,
+        say=lambda text: print(text, file=sys.stderr),  # noqa: T201
+    )
+    print(path)  # noqa: T201
+
+
+@app.command()
+def report(
+    out: Annotated[Path, typer.Option("--out", help="The folder for the report.")],
+    logbook: LogbookOption = None,
+    visit: Annotated[
+        int | None, typer.Option("--visit", help="The visit's number; the newest if not said.")
+    ] = None,
+) -> None:
+    """Write the report, the readings and the two pictures of a visit."""
+    from aequitone.handover.report import make_report
+    from aequitone.logbook import open_logbook
+
+    path = logbook or own_logbook()
+    if not path.exists():
+        raise LookupError(f"There is no logbook {path}")
+    book = open_logbook(path)
+    latest = book.latest_visit()
+    if visit is None and latest is None:
+        raise LookupError(f"There is no visit in {path} yet")
+    files = make_report(book, visit if visit is not None or latest is None else latest.id, out)
+    for file in (files.pdf, files.csv, files.before, files.after):
+        if file is not None:
+            print(file)  # noqa: T201
+
+
+def own_logbook() -> Path:
+    """The user's own logbook."""
+    from platformdirs import user_data_path
+
+    return user_data_path("aequitone") / "logbook.sqlite"
+
+
+if __name__ == "__main__":
+    main()

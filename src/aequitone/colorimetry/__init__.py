@@ -1,0 +1,46 @@
+"""Numbers on arrays: colour spaces, transfer functions, differences, and light and cast of an error.
+
+Every function takes arrays of any leading shape, the last axis being the three components, and
+returns float64. What has a closed form is written out here from its source; what needs tables
+(Planckian locus) is asked of colour-science, imported when first needed (docs/decisions/0003).
+"""
+
+from aequitone.colorimetry.cast import Cast, cast_of, cast_word, light_error
+from aequitone.colorimetry.difference import delta_e_2000, delta_e_itp, delta_uv
+from aequitone.colorimetry.gamut import REC709, Gamut
+from aequitone.colorimetry.spaces import (
+    ictcp_from_xyz,
+    lab_from_xyz,
+    lightness_from_ratio,
+    uv_from_xy,
+    uv_from_xyz,
+    xy_from_uv,
+    xyY_from_xyz,
+    xyz_from_uvY,
+    xyz_from_xyY,
+)
+from aequitone.colorimetry.whites import D65, WHITES, White
+
+__all__ = [
+    "D65",
+    "REC709",
+    "WHITES",
+    "Cast",
+    "Gamut",
+    "White",
+    "cast_of",
+    "cast_word",
+    "delta_e_2000",
+    "delta_e_itp",
+    "delta_uv",
+    "ictcp_from_xyz",
+    "lab_from_xyz",
+    "light_error",
+    "lightness_from_ratio",
+    "uv_from_xy",
+    "uv_from_xyz",
+    "xyY_from_xyz",
+    "xy_from_uv",
+    "xyz_from_uvY",
+    "xyz_from_xyY",
+]

@@ -1,0 +1,79 @@
+"""Colour differences, each with and without its light part.
+
+"Without light" compares the two colours at the luminance of the reference: what is left is cast.
+"""
+
+import numpy as np
+
+from aequitone.colorimetry.arrays import Array, ArrayLike, triples
+from aequitone.colorimetry.spaces import ictcp_from_xyz, lab_from_xyz, uv_from_xyz
+
+
+def at_luminance_of(sample: ArrayLike, reference: ArrayLike) -> Array:
+    """`sample` scaled to the luminance of `reference` (both XYZ); a sample without light becomes it."""
+    sample, reference = np.broadcast_arrays(triples(sample, "sample"), triples(reference, "reference"))
+    Y = sample[..., 1:2]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        scaled = sample * (reference[..., 1:2] / Y)
+    return np.where(Y > 0, scaled, reference)
+
+
+def delta_e_2000(sample: ArrayLike, reference: ArrayLike, white: ArrayLike, *, light: bool = True) -> Array:
+    """CIEDE2000, shape (...), between XYZ `sample` and `reference` seen against `white`.
+
+    Source: ISO/CIE 11664-6:2014 (kL = kC = kH = 1), with the angle cases of Sharma, Wu and Dalal (2005).
+    """
+    if not light:
+        sample = at_luminance_of(sample, reference)
+    return delta_e_2000_lab(lab_from_xyz(sample, white), lab_from_xyz(reference, white))
+
+
+def delta_e_2000_lab(sample: ArrayLike, reference: ArrayLike) -> Array:
+    """CIEDE2000 between Lab colours, shape (...)."""
+    L1, a1, b1 = np.moveaxis(triples(reference, "reference"), -1, 0)
+    L2, a2, b2 = np.moveaxis(triples(sample, "sample"), -1, 0)
+    mean_chroma7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2.0) ** 7
+    G = 0.5 * (1.0 - np.sqrt(mean_chroma7 / (mean_chroma7 + 25.0**7)))
+    a1, a2 = (1.0 + G) * a1, (1.0 + G) * a2
+    C1, C2 = np.hypot(a1, b1), np.hypot(a2, b2)
+    h1, h2 = np.degrees(np.arctan2(b1, a1)) % 360.0, np.degrees(np.arctan2(b2, a2)) % 360.0
+
+    dL, dC = L2 - L1, C2 - C1
+    neutral = C1 * C2 == 0
+    dh = np.where(neutral, 0.0, (h2 - h1 + 180.0) % 360.0 - 180.0)
+    # Exactly opposite hues: the source keeps +180, the modulo gives -180.
+    dh = np.where((dh == -180.0) & (h2 > h1), 180.0, dh)
+    dH = 2.0 * np.sqrt(C1 * C2) * np.sin(np.radians(dh) / 2.0)
+
+    L, C = (L1 + L2) / 2.0, (C1 + C2) / 2.0
+    total = h1 + h2
+    apart = np.abs(h1 - h2) > 180.0
+    h = np.where(neutral, total, np.where(apart, (total + np.where(total < 360.0, 360.0, -360.0)), total) / 2.0)
+    T = (
+        1.0
+        - 0.17 * np.cos(np.radians(h - 30.0))
+        + 0.24 * np.cos(np.radians(2.0 * h))
+        + 0.32 * np.cos(np.radians(3.0 * h + 6.0))
+        - 0.20 * np.cos(np.radians(4.0 * h - 63.0))
+    )
+    SL = 1.0 + 0.015 * (L - 50.0) ** 2 / np.sqrt(20.0 + (L - 50.0) ** 2)
+    SC = 1.0 + 0.045 * C
+    SH = 1.0 + 0.015 * C * T
+    RC = 2.0 * np.sqrt(C**7 / (C**7 + 25.0**7))
+    RT = -np.sin(np.radians(60.0 * np.exp(-(((h - 275.0) / 25.0) ** 2)))) * RC
+    light_part, c, s = dL / SL, dC / SC, dH / SH
+    return np.asarray(np.sqrt(np.maximum(light_part**2 + c * c + s * s + RT * c * s, 0.0)))
+
+
+def delta_e_itp(sample: ArrayLike, reference: ArrayLike, *, light: bool = True) -> Array:
+    """ΔE ITP, shape (...), between absolute XYZ in cd/m² (ITU-R BT.2124-0)."""
+    if not light:
+        sample = at_luminance_of(sample, reference)
+    difference = ictcp_from_xyz(sample) - ictcp_from_xyz(reference)
+    # BT.2124: T is half of Ct.
+    return np.asarray(720.0 * np.sqrt(((difference * [1.0, 0.5, 1.0]) ** 2).sum(axis=-1)))
+
+
+def delta_uv(sample: ArrayLike, reference: ArrayLike) -> Array:
+    """Distance in u'v', shape (...); it has no light part."""
+    return np.asarray(np.linalg.norm(uv_from_xyz(sample) - uv_from_xyz(reference), axis=-1))

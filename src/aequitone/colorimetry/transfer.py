@@ -1,0 +1,42 @@
+"""Transfer functions: from signal (0 to 1) to light and back."""
+
+import numpy as np
+
+from aequitone.colorimetry.arrays import Array, ArrayLike
+
+# SMPTE ST 2084:2014 / ITU-R BT.2100-2, table 4.
+_M1, _M2 = 2610.0 / 16384.0, 2523.0 / 4096.0 * 128.0
+_C1, _C2, _C3 = 3424.0 / 4096.0, 2413.0 / 4096.0 * 32.0, 2392.0 / 4096.0 * 32.0
+PQ_PEAK = 10_000.0
+
+
+def power_light(signal: ArrayLike, gamma: float) -> Array:
+    """Relative light, 0 to 1, of a pure power law; signals below 0 give 0."""
+    return np.asarray(np.clip(np.asarray(signal, dtype=np.float64), 0.0, None) ** gamma)
+
+
+def power_signal(light: ArrayLike, gamma: float) -> Array:
+    """The signal that gives relative `light` under a pure power law."""
+    return np.asarray(np.clip(np.asarray(light, dtype=np.float64), 0.0, None) ** (1.0 / gamma))
+
+
+def bt1886_light(signal: ArrayLike, white: float, black: float, gamma: float = 2.4) -> Array:
+    """Luminance in cd/m² by ITU-R BT.1886, annex 1, from measured white and black in cd/m²."""
+    if not 0.0 <= black < white:
+        raise ValueError(f"BT.1886 needs 0 <= black < white, got black {black} and white {white} cd/m²")
+    root_white, root_black = white ** (1.0 / gamma), black ** (1.0 / gamma)
+    scale = (root_white - root_black) ** gamma
+    lift = root_black / (root_white - root_black)
+    return np.asarray(scale * np.clip(np.asarray(signal, dtype=np.float64) + lift, 0.0, None) ** gamma)
+
+
+def pq_encode(luminance: ArrayLike) -> Array:
+    """PQ signal, 0 to 1, of absolute luminance in cd/m² (SMPTE ST 2084)."""
+    y = np.clip(np.asarray(luminance, dtype=np.float64) / PQ_PEAK, 0.0, None) ** _M1
+    return np.asarray(((_C1 + _C2 * y) / (1.0 + _C3 * y)) ** _M2)
+
+
+def pq_decode(signal: ArrayLike) -> Array:
+    """Absolute luminance in cd/m² of a PQ signal (SMPTE ST 2084)."""
+    e = np.clip(np.asarray(signal, dtype=np.float64), 0.0, None) ** (1.0 / _M2)
+    return np.asarray(PQ_PEAK * (np.maximum(e - _C1, 0.0) / (_C2 - _C3 * e)) ** (1.0 / _M1))

@@ -1,0 +1,65 @@
+"""Starting the window."""
+
+import gc
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+
+from aequitone.desktop import theme
+from aequitone.desktop.patterns import PatternWindow, ScreenPatterns, screen_of
+from aequitone.desktop.presenter import Presenter
+from aequitone.desktop.window import MainWindow
+from aequitone.instruments.ports import PatternSource
+from aequitone.logbook import Logbook, open_logbook
+from aequitone.logbook.facts import load_facts
+
+# A thread that computes hands the interpreter over this often; Qt's default would cost a frame.
+_SWITCH_SECONDS = 0.001
+
+
+def application() -> QApplication:
+    """The one QApplication, dressed."""
+    running = QApplication.instance()
+    if isinstance(running, QApplication):
+        return running
+    made = QApplication(sys.argv[:1])
+    made.setApplicationName("aequitone")
+    made.setApplicationDisplayName("Aequitone")
+    made.setDesktopFileName("aequitone")
+    theme.dress(made)
+    sys.setswitchinterval(_SWITCH_SECONDS)
+    return made
+
+
+def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
+    """The main window on a logbook: its open visit, or else the newest, or an empty Arrive."""
+    patterns = PatternWindow()
+    source = ScreenPatterns(patterns)
+    visit = logbook.open_visit() or logbook.latest_visit()
+    facts = load_facts(logbook, visit.id) if visit else None
+
+    def open_patterns(display: str) -> PatternSource:
+        screen = screen_of(display)
+        patterns.put_on(screen, whole=screen is not window.screen())
+        return source
+
+    settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
+    presenter = Presenter(logbook, facts, pace=pace, patterns=open_patterns)
+    window = MainWindow(presenter, patterns, source, settings)
+    return window
+
+
+def open_window(path: Path, *, pace: float = 1.0) -> int:
+    """Open the window on a logbook and run until it is closed. Raises LogbookError."""
+    logbook = open_logbook(path)
+    app = application()
+    window = window_on(logbook, pace=pace)
+    window.show()
+    # What is there at the start stays; looking through it again would stop the window for a while.
+    gc.collect()
+    gc.freeze()
+    code = app.exec()
+    logbook.close()
+    return code

@@ -1,0 +1,206 @@
+"""What is noted at Arrive, as typed, and what of it cannot be: no Qt."""
+
+from dataclasses import dataclass, field
+
+from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
+from aequitone.logbook import BenchChoice, ControlRecord
+from aequitone.logbook.facts import VisitFacts
+from aequitone.reference import DEFAULT_TARGET
+from aequitone.standins import Scenario
+
+
+@dataclass(frozen=True)
+class ControlDraft:
+    """One row of the ledger as typed."""
+
+    role: Role
+    name: str = ""
+    lowest: str = "0"
+    highest: str = "100"
+    step: str = "1"
+    factory: str = ""
+    found: str = ""
+    choices: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Draft:
+    """The whole form as typed."""
+
+    client: str = ""
+    room: str = ""
+    screen: str = ""
+    input: str = ""
+    memory: str = ""
+    technology: str = ""
+    target: str = DEFAULT_TARGET.name
+    levels: int = 11
+    bench: BenchChoice = field(default_factory=BenchChoice)
+    controls: tuple[ControlDraft, ...] = ()
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """A form that can be written into the logbook; `found` by role."""
+
+    draft: Draft
+    controls: tuple[ControlRecord, ...]
+    found: dict[Role, int]
+
+
+def new_draft() -> Draft:
+    """The form of a visit to a screen with the usual two-point controls, nothing known."""
+    return Draft(controls=tuple(ControlDraft(role) for role in Role))
+
+
+def draft_of_facts(facts: VisitFacts) -> Draft:
+    """The form of a visit that has begun."""
+    visit = facts.visit
+    known = {control.role: control for control in facts.controls}
+    rows = []
+    for role in Role:
+        control = known.get(role)
+        if control is None:
+            rows.append(ControlDraft(role))
+            continue
+        factory = "" if control.factory is None else control.shown(control.factory)
+        value = facts.found_settings.get(role)
+        found = "" if value is None else control.shown(value)
+        rows.append(
+            ControlDraft(
+                role,
+                control.name,
+                str(control.lowest),
+                str(control.highest),
+                str(control.step),
+                factory,
+                found,
+                control.choices,
+            )
+        )
+    return Draft(
+        visit.client,
+        visit.room,
+        visit.screen,
+        visit.input,
+        visit.memory,
+        "",
+        visit.target,
+        visit.levels,
+        visit.bench,
+        tuple(rows),
+    )
+
+
+def draft_of_scenario(draft: Draft, scenario: Scenario, values: dict[str, int]) -> Draft:
+    """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
+    visit, screen = scenario.visit, scenario.screen
+    parts = {part.role: part for part in screen.control}
+    rows = []
+    for role in Role:
+        part = parts[role]
+        record = ControlRecord(
+            0, role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices
+        )
+        found = record.shown(values[role.value]) if role.value in values else ""
+        rows.append(
+            ControlDraft(
+                role,
+                part.name,
+                str(part.lowest),
+                str(part.highest),
+                str(part.step),
+                record.shown(part.factory),
+                found,
+                part.choices,
+            )
+        )
+    return Draft(
+        draft.client or visit.client,
+        draft.room or visit.room,
+        draft.screen or screen.name,
+        draft.input or visit.input,
+        draft.memory or visit.memory,
+        screen.technology,
+        draft.target,
+        draft.levels,
+        draft.bench,
+        tuple(rows),
+    )
+
+
+def check(draft: Draft) -> Arrival | list[str]:
+    """An Arrival, or every objection as a sentence."""
+    objections = [
+        f"Say which {what}."
+        for what, words in (
+            ("client", draft.client),
+            ("room", draft.room),
+            ("screen", draft.screen),
+            ("input", draft.input),
+            ("picture memory", draft.memory),
+        )
+        if not words.strip()
+    ]
+    bench = draft.bench
+    if bench.meter == "stand-in" and bench.patterns != "stand-in":
+        objections.append("The stand-in meter looks at the stand-in screen: choose the stand-in patterns with it.")
+    if bench.patterns == "screen" and bench.depth != 8:
+        objections.append("A screen of this computer shows 8-bit codes: choose 8 bit.")
+    controls, found = [], {}
+    for row in draft.controls:
+        if not (row.name.strip() or row.found.strip()):
+            continue
+        try:
+            record, value = _control(row)
+        except ValueError as error:
+            objections.append(f"{error}.")
+            continue
+        controls.append(record)
+        if value is not None:
+            found[row.role] = value
+    if objections:
+        return objections
+    return Arrival(draft, tuple(controls), found)
+
+
+def missing_for_white(draft: Draft) -> list[str]:
+    """The gains and biases whose settings are not noted yet."""
+    noted = {row.role for row in draft.controls if row.found.strip()}
+    return [ROLE_WORDS[role] for role in TWO_POINT if role not in noted]
+
+
+def _control(row: ControlDraft) -> tuple[ControlRecord, int | None]:
+    word = row.name.strip() or ROLE_WORDS[row.role]
+    lowest, highest, step = (
+        _whole(text, f"{word}: {what}")
+        for text, what in ((row.lowest, "lowest"), (row.highest, "highest"), (row.step, "step"))
+    )
+    if lowest >= highest:
+        raise ValueError(f"{word}: lowest, {lowest}, must be below highest, {highest}")
+    if step < 1:
+        raise ValueError(f"{word}: a step is 1 or more, not {step}")
+    record = ControlRecord(0, row.role, word, lowest, highest, step, None, row.choices)
+    factory = _setting(record, row.factory, "factory value")
+    value = _setting(record, row.found, "setting as found")
+    return ControlRecord(0, row.role, word, lowest, highest, step, factory, row.choices), value
+
+
+def _setting(control: ControlRecord, text: str, what: str) -> int | None:
+    words = text.strip()
+    if not words:
+        return None
+    if words in control.choices:
+        return control.lowest + control.choices.index(words)
+    value = _whole(words, f"{control.name}: {what}")
+    objection = control.objection(value)
+    if objection:
+        raise ValueError(objection)
+    return value
+
+
+def _whole(text: str, what: str) -> int:
+    try:
+        return int(text.strip())
+    except ValueError:
+        raise ValueError(f"{what} is “{text.strip()}”, which is not a whole number") from None

@@ -1,0 +1,270 @@
+"""The Arrive station: who, which screen and memory, target, instruments, and the controls as found."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QCompleter,
+    QGridLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.desktop import theme
+from aequitone.desktop.arrival import ControlDraft, Draft
+from aequitone.logbook import BenchChoice
+from aequitone.reference import TARGETS
+from aequitone.signal import Range
+from aequitone.standins import shipped_scenarios
+
+_HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
+_WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
+_STANDIN = "stand-in"
+_FOUND = 6
+
+
+class ArriveView(QWidget):
+    """The form. It knows how to show a Draft and to read one back, and nothing else."""
+
+    edited = Signal()
+
+    def __init__(self, screens: list[str]) -> None:
+        super().__init__()
+        self._loading = False
+        self._screens = screens
+        self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
+        self._target, self._levels = QComboBox(), QComboBox()
+        self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
+        self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self._seed = 0
+        self._fill_choices()
+        self._table = QTableWidget(len(Role), len(_HEADS))
+        self._set_up_table()
+        self._lay_out()
+        for edit in self._names.values():
+            edit.textEdited.connect(self._tell)
+        for combo in self._combos():
+            combo.currentIndexChanged.connect(self._tell)
+        self._table.itemChanged.connect(self._tell)
+
+    def suggest_clients(self, names: list[str]) -> None:
+        """Offer the clients that are known, while typing."""
+        completer = QCompleter(names, self)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self._names["client"].setCompleter(completer)
+
+    def show_draft(self, draft: Draft, *, begun: bool, ledger_open: bool) -> None:
+        """Fill the form. Once begun, who and where stay; once white was adjusted, so does as found."""
+        self._loading = True
+        for key, edit in self._names.items():
+            edit.setText(getattr(draft, key))
+            edit.setReadOnly(begun)
+            edit.setCursorPosition(0)
+        bench = draft.bench
+        _choose(self._target, draft.target)
+        _choose(self._levels, draft.levels)
+        _choose(self._meter, bench.meter)
+        patterns = _STANDIN if bench.patterns == _STANDIN else bench.display or self._screens[-1]
+        _choose(self._patterns, patterns)
+        _choose(self._link, bench.link)
+        if bench.scenario:
+            _choose(self._scenario, bench.scenario)
+        self._seed = bench.seed
+        _choose(self._depth, bench.depth)
+        _choose(self._range, bench.range)
+        _choose(self._window, bench.window)
+        rows = {row.role: row for row in draft.controls}
+        for i, role in enumerate(Role):
+            self._show_row(i, rows.get(role, ControlDraft(role)), ledger_open)
+        self._loading = False
+        self._follow()
+
+    def draft(self) -> Draft:
+        """The form as it stands."""
+        patterns = self._patterns.currentData()
+        meter, link = self._meter.currentData(), self._link.currentData()
+        simulated = _STANDIN in (meter, patterns, link)
+        bench = BenchChoice(
+            meter=meter,
+            patterns=_STANDIN if patterns == _STANDIN else "screen",
+            link=link,
+            scenario=self._scenario.currentData() if simulated else "",
+            seed=self._seed,
+            depth=self._depth.currentData(),
+            range=self._range.currentData(),
+            window=self._window.currentData(),
+            display="" if patterns == _STANDIN else patterns,
+        )
+        names = {key: edit.text().strip() for key, edit in self._names.items()}
+        return Draft(
+            **names,
+            target=self._target.currentData(),
+            levels=self._levels.currentData(),
+            bench=bench,
+            controls=tuple(self._row(i, role) for i, role in enumerate(Role)),
+        )
+
+    def focus_first(self) -> None:
+        """Put the cursor where typing should begin."""
+        for edit in self._names.values():
+            if not edit.isReadOnly() and not edit.text():
+                edit.setFocus()
+                return
+        self._table.setFocus()
+        self._table.setCurrentCell(0, _FOUND)
+
+    def _fill_choices(self) -> None:
+        for target in TARGETS.values():
+            self._target.addItem(target.label, target.name)
+        for levels in (11, 21):
+            self._levels.addItem(f"{levels} levels", levels)
+        self._meter.addItem("by hand: type x, y, Y", "by hand")
+        self._meter.addItem("stand-in", _STANDIN)
+        for name in self._screens:
+            self._patterns.addItem(name, name)
+        self._patterns.addItem("stand-in", _STANDIN)
+        self._link.addItem("by hand: you turn", "by hand")
+        self._link.addItem("stand-in, by link", _STANDIN)
+        for name in shipped_scenarios():
+            self._scenario.addItem(name, name)
+        for depth in (8, 10, 12):
+            self._depth.addItem(f"{depth} bit", depth)
+        for range_ in Range:
+            self._range.addItem(f"{range_.value} range", range_.value)
+        for window in _WINDOWS:
+            self._window.addItem("full field" if window == 1.0 else f"{window * 100:g} % window", window)
+
+    def _combos(self) -> tuple[QComboBox, ...]:
+        return (
+            self._target,
+            self._levels,
+            self._meter,
+            self._patterns,
+            self._link,
+            self._scenario,
+            self._depth,
+            self._range,
+            self._window,
+        )
+
+    def _set_up_table(self) -> None:
+        table = self._table
+        table.setHorizontalHeaderLabels(_HEADS)
+        table.verticalHeader().hide()
+        table.setAccessibleName("Controls as found")
+        table.setTabKeyNavigation(False)
+        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        table.setEditTriggers(
+            QAbstractItemView.EditTrigger.AnyKeyPressed
+            | QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
+        head = table.horizontalHeader()
+        head.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        for column, width in ((0, 176), (2, 64), (3, 68), (4, 52)):
+            head.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+            table.setColumnWidth(column, width)
+        table.verticalHeader().setDefaultSectionSize(26)
+
+    def _lay_out(self) -> None:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(7)
+        labels = {
+            "client": "Client",
+            "room": "Room",
+            "screen": "Screen",
+            "input": "Input",
+            "memory": "Picture memory",
+        }
+        for row, (key, label) in enumerate(labels.items()):
+            self._place(grid, row, 0, label, self._names[key])
+        right = (
+            ("Target", self._target, self._levels),
+            ("Meter", self._meter, self._scenario),
+            ("Patterns", self._patterns, self._window),
+            ("Signal", self._depth, self._range),
+            ("Screen link", self._link, None),
+        )
+        for row, (label, first, second) in enumerate(right):
+            self._place(grid, row, 2, label, first)
+            if second is not None:
+                second.setAccessibleName(f"{label}, more")
+                grid.addWidget(second, row, 4)
+        for column, stretch in ((1, 5), (3, 6), (4, 3)):
+            grid.setColumnStretch(column, stretch)
+        title = QLabel("Controls as found")
+        title.setFont(theme.font(theme.TITLE, bold=True))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.setSpacing(10)
+        layout.addLayout(grid)
+        layout.addWidget(title)
+        layout.addWidget(self._table, 1)
+
+    @staticmethod
+    def _place(grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
+        label = QLabel(words)
+        label.setStyleSheet(f"color: {theme.QUIET.name()};")
+        label.setBuddy(field)
+        field.setAccessibleName(words)
+        if isinstance(field, QComboBox):
+            field.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            field.setMinimumContentsLength(8)
+        grid.addWidget(label, row, column)
+        grid.addWidget(field, row, column + 1)
+
+    def _show_row(self, i: int, row: ControlDraft, ledger_open: bool) -> None:
+        cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
+        for j, words in enumerate(cells):
+            item = QTableWidgetItem(words)
+            fixed = j == 0 or (j == _FOUND and not ledger_open)
+            if fixed:
+                item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
+                item.setForeground(theme.QUIET)
+            item.setData(Qt.ItemDataRole.UserRole, row.choices if j == 0 else None)
+            if row.choices and j == _FOUND:
+                item.setToolTip("One of: " + ", ".join(row.choices))
+            self._table.setItem(i, j, item)
+
+    def _row(self, i: int, role: Role) -> ControlDraft:
+        def words(j: int) -> str:
+            item = self._table.item(i, j)
+            return item.text() if item else ""
+
+        first = self._table.item(i, 0)
+        choices = tuple(first.data(Qt.ItemDataRole.UserRole) or ()) if first else ()
+        row = ControlDraft(role, words(1), words(2), words(3), words(4), words(5), words(6), choices)
+        return row if row.name or row.found else replace(row, choices=())
+
+    def _tell(self) -> None:
+        if not self._loading:
+            self._follow()
+            self.edited.emit()
+
+    def _follow(self) -> None:
+        """Show the choices that go with others only where they matter."""
+        simulated = _STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
+        self._scenario.setVisible(simulated)
+        if self._patterns.currentData() != _STANDIN and self._depth.currentData() != 8:
+            self._loading = True
+            _choose(self._depth, 8)
+            self._loading = False
+        self._depth.setEnabled(self._patterns.currentData() == _STANDIN)
+
+
+def _choose(combo: QComboBox, data: object) -> None:
+    index = combo.findData(data)
+    if index < 0 and data not in (None, ""):
+        combo.addItem(str(data), data)
+        index = combo.count() - 1
+    combo.setCurrentIndex(max(0, index))

@@ -1,0 +1,339 @@
+"""What the move panel says at each station and moment: pure functions, no Qt."""
+
+from dataclasses import dataclass
+
+from aequitone.desktop import stages
+from aequitone.desktop.arrival import Draft, missing_for_white
+from aequitone.desktop.live import Live
+from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
+from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
+from aequitone.handover import words
+from aequitone.logbook import PassKind
+from aequitone.logbook.facts import VisitFacts
+from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
+
+_VIEW_KEYS = (
+    KeyHint("D", "darken this window", Act.DARKEN),
+    KeyHint("T", "table or ladder", Act.TABLE),
+    KeyHint("Ctrl+C", "copy as text", Act.COPY),
+)
+_REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
+_PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
+_LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What the runner waits for, and what was wrong with the last answer."""
+
+    question: Question
+    objection: str = ""
+
+
+def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
+    """At Arrive."""
+    missing = missing_for_white(draft)
+    if message:
+        sentence = message
+    elif missing:
+        sentence = (
+            f"Write down every control as found, before anything is turned. White will need {_list(missing)}."
+        )
+    else:
+        sentence = (
+            "Everything that White needs is noted. The range and step of each control are checked as you go on."
+        )
+    keys = [KeyHint("Ctrl+Enter", "note it, go on", Act.SAVE_ARRIVAL, main=True)]
+    if draft.bench.simulated:
+        keys.append(KeyHint("Ctrl+R", "fill from the stand-in", Act.READ_CONTROLS))
+    if draft.bench.simulated and draft.bench.link != "stand-in" and facts is not None:
+        keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
+    if facts is not None:
+        keys.append(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT))
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Note the visit"),),
+        sentence,
+        keys=tuple(keys),
+        outlook="Tab goes from field to field; typing on a cell of the table changes it.",
+    )
+
+
+def interrupted(facts: VisitFacts, message: str) -> PanelState:
+    """A pass was under way when the program ended, or was stopped."""
+    record = facts.interrupted
+    assert record is not None
+    when = f", the last at {record.last_reading:%H:%M} UTC" if record.last_reading else ""
+    readings = f"{record.readings} reading{'s' if record.readings != 1 else ''}"
+    sentence = (
+        f"The pass {record.kind.value} was interrupted. {readings} kept{when}. Nothing needs to be read twice."
+    )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on from the"), BigLine("last reading")),
+        f"{message} {sentence}".strip(),
+        keys=(
+            KeyHint("Enter", "go on", Act.GO_ON, main=True),
+            KeyHint("X", "set this pass aside", Act.SET_ASIDE),
+            *_VIEW_KEYS,
+        ),
+    )
+
+
+def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
+    """As found or Proof, nothing running."""
+    kind = stages.STATION_PASS[station]
+    found = facts.as_found if kind is PassKind.AS_FOUND else facts.proof
+    extra = _bench_keys(facts)
+    if found is None:
+        plan = stages.grey_plan(facts)
+        time = minutes_words(grey_pass_seconds(plan, stages.pace_of(facts)))
+        before = (
+            "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
+            if kind is PassKind.AS_FOUND
+            else "The same pass as at the start, so that the two can be laid side by side."
+        )
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Read grey"), BigLine("as found" if kind is PassKind.AS_FOUND else "once more")),
+            f"{message} {before}".strip(),
+            keys=(KeyHint("Enter", "begin", Act.BEGIN, main=True), *extra, *_VIEW_KEYS),
+            outlook=f"{plan.readings} readings, about {time}.",
+        )
+    sentence = words.found_words(found)
+    if kind is PassKind.PROOF and facts.as_found is not None:
+        sentence = words.compared_words(facts.as_found, found) + " " + sentence
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine("White" if kind is PassKind.AS_FOUND else "Hand over")),
+        f"{message} {sentence}".strip(),
+        keys=(
+            KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
+            KeyHint("B", "measure it again", Act.BEGIN),
+            *extra,
+            *_VIEW_KEYS,
+        ),
+    )
+
+
+def white_idle(facts: VisitFacts, message: str) -> PanelState:
+    """White, nothing running."""
+    extra = _bench_keys(facts)
+    controls = facts.white_state.controls if facts.white_state else ()
+    if facts.white is not None and facts.white_state is not None:
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Go on to"), BigLine("Proof")),
+            f"{message} {facts.white.words}".strip(),
+            delta=stages.delta_of(facts.white_state),
+            dial=stages.white_trail(facts, facts.white_state, ()),
+            sliders=stages.sliders(controls, None),
+            keys=(
+                KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
+                KeyHint("B", "adjust again", Act.BEGIN),
+                *extra,
+                *_VIEW_KEYS,
+            ),
+        )
+    time = minutes_words(white_balance_seconds(stages.pace_of(facts)))
+    how = (
+        "The stand-in is turned for you."
+        if facts.visit.bench.link == "stand-in"
+        else ("You turn the controls; the program says which, how far, and what to expect.")
+    )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Bring grey to"), BigLine("the white point")),
+        f"{message} {how}".strip(),
+        keys=(KeyHint("Enter", "begin", Act.BEGIN, main=True), *extra, *_VIEW_KEYS),
+        outlook=f"Usually about four trips to the menu, {time}.",
+    )
+
+
+def elsewhere(kind: PassKind, number: int) -> PanelState:
+    """Another station is looked at while a pass runs."""
+    return PanelState(
+        "A pass is running",
+        False,
+        (BigLine(kind.value.capitalize()),),
+        f"Ctrl+{number} goes back to it.",
+        keys=(KeyHint("P", "pause or go on", Act.PAUSE), _LEAVE, *_VIEW_KEYS),
+    )
+
+
+def running(
+    facts: VisitFacts,
+    kind: PassKind,
+    live: Live | None,
+    asked: Asked | None,
+    trail: DialState | None,
+    message: str,
+) -> PanelState:
+    """A pass runs at this station."""
+    if asked is not None and isinstance(asked.question, AskRemedy):
+        return _trouble(asked.question)
+    if asked is not None and isinstance(asked.question, AskReading):
+        return _typing(asked, asked.question, facts, kind, live)
+    if asked is not None and isinstance(asked.question, AskMove):
+        return _moving(asked.question, facts, live, trail, message)
+    if live is None:
+        return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(_LEAVE, *_VIEW_KEYS))
+    return _measuring(facts, kind, live, trail)
+
+
+def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None) -> PanelState:
+    state = live.state if kind is PassKind.WHITE else None
+    heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
+    level = f"{live.percent:g} % grey" if live.percent is not None else ""
+    lines: tuple[BigLine, ...] = (BigLine(level),)
+    keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), _LEAVE]
+    sentence, outlook, progress = live.note, "", None
+    if state is not None:
+        if live.turning and state.proposed is not None:
+            lines = stages.move_lines(state.proposed)
+            sentence = state.proposed.expected.words + "." if state.proposed.expected else ""
+        if state.trips:
+            keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
+        keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
+        outlook = _trips(len(state.trips))
+    elif kind is not PassKind.WHITE:
+        plan = stages.grey_plan(facts)
+        left = seconds_left(plan, stages.pace_of(facts), live.done, live.white or 100.0)
+        outlook = f"{live.done} of {live.total or plan.readings} readings, about {minutes_words(left)} left."
+        progress = live.done / max(1, live.total or plan.readings)
+    return PanelState(
+        heading,
+        live.paused,
+        lines,
+        sentence,
+        reading=live.reading,
+        delta=stages.delta_of(state) if state else live.delta,
+        dial=trail if state else live.dial,
+        sliders=stages.sliders(state.controls, state.proposed if live.turning else None) if state else (),
+        keys=(*keys, *_VIEW_KEYS),
+        outlook=outlook,
+        progress=progress,
+    )
+
+
+def _moving(
+    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str
+) -> PanelState:
+    move, state = question.move, live.state if live else None
+    expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
+    note = live.note if live else ""
+    keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
+    if state is not None and state.trips:
+        keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
+    keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), _LEAVE]
+    keys += _bench_keys(facts)
+    return PanelState(
+        "Your move",
+        True,
+        stages.move_lines(move),
+        " ".join(part for part in (message, f"{stages.from_to(move)}.", expected, note) if part),
+        delta=stages.delta_of(state) if state else None,
+        dial=trail,
+        sliders=stages.sliders(state.controls, move) if state else (),
+        keys=(*keys, *_VIEW_KEYS),
+        outlook=_trips(len(state.trips)) if state else "",
+    )
+
+
+def _typing(
+    asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
+) -> PanelState:
+    plan = stages.grey_plan(facts)
+    outlook = (
+        f"Reading {live.done + 1} of {live.total or plan.readings}." if live and kind is not PassKind.WHITE else ""
+    )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Type the reading"), BigLine(question.patch.name)),
+        "" if asked.objection else "As the meter shows it: x, y, and Y in cd/m². 0 alone stands for no light.",
+        reading=live.reading if live and not asked.objection else None,
+        entry=EntryState(f"x, y, Y for {question.patch.name}", asked.objection),
+        keys=(
+            KeyHint("Enter", "keep this reading", Act.KEEP_READING, main=True),
+            KeyHint("P", "pause", Act.PAUSE),
+            _LEAVE,
+            *_bench_keys(facts),
+            *_VIEW_KEYS,
+        ),
+        outlook=outlook,
+    )
+
+
+def _trouble(question: AskRemedy) -> PanelState:
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("An instrument"), BigLine("needs you")),
+        f"{question.sentence}. Every reading up to here is kept.",
+        keys=(KeyHint("Enter", "try again", Act.TRY_AGAIN, main=True), _LEAVE, _PATTERNS, *_VIEW_KEYS),
+    )
+
+
+def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
+    """At Hand over."""
+    if facts.visit.closed is not None:
+        keys = (
+            KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True),
+            KeyHint("O", "open the report", Act.OPEN_REPORT),
+        )
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Visit closed"),),
+            message,
+            keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
+        )
+    if facts.as_found is None:
+        return PanelState(
+            "Hand over",
+            False,
+            (BigLine("Nothing to report"),),
+            f"{message} Grey as found has not been read yet.".strip(),
+            keys=(KeyHint("Ctrl+2", "go to As found", Act.NEXT_STATION),),
+        )
+    if busy:
+        return PanelState("Writing", False, (BigLine("Making the report"),), message)
+    close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
+    again = KeyHint("Enter", "make it again" if made else "make the report", Act.MAKE_REPORT, main=not made)
+    open_ = (KeyHint("O", "open the report", Act.OPEN_REPORT),) if made else ()
+    unproven = "" if facts.proof else "There is no proof pass: the report will claim nothing of the result."
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Report made"),) if made else (BigLine("Make the report"),),
+        f"{message} {unproven}".strip(),
+        keys=(again, *open_, close) if not made else (close, *open_, again),
+        outlook="A page for the client, a page of readings, and the readings as CSV.",
+    )
+
+
+def _bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
+    bench = facts.visit.bench
+    keys = []
+    if bench.simulated and bench.link != "stand-in":
+        keys.append(_REMOTE)
+    if bench.patterns != "stand-in":
+        keys.append(_PATTERNS)
+    return tuple(keys)
+
+
+def _trips(count: int) -> str:
+    return (
+        "No trip to the menu yet." if not count else f"{count} trip{'s' if count != 1 else ''} to the menu so far."
+    )
+
+
+def _list(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -1,0 +1,120 @@
+"""The pattern window: a patch in exact codes, full screen on a chosen screen of this computer."""
+
+import threading
+
+from PySide6.QtCore import QObject, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QCloseEvent, QColor, QGuiApplication, QKeyEvent, QPainter, QPaintEvent, QScreen
+from PySide6.QtWidgets import QWidget
+
+from aequitone.instruments.errors import InstrumentError
+from aequitone.signal import Patch, code_value, window_rect
+
+_PATIENCE_SECONDS = 5.0
+
+
+class PatternWindow(QWidget):
+    """Paints codes as they are: no scaling, no smoothing, no colour management in between."""
+
+    painted = Signal(object)
+    closed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__(None, Qt.WindowType.Window | Qt.WindowType.FramelessWindowHint)
+        self.setWindowTitle("Aequitone patterns")
+        self.setAccessibleName("Pattern window")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setAttribute(Qt.WidgetAttribute.WA_ShowWithoutActivating)
+        self.setCursor(Qt.CursorShape.BlankCursor)
+        self._patch: Patch | None = None
+
+    def put_on(self, screen: QScreen, *, whole: bool) -> None:
+        """Show on a screen: the whole of it, or, where it is also the program's own, a quarter in a corner."""
+        place = screen.geometry()
+        if whole:
+            self.setGeometry(place)
+            self.showFullScreen()
+            return
+        self.setGeometry(place.right() - place.width() // 2, place.top(), place.width() // 2, place.height() // 2)
+        self.show()
+
+    def show_patch(self, patch: Patch) -> None:
+        self._patch = patch
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        patch = self._patch
+        if patch is None:
+            painter.fillRect(self.rect(), QColor(0, 0, 0))
+            return
+        # Whole device pixels, whatever the desktop's scale: logical ones would blur the edge.
+        ratio = self.devicePixelRatioF()
+        width, height = round(self.width() * ratio), round(self.height() * ratio)
+        painter.scale(1.0 / ratio, 1.0 / ratio)
+        black = int(code_value(0.0, 8, patch.format.range))
+        painter.fillRect(QRectF(0, 0, width, height), QColor(black, black, black))
+        rect = window_rect(width, height, patch.format.window)
+        painter.fillRect(QRectF(rect.x, rect.y, rect.width, rect.height), QColor(*patch.codes))
+        QTimer.singleShot(0, lambda: self.painted.emit(patch))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.close()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.closed.emit()
+        super().closeEvent(event)
+
+
+class ScreenPatterns(QObject):
+    """Implements PatternSource on the pattern window, from the runner's thread."""
+
+    _wanted = Signal(object)
+
+    def __init__(self, window: PatternWindow, *, settle_seconds: float = 0.7) -> None:
+        super().__init__()
+        self.name = "Pattern window"
+        self.settle_seconds = settle_seconds
+        self._window = window
+        self._changed = threading.Condition()
+        self._painted: Patch | None = None
+        self._wanted.connect(window.show_patch, Qt.ConnectionType.QueuedConnection)
+        window.painted.connect(self._on_painted)
+
+    def show(self, patch: Patch) -> None:
+        if patch.format.depth != 8:
+            raise InstrumentError(self.name, f"it shows 8 bit, not {patch.format.depth} bit")
+        if not self._window.isVisible():
+            raise InstrumentError(self.name, "it is closed; open it again with the key of the panel")
+        with self._changed:
+            self._painted = None
+        self._wanted.emit(patch)
+        with self._changed:
+            if not self._changed.wait_for(lambda: self._painted == patch, _PATIENCE_SECONDS):
+                raise InstrumentError(self.name, f"{patch.name} did not reach the screen")
+
+    def _on_painted(self, patch: Patch) -> None:
+        with self._changed:
+            self._painted = patch
+            self._changed.notify_all()
+
+
+def screen_names() -> list[str]:
+    """The screens of this computer as a person would tell them apart, the main one first."""
+    primary = QGuiApplication.primaryScreen()
+    names = []
+    for screen in sorted(QGuiApplication.screens(), key=lambda screen: screen is not primary):
+        size = screen.size()
+        mine = ", this window's own" if screen is primary else ""
+        names.append(f"{screen.name()} {size.width()} × {size.height()}{mine}")
+    return names
+
+
+def screen_of(name: str) -> QScreen:
+    """The screen of such a name; the last one, most likely the television, where it is gone."""
+    primary = QGuiApplication.primaryScreen()
+    ordered = sorted(QGuiApplication.screens(), key=lambda screen: screen is not primary)
+    for screen, label in zip(ordered, screen_names(), strict=True):
+        if label == name:
+            return screen
+    return ordered[-1]

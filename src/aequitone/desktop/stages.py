@@ -1,0 +1,259 @@
+"""From what is known to what is drawn: pure functions, no Qt."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.roles import BIASES, GAINS, channel_of
+from aequitone.colorimetry import REC709, cast_word
+from aequitone.colorimetry.arrays import Array
+from aequitone.desktop.states import (
+    BigLine,
+    DeltaFigure,
+    DialState,
+    FootState,
+    LadderRow,
+    LadderState,
+    RouteState,
+    RouteStop,
+    SliderState,
+    Station,
+    StripState,
+)
+from aequitone.logbook import BenchChoice, PassKind
+from aequitone.logbook.facts import VisitFacts
+from aequitone.planning.pace import (
+    ARRIVE_SECONDS,
+    BY_HAND,
+    HAND_OVER_SECONDS,
+    Pace,
+    clock_words,
+    grey_pass_seconds,
+    minutes_words,
+    white_balance_seconds,
+)
+from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.policy import DARK_CD_M2
+from aequitone.procedures.white_balance import WhiteState
+from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
+from aequitone.signal import grey_levels
+
+STATION_PASS = {
+    Station.AS_FOUND: PassKind.AS_FOUND,
+    Station.WHITE: PassKind.WHITE,
+    Station.PROOF: PassKind.PROOF,
+}
+# White is drawn below full drive so that a cast has room to show.
+_SWATCH_PEAK = 0.86
+# How far two-point controls reach until the screen's own responses say better.
+_REACH = (("gains", 100.0, 40.0), ("biases", 50.0, 5.0))
+
+
+def strip(facts: VisitFacts | None) -> StripState:
+    """The strip on top."""
+    if facts is None:
+        return StripState("New visit", "", "", "nothing noted yet")
+    visit = facts.visit
+    used = sum(facts.seconds(kind) for kind in PassKind)
+    planned = sum(planned_seconds(facts, station) for station in Station)
+    return StripState(
+        f"{visit.client}, {visit.room}",
+        "  ·  ".join((visit.screen, visit.input, visit.memory, target_named(visit.target).label)),
+        f"{clock_words(used)} of {clock_words(planned)} planned",
+        "every reading saved",
+    )
+
+
+def route(facts: VisitFacts | None, here: Station) -> RouteState:
+    """The stations with their minutes: spent where done, planned where ahead."""
+    stops = []
+    for station in Station:
+        if facts is None:
+            stops.append(RouteStop(station, "", False, station is Station.ARRIVE))
+            continue
+        stops.append(RouteStop(station, _minutes(facts, station), station_done(facts, station), True))
+    return RouteState(tuple(stops), here)
+
+
+def station_done(facts: VisitFacts, station: Station) -> bool:
+    """Whether a station's work is done."""
+    if station in STATION_PASS:
+        return facts.done(STATION_PASS[station])
+    if station is Station.ARRIVE:
+        return bool(facts.found_settings)
+    return facts.visit.closed is not None
+
+
+def planned_seconds(facts: VisitFacts, station: Station) -> float:
+    """Seconds a station is planned to take: what it took where it is done."""
+    if station is Station.ARRIVE:
+        return ARRIVE_SECONDS
+    if station is Station.HAND_OVER:
+        return HAND_OVER_SECONDS
+    kind = STATION_PASS[station]
+    if facts.done(kind):
+        return facts.seconds(kind)
+    pace = pace_of(facts)
+    return white_balance_seconds(pace) if station is Station.WHITE else grey_pass_seconds(grey_plan(facts), pace)
+
+
+def grey_plan(facts: VisitFacts) -> GreyPlan:
+    """The grey pass that this visit's choices mean."""
+    visit = facts.visit
+    return GreyPlan(target_named(visit.target), visit.bench.format, visit.levels, visit.bench.meter != "by hand")
+
+
+def pace_of(facts: VisitFacts) -> Pace:
+    """The instruments' pace, learnt from the newest readings where there are any."""
+    start = BY_HAND if facts.visit.bench.meter == "by hand" else Pace()
+    return start.learnt(facts.readings)
+
+
+def _minutes(facts: VisitFacts, station: Station) -> str:
+    seconds = planned_seconds(facts, station)
+    if station in STATION_PASS and facts.done(STATION_PASS[station]):
+        return f"took {minutes_words(seconds)}"
+    return f"about {minutes_words(seconds)}"
+
+
+def foot(bench: BenchChoice | None) -> FootState:
+    """The instruments line."""
+    if bench is None:
+        return FootState("Meter  not chosen", "Patterns  not chosen", "Screen link  not chosen")
+    meter = (
+        "by hand, one figure a level"
+        if bench.meter == "by hand"
+        else f"stand-in “{bench.scenario}”, 1 s, 2 s under {DARK_CD_M2:g} cd/m²"
+    )
+    patterns = "stand-in" if bench.patterns == "stand-in" else "this computer's screen"
+    link = "stand-in, by link" if bench.link == "stand-in" else "by hand"
+    return FootState(f"Meter  {meter}", f"Patterns  {patterns}, {bench.format.label}", f"Screen link  {link}")
+
+
+def swatch(xyz: Array, white: float) -> tuple[int, int, int]:
+    """An XYZ as sRGB codes for the ladder, white at `white` cd/m²."""
+    linear = np.clip(REC709.rgb(xyz / max(white, 1e-9)) * _SWATCH_PEAK, 0.0, 1.0)
+    # IEC 61966-2-1, the sRGB transfer function.
+    coded = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    r, g, b = (int(value) for value in np.rint(coded * 255.0))
+    return r, g, b
+
+
+def empty_rows(target: Target, levels: int, white: float = 100.0) -> dict[float, LadderRow]:
+    """A ladder on which nothing is read yet."""
+    return {
+        percent: LadderRow(percent, swatch(target.grey(percent, white), white)) for percent in grey_levels(levels)
+    }
+
+
+def filled(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white: float) -> dict[float, LadderRow]:
+    """The ladder with what was read put on it; a level that the ladder lacks is left out."""
+    rows = dict(rows)
+    for i, level in enumerate(errors.percent):
+        percent = float(level)
+        if percent not in rows:
+            continue
+        warm, green = (float(value) for value in np.nan_to_num(errors.cast[i]))
+        dark = percent == 0.0
+        rows[percent] = replace(
+            rows[percent],
+            target_rgb=swatch(errors.target[i], white),
+            seen_rgb=swatch(np.clip(xyz[i], 0.0, None), white),
+            luminance=float(xyz[i, 1]),
+            light=None if np.isnan(errors.light[i]) else float(errors.light[i]),
+            cast=None if dark else (warm, green),
+            word="" if dark else cast_word(warm, green),
+            delta=None if dark else float(errors.de2000[i]),
+            sd=float(errors.de2000_sd[i]),
+            verdict=None if dark else verdict(float(errors.de2000[i])),
+            xyz=(float(xyz[i, 0]), float(xyz[i, 1]), float(xyz[i, 2])),
+        )
+    return rows
+
+
+def ghosted(rows: dict[float, LadderRow], errors: GreyErrors) -> dict[float, LadderRow]:
+    """The ladder with another pass as the ghost behind it."""
+    rows = dict(rows)
+    for level, de in zip(errors.percent, errors.de2000, strict=True):
+        if float(level) in rows and level > 0:
+            rows[float(level)] = replace(rows[float(level)], ghost=float(de))
+    return rows
+
+
+def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
+    """The ladder of a station from what is in the logbook."""
+    target = target_named(facts.visit.target)
+    rows = empty_rows(target, facts.visit.levels)
+    found, proof = facts.as_found, facts.proof
+    if station is Station.AS_FOUND:
+        if found:
+            rows = filled(rows, found.errors, found.xyz, found.white)
+        return LadderState("Grey ladder", "as found" if found else "not read yet", tuple(rows.values()))
+    if found:
+        rows = ghosted(rows, found.errors)
+    if station is Station.PROOF:
+        if proof:
+            rows = filled(rows, proof.errors, proof.xyz, proof.white)
+        subtitle = "proof, with as found behind it" if proof else "as found, proof not read yet"
+        return LadderState("Grey ladder", subtitle, tuple(rows.values()))
+    return white_ladder(facts, facts.white_state, None)
+
+
+def white_ladder(facts: VisitFacts, state: WhiteState | None, here: float | None) -> LadderState:
+    """The ladder while white is adjusted: the three levels as they are now, as found behind all."""
+    target = target_named(facts.visit.target)
+    rows = empty_rows(target, facts.visit.levels)
+    black = facts.as_found.black if facts.as_found else 0.0
+    if facts.as_found:
+        rows = ghosted(rows, facts.as_found.errors)
+    if state is not None:
+        white = float(state.xyz[0, 1])
+        errors = grey_errors(state.percents, state.xyz, target, white=white, black=black, sd=state.sd)
+        rows = filled(rows, errors, state.xyz, white)
+    if here is not None and here in rows:
+        rows[here] = replace(rows[here], here=True)
+    active = ""
+    if state is not None and state.proposed is not None:
+        roles = {change.role for change in state.proposed.changes}
+        active = (
+            "both" if roles & set(GAINS) and roles & set(BIASES) else "gains" if roles & set(GAINS) else "biases"
+        )
+    return LadderState("Grey ladder", "now, with as found behind it", tuple(rows.values()), _REACH, active)
+
+
+def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
+    """The cast of the worse level, after the trail so far."""
+    target = target_named(facts.visit.target)
+    errors = grey_errors(state.percents, state.xyz, target, white=float(state.xyz[0, 1]))
+    worse = int(np.argmax(state.de2000))
+    warm, green = (float(value) for value in errors.cast[worse])
+    trail = before if before and before[-1] == (warm, green) else (*before, (warm, green))
+    return DialState(trail[-6:])
+
+
+def sliders(controls: tuple[ControlState, ...], move: Move | None) -> tuple[SliderState, ...]:
+    """The two-point controls, and where the move wants them."""
+    to = {change.role: change.to_value for change in move.changes} if move else {}
+    return tuple(
+        SliderState(channel_of(c.role) or "", c.name, c.lowest, c.highest, c.value, to.get(c.role))
+        for c in controls
+    )
+
+
+def move_lines(move: Move) -> tuple[BigLine, ...]:
+    """A move in large words."""
+    return tuple(
+        BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}") for change in move.changes
+    )
+
+
+def from_to(move: Move) -> str:
+    """The settings of a move, for the menu."""
+    return ", ".join(f"{c.name} {c.from_value} to {c.to_value}" for c in move.changes)
+
+
+def delta_of(state: WhiteState) -> DeltaFigure:
+    """The figure that white balance works on."""
+    worse = state.percents[int(np.argmax(state.de2000))]
+    return DeltaFigure(f"ΔE 2000 at {worse:g} %", state.worst, state.worst_sd, verdict(state.worst))

@@ -1,0 +1,195 @@
+"""What the views draw: plain values, built by stages.py, compared to find out what to redraw."""
+
+from dataclasses import dataclass
+from enum import Enum
+
+from aequitone.reference import Verdict
+
+
+class Station(Enum):
+    """The stations of the visit, in the order of work."""
+
+    ARRIVE = "Arrive"
+    AS_FOUND = "As found"
+    WHITE = "White"
+    PROOF = "Proof"
+    HAND_OVER = "Hand over"
+
+
+class Act(Enum):
+    """What a key can do."""
+
+    SAVE_ARRIVAL = "save arrival"
+    READ_CONTROLS = "read controls"
+    KEEP_READING = "keep reading"
+    BEGIN = "begin"
+    GO_ON = "go on"
+    PAUSE = "pause"
+    LEAVE = "leave"
+    SET_ASIDE = "set aside"
+    TURNED = "turned"
+    PUT_BACK = "put back"
+    READ_AGAIN = "read again"
+    STOP_HERE = "stop here"
+    TRY_AGAIN = "try again"
+    NEXT_STATION = "next station"
+    MAKE_REPORT = "make report"
+    OPEN_REPORT = "open report"
+    CLOSE_VISIT = "close visit"
+    NEW_VISIT = "new visit"
+    DARKEN = "darken"
+    TABLE = "table"
+    COPY = "copy"
+    REMOTE = "remote"
+    PATTERNS = "patterns"
+
+
+@dataclass(frozen=True)
+class KeyHint:
+    """A key that works now, what it does, and whether it is the next step."""
+
+    key: str
+    words: str
+    act: Act
+    main: bool = False
+
+
+@dataclass(frozen=True)
+class StripState:
+    """The line on top."""
+
+    who: str
+    what: str
+    time: str
+    saved: str
+
+
+@dataclass(frozen=True)
+class RouteStop:
+    """A station on the route."""
+
+    station: Station
+    minutes: str
+    done: bool
+    reachable: bool
+
+
+@dataclass(frozen=True)
+class RouteState:
+    """The route, and the station in view."""
+
+    stops: tuple[RouteStop, ...]
+    here: Station
+
+
+@dataclass(frozen=True)
+class BigLine:
+    """A control and how far, in words to be read while standing."""
+
+    label: str
+    amount: str = ""
+
+
+@dataclass(frozen=True)
+class ReadingFigure:
+    """The live reading."""
+
+    label: str
+    luminance: float
+    target: float | None
+
+
+@dataclass(frozen=True)
+class DeltaFigure:
+    """A ΔE 2000 with its spread."""
+
+    label: str
+    value: float
+    sd: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class DialState:
+    """Casts in u'v' as (warm, green): the trail so far, the last being now."""
+
+    trail: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class SliderState:
+    """A control on its range: where it stands, and where it is to go."""
+
+    channel: str
+    name: str
+    lowest: int
+    highest: int
+    value: int
+    to: int | None = None
+
+
+@dataclass(frozen=True)
+class EntryState:
+    """A reading to be typed in."""
+
+    prompt: str
+    objection: str = ""
+
+
+@dataclass(frozen=True)
+class PanelState:
+    """The move panel: one thing to do now."""
+
+    heading: str
+    yours: bool
+    lines: tuple[BigLine, ...] = ()
+    sentence: str = ""
+    reading: ReadingFigure | None = None
+    delta: DeltaFigure | None = None
+    dial: DialState | None = None
+    sliders: tuple[SliderState, ...] = ()
+    entry: EntryState | None = None
+    keys: tuple[KeyHint, ...] = ()
+    outlook: str = ""
+    progress: float | None = None
+
+
+@dataclass(frozen=True)
+class LadderRow:
+    """A grey level: what is wanted and what is seen."""
+
+    percent: float
+    target_rgb: tuple[int, int, int]
+    seen_rgb: tuple[int, int, int] | None = None
+    luminance: float | None = None
+    light: float | None = None
+    cast: tuple[float, float] | None = None
+    word: str = ""
+    delta: float | None = None
+    sd: float = 0.0
+    verdict: Verdict | None = None
+    ghost: float | None = None
+    here: bool = False
+    xyz: tuple[float, float, float] | None = None
+
+
+@dataclass(frozen=True)
+class LadderState:
+    """The grey ladder."""
+
+    title: str
+    subtitle: str
+    rows: tuple[LadderRow, ...]
+    brackets: tuple[tuple[str, float, float], ...] = ()
+    """Name, highest and lowest percent that the controls of this name reach."""
+    active: str = ""
+    """The bracket that the present move acts on."""
+
+
+@dataclass(frozen=True)
+class FootState:
+    """The instruments in one line."""
+
+    meter: str
+    patterns: str
+    link: str

@@ -1,0 +1,193 @@
+"""The main window: puts the views together and passes keys on."""
+
+from PySide6.QtCore import QByteArray, QSettings, QTimer
+from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from aequitone.desktop.arrive import ArriveView
+from aequitone.desktop.bars import Foot, Route, Strip
+from aequitone.desktop.darken import Darkened
+from aequitone.desktop.handover_view import HandOverView
+from aequitone.desktop.ladder import Ladder
+from aequitone.desktop.panel import MovePanel
+from aequitone.desktop.patterns import PatternWindow, ScreenPatterns, screen_names, screen_of
+from aequitone.desktop.presenter import Presenter, View
+from aequitone.desktop.remote import Remote
+from aequitone.desktop.states import Act, KeyHint, Station
+from aequitone.desktop.table import LadderTable, as_text
+from aequitone.standins.screen import StandInScreen
+
+
+class MainWindow(QMainWindow):
+    """Strip, route, move panel, the station's picture, instruments line."""
+
+    def __init__(
+        self, presenter: Presenter, patterns: PatternWindow, source: ScreenPatterns, settings: QSettings
+    ) -> None:
+        super().__init__()
+        self.presenter, self.patterns, self._source, self._settings = presenter, patterns, source, settings
+        self._remote: Remote | None = None
+        self._view: View | None = None
+        self._tabled = settings.value("table", False, type=bool)
+        self._shortcuts: dict[str, tuple[QShortcut, Act]] = {}
+        self.setWindowTitle("Aequitone")
+        self.setMinimumSize(900, 600)
+        self._build()
+        self._route_keys()
+        presenter.changed.connect(self._refresh_soon)
+        presenter.form_changed.connect(self._fill_form)
+        presenter.remote_wanted.connect(self._show_remote)
+        presenter.patterns_wanted.connect(self._show_patterns)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self.refresh)
+        self._fill_form()
+        self._restore()
+        self.refresh()
+
+    def _build(self) -> None:
+        self._strip, self._route, self._foot = Strip(), Route(), Foot()
+        self._panel = MovePanel()
+        self._ladder, self._table = Ladder(), LadderTable()
+        self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
+        self._stack = QStackedWidget()
+        for widget in (self._arrive, self._ladder, self._table, self._handover):
+            self._stack.addWidget(widget)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(20, 4, 20, 8)
+        middle.setSpacing(18)
+        middle.addWidget(self._panel)
+        middle.addWidget(self._stack, 1)
+        layout = QVBoxLayout()
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._strip)
+        layout.addWidget(self._route)
+        layout.addLayout(middle, 1)
+        layout.addWidget(self._foot)
+        centre = QWidget()
+        centre.setLayout(layout)
+        self.setCentralWidget(centre)
+        self._darkened = Darkened(self)
+        self._panel.act.connect(self._act)
+        self._panel.typed.connect(self.presenter.typed)
+        self._route.chosen.connect(self.presenter.go_to)
+        self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
+
+    def _route_keys(self) -> None:
+        for number, station in enumerate(Station, 1):
+            shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
+            shortcut.activated.connect(lambda station=station: self.presenter.go_to(station))
+
+    # Showing
+
+    def _refresh_soon(self) -> None:
+        # Several changes in one turn of the event loop are drawn once.
+        if not self._soon.isActive():
+            self._soon.start(0)
+
+    def refresh(self) -> None:
+        """Bring every view up to the present moment."""
+        view = self.presenter.view()
+        before, self._view = self._view, view
+        self._strip.show_state(view.strip)
+        self._route.show_state(view.route)
+        self._panel.show_state(view.panel)
+        self._foot.show_state(view.foot)
+        self._darkened.show_state(view.panel)
+        if view.ladder is not None:
+            self._ladder.show_state(view.ladder)
+            self._table.show_state(view.ladder)
+        if view.here is Station.HAND_OVER:
+            self._handover.show_state(view.paragraphs, view.pictures)
+        page: QWidget = self._table if self._tabled else self._ladder
+        if view.here is Station.ARRIVE:
+            page = self._arrive
+        elif view.here is Station.HAND_OVER:
+            page = self._handover
+        self._stack.setCurrentWidget(page)
+        self._bind(view.panel.keys)
+        if before is None or before.here is not view.here:
+            if view.here is Station.ARRIVE:
+                self._arrive.focus_first()
+            elif view.panel.entry is None:
+                self.setFocus()
+
+    def _bind(self, hints: tuple[KeyHint, ...]) -> None:
+        """Make exactly the keys that are shown work."""
+        wanted = {hint.key: hint.act for hint in hints}
+        for key, (shortcut, _) in self._shortcuts.items():
+            shortcut.setEnabled(key in wanted)
+        for key, act in wanted.items():
+            if key in self._shortcuts:
+                self._shortcuts[key] = (self._shortcuts[key][0], act)
+                continue
+            shortcut = QShortcut(QKeySequence(key.replace("Enter", "Return")), self)
+            shortcut.activated.connect(lambda key=key: self._pressed(key))
+            self._shortcuts[key] = (shortcut, act)
+
+    def _pressed(self, key: str) -> None:
+        self._act(self._shortcuts[key][1])
+
+    def _act(self, act: Act) -> None:
+        match act:
+            case Act.DARKEN:
+                self._darken(not self._darkened.isVisible())
+            case Act.TABLE:
+                self._tabled = not self._tabled
+                self.refresh()
+            case Act.COPY:
+                if self._view is not None and self._view.ladder is not None:
+                    QGuiApplication.clipboard().setText(as_text(self._view.ladder))
+            case Act.KEEP_READING:
+                self._panel.send_entry()
+            case _:
+                self.presenter.act(act)
+
+    def _darken(self, dark: bool) -> None:
+        self._darkened.setGeometry(self.rect())
+        self._darkened.setVisible(dark)
+        self._darkened.raise_()
+
+    def _fill_form(self) -> None:
+        presenter = self.presenter
+        self._arrive.show_draft(
+            presenter.draft, begun=presenter.facts is not None, ledger_open=presenter.ledger_open
+        )
+        presenter.desk.do(presenter.logbook.client_names, self._arrive.suggest_clients, lambda _error: None)
+
+    # Other windows
+
+    def _show_remote(self, screen: StandInScreen) -> None:
+        if self._remote is None or self._remote.source is not screen:
+            self._remote = Remote(screen)
+        self._remote.show()
+        self._remote.raise_()
+        self._remote.activateWindow()
+
+    def _show_patterns(self) -> None:
+        facts = self.presenter.facts
+        name = facts.visit.bench.display if facts else ""
+        screen = screen_of(name)
+        self.patterns.put_on(screen, whole=screen is not self.screen())
+
+    # State of the window
+
+    def _restore(self) -> None:
+        geometry = self._settings.value("geometry")
+        if not (isinstance(geometry, QByteArray) and self.restoreGeometry(geometry)):
+            self.resize(1280, 800)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._darkened.setGeometry(self.rect())
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self._settings.setValue("geometry", self.saveGeometry())
+        self._settings.setValue("table", self._tabled)
+        self.hide()
+        if self._remote is not None:
+            self._remote.close()
+        self.patterns.close()
+        self.presenter.close()
+        super().closeEvent(event)

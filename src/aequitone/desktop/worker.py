@@ -1,0 +1,109 @@
+"""Work that must not hold up the window: the logbook's desk, and the thread a pass runs in."""
+
+import contextlib
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from PySide6.QtCore import QObject, Qt, QThread, Signal
+
+from aequitone.instruments.errors import InstrumentError
+from aequitone.instruments.ports import Bench
+from aequitone.logbook import Logbook, LogbookError, PassState
+from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.logbook.passes import NotReady, PreparedPass, carry_out
+from aequitone.procedures.journal import JournalMismatch
+from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
+
+
+class Desk(QObject):
+    """Does one thing after another in a thread of its own and hands the result back to Qt's."""
+
+    _finished = Signal(object, object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="desk")
+        self._finished.connect(self._deliver, Qt.ConnectionType.QueuedConnection)
+
+    def do(
+        self, work: Callable[[], Any], then: Callable[[Any], None], failed: Callable[[Exception], None]
+    ) -> None:
+        """Run `work` off Qt's thread, then `then(result)` or `failed(error)` on it."""
+
+        def job() -> None:
+            try:
+                result = work()
+            except Exception as error:
+                self._finished.emit(failed, error, None)
+            else:
+                self._finished.emit(then, result, None)
+
+        self._pool.submit(job)
+
+    def _deliver(self, what: Callable[[Any], None], value: Any, _: Any) -> None:
+        what(value)
+
+    def close(self) -> None:
+        self._pool.shutdown(wait=True)
+
+
+class PassThread(QThread):
+    """Runs one pass to its end, whatever the end is."""
+
+    heard = Signal(object)
+    """Whatever `digest` made of a runner's event."""
+    ended = Signal(object, str)
+    """The visit's facts afterwards (None if they cannot be had), and a sentence when it was stopped."""
+
+    def __init__(
+        self,
+        logbook: Logbook,
+        visit_id: int,
+        bench: Bench,
+        operator: Operator,
+        prepare: Callable[[], PreparedPass],
+        digest: Callable[[Event], object | None],
+    ) -> None:
+        super().__init__()
+        self._logbook, self._visit_id, self._bench = logbook, visit_id, bench
+        self._operator, self._prepare, self._digest = operator, prepare, digest
+        self._runner: Runner | None = None
+
+    @property
+    def runner(self) -> Runner | None:
+        """The runner, once the pass has begun."""
+        return self._runner
+
+    def run(self) -> None:
+        sentence = ""
+        try:
+            prepared = self._prepare()
+            try:
+                carry_out(self._logbook, prepared, self._bench, self._operator, self._hear, self._take)
+            except JournalMismatch as error:
+                self._logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
+                sentence = (
+                    "The record of the interrupted pass does not fit this version of the program. Its readings "
+                    "are kept and it is set aside; measure this station again."
+                )
+        except Abandoned:
+            sentence = ""
+        except (NotReady, InstrumentError, LogbookError) as error:
+            sentence = str(error)
+        except Exception as error:
+            # The last resort: the window stays, and says what it can.
+            name = type(error).__name__
+            sentence = f"An error of the program stopped the pass ({name}: {error}). What was read is kept."
+        facts: VisitFacts | None = None
+        with contextlib.suppress(Exception):
+            facts = load_facts(self._logbook, self._visit_id)
+        self.ended.emit(facts, sentence)
+
+    def _take(self, runner: Runner) -> None:
+        self._runner = runner
+
+    def _hear(self, event: Event) -> None:
+        digested = self._digest(event)
+        if digested is not None:
+            self.heard.emit(digested)

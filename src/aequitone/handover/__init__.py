@@ -1,0 +1,1 @@
+"""What is handed over: the report, the readings as CSV, the summary of a run."""

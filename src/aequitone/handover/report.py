@@ -1,0 +1,211 @@
+"""The report: a page for the client and a page of readings, as PDF, with the CSV and the two pictures."""
+
+import io
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+from typing import Any
+from xml.sax.saxutils import escape
+
+from aequitone.colorimetry.cct import cct_and_duv
+from aequitone.handover import words
+from aequitone.handover.csv import write_readings
+from aequitone.handover.errors import NothingToReport
+from aequitone.handover.picture import before_and_after
+from aequitone.logbook import Logbook
+from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.procedures.grey_pass import GreyPass
+from aequitone.reference import target_named
+
+
+@dataclass(frozen=True)
+class ReportFiles:
+    """What was written."""
+
+    pdf: Path
+    csv: Path
+    before: Path | None
+    after: Path | None
+
+
+def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
+    """Write the report of a visit into a folder. Raises NothingToReport or LookupError with a sentence."""
+    from PIL import Image
+
+    facts = load_facts(logbook, visit_id)
+    if facts.as_found is None:
+        raise NothingToReport("There is nothing to report yet: grey as found has not been read to its end.")
+    out.mkdir(parents=True, exist_ok=True)
+    csv = out / "readings.csv"
+    write_readings(logbook, facts.visit, csv)
+    before = after = None
+    if facts.proof is not None:
+        before, after = out / "before.png", out / "after.png"
+        for path, picture in zip((before, after), before_and_after(facts.as_found, facts.proof), strict=True):
+            Image.fromarray(picture).save(path)
+    pdf = out / "report.pdf"
+    # Written whole or not at all: a client's report is never half a file.
+    content = _Document(facts, before, after).render()
+    fresh = pdf.with_suffix(".new")
+    fresh.write_bytes(content)
+    fresh.replace(pdf)
+    return ReportFiles(pdf, csv, before, after)
+
+
+class _Document:
+    """Lays the two pages out with ReportLab."""
+
+    def __init__(self, facts: VisitFacts, before: Path | None, after: Path | None) -> None:
+        from reportlab.lib.styles import ParagraphStyle
+        from reportlab.pdfbase import pdfmetrics
+        from reportlab.pdfbase.ttfonts import TTFont
+
+        fonts = resources.files("aequitone") / "assets" / "fonts"
+        for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
+            pdfmetrics.registerFont(TTFont(name, io.BytesIO((fonts / file).read_bytes())))
+        self._facts, self._before, self._after = facts, before, after
+        self._body = ParagraphStyle("body", fontName="B612", fontSize=8.6, leading=12.4, spaceAfter=3)
+        self._small = ParagraphStyle("small", parent=self._body, fontSize=7.2, leading=9.6, textColor="#555555")
+        self._head = ParagraphStyle(
+            "head", parent=self._body, fontName="B612-Bold", fontSize=10.5, leading=15, spaceBefore=6
+        )
+        self._title = ParagraphStyle("title", parent=self._head, fontSize=16, leading=21, spaceBefore=0)
+
+    def render(self) -> bytes:
+        from reportlab.lib.pagesizes import A4
+        from reportlab.lib.units import mm
+        from reportlab.platypus import PageBreak, SimpleDocTemplate
+
+        buffer = io.BytesIO()
+        visit = self._facts.visit
+        document = SimpleDocTemplate(
+            buffer,
+            pagesize=A4,
+            leftMargin=18 * mm,
+            rightMargin=18 * mm,
+            topMargin=14 * mm,
+            bottomMargin=12 * mm,
+            title=f"Calibration of {visit.screen}, {visit.memory}",
+            author="Aequitone",
+        )
+        document.build([*self._client_page(document.width), PageBreak(), *self._readings_page(document.width)])
+        return buffer.getvalue()
+
+    def _client_page(self, width: float) -> list[Any]:
+        facts, visit = self._facts, self._facts.visit
+        assert facts.as_found is not None
+        story: list[Any] = [
+            self._paragraph(f"{visit.screen}: how it was found, and how it was left", self._title),
+            self._paragraph(
+                f"{visit.client}, {visit.room}. {visit.input}, picture memory “{visit.memory}”, "
+                f"{visit.started:%d %B %Y}. Target: {target_named(visit.target).label}.",
+                self._body,
+            ),
+            self._paragraph("What was found", self._head),
+            self._paragraph(words.found_words(facts.as_found), self._body),
+            self._paragraph("What was done", self._head),
+            self._paragraph(words.done_words(facts), self._body),
+        ]
+        if facts.proof is not None:
+            story += [
+                self._paragraph("How it is now", self._head),
+                self._paragraph(words.found_words(facts.proof), self._body),
+                self._paragraph(words.compared_words(facts.as_found, facts.proof), self._body),
+            ]
+            if self._before and self._after:
+                story += self._pictures(width)
+            adaptation = words.adaptation_words(facts.as_found)
+            if adaptation:
+                story.append(self._paragraph(adaptation, self._body))
+        else:
+            story.append(
+                self._paragraph("No proof pass was made, so nothing is claimed of the result.", self._body)
+            )
+        story += [
+            self._paragraph("Settings, to put back or to keep", self._head),
+            self._table(
+                [("Control", "As found", "As left"), *words.settings_rows(facts)], width, (0.5, 0.25, 0.25)
+            ),
+            self._paragraph(
+                "Come again in about six months, or when a device is added or the screen's firmware moves. "
+                "To put the screen back as it was found, enter the middle column.",
+                self._small,
+            ),
+        ]
+        return story
+
+    def _pictures(self, width: float) -> list[Any]:
+        from reportlab.platypus import Image, Table
+
+        size = (width / 2 - 6, (width / 2 - 6) * 450 / 720)
+        row = [Image(str(path), *size) for path in (self._before, self._after)]
+        caption = (
+            "A made-up picture as this screen showed it before (left) and shows it now (right), same exposure."
+        )
+        return [Table([row], colWidths=[width / 2] * 2), self._paragraph(caption, self._small)]
+
+    def _readings_page(self, width: float) -> list[Any]:
+        story: list[Any] = [self._paragraph("Readings", self._title)]
+        for name, found in (("As found", self._facts.as_found), ("Proof", self._facts.proof)):
+            if found is not None:
+                story += [self._paragraph(name, self._head), self._levels(found, width)]
+        bench = self._facts.visit.bench
+        simulated = " These are readings of a simulated screen." if bench.simulated else ""
+        story.append(
+            self._paragraph(
+                "ΔE 2000 and ΔE ITP include light; ± is the standard deviation that the meter's noise gives. "
+                f"ΔE is against the target at the screen's own white. Patterns: {bench.format.label}.{simulated}",
+                self._small,
+            )
+        )
+        return story
+
+    def _levels(self, found: GreyPass, width: float) -> Any:
+        errors = found.errors
+        temperatures = cct_and_duv(found.xyz)
+        rows: list[tuple[str, ...]] = [
+            ("Level %", "X", "Y cd/m²", "Z", "Light %", "CCT K", "Duv", "ΔE 2000", "±", "ΔE ITP")
+        ]
+        for i, percent in enumerate(found.percents):
+            kelvin, duv = temperatures[i]
+            dark = percent == 0.0
+            rows.append(
+                (
+                    f"{percent:g}",
+                    *(f"{value:.4g}" for value in found.xyz[i]),
+                    "" if errors.light[i] != errors.light[i] else f"{errors.light[i]:+.1f}",
+                    "" if dark or kelvin != kelvin else f"{kelvin:.0f}",
+                    "" if dark or duv != duv else f"{duv:+.4f}",
+                    f"{errors.de2000[i]:.2f}",
+                    f"{errors.de2000_sd[i]:.2f}",
+                    f"{errors.deitp[i]:.2f}",
+                )
+            )
+        return self._table(rows, width, (0.1,) * 10, numbers=True)
+
+    def _table(
+        self, rows: list[tuple[str, ...]], width: float, shares: tuple[float, ...], *, numbers: bool = False
+    ) -> Any:
+        from reportlab.lib.colors import HexColor
+        from reportlab.platypus import Table, TableStyle
+
+        table = Table(rows, colWidths=[width * share for share in shares], rowHeights=12.6)
+        table.setStyle(
+            TableStyle(
+                [
+                    ("FONT", (0, 0), (-1, -1), "B612", 7.6),
+                    ("FONT", (0, 0), (-1, 0), "B612-Bold", 7.6),
+                    ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#444444")),
+                    ("LINEBELOW", (0, 1), (-1, -1), 0.2, HexColor("#cccccc")),
+                    ("ALIGN", (0 if numbers else 1, 0), (-1, -1), "RIGHT"),
+                    ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                ]
+            )
+        )
+        return table
+
+    @staticmethod
+    def _paragraph(text: str, style: Any) -> Any:
+        from reportlab.platypus import Paragraph
+
+        return Paragraph(escape(text), style)

@@ -1,0 +1,82 @@
+"""summary.json of a run without a window (docs/formats.md): keys are added, never renamed."""
+
+import math
+from typing import Any
+
+from aequitone.logbook import Logbook, PassKind, VisitRecord
+from aequitone.logbook.passes import grey_result, white_result
+from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.white_balance import Trip
+
+
+def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:
+    """What a visit measured and did; a pass that is missing is null."""
+    passes = logbook.passes(visit.id)
+    as_found, proof = (_latest_grey(logbook, visit, kind) for kind in (PassKind.AS_FOUND, PassKind.PROOF))
+    white = logbook.latest_done(visit.id, PassKind.WHITE)
+    result, state = white_result(logbook, white) if white else (None, None)
+    trips = state.trips if state else ()
+    return {
+        "seed": seed,
+        "target": visit.target,
+        "as_found": grey_summary(as_found),
+        "proof": grey_summary(proof),
+        "moves": [_move(number, trip) for number, trip in enumerate(trips, 1)],
+        "stopped": result.words if result else None,
+        "readings": sum(record.readings for record in passes),
+        "menu_trips": len(trips),
+        "simulated_minutes": round(sum(record.seconds for record in passes) / 60.0, 2),
+    }
+
+
+def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
+    """The levels of a pass as JSON; nan becomes null."""
+    if found is None:
+        return None
+    errors = found.errors
+    return {
+        "white_cd_m2": found.white,
+        "black_cd_m2": found.black,
+        "drift_percent": found.drift,
+        "levels": [
+            {
+                "percent": percent,
+                "X": float(found.xyz[i, 0]),
+                "Y": float(found.xyz[i, 1]),
+                "Z": float(found.xyz[i, 2]),
+                "de2000": float(errors.de2000[i]),
+                "de2000_sd": float(errors.de2000_sd[i]),
+                "de2000_cast": float(errors.de2000_cast[i]),
+                "deitp": float(errors.deitp[i]),
+                "light_percent": _number(errors.light[i]),
+                "cast_warm_uv": _number(errors.cast[i, 0]),
+                "cast_green_uv": _number(errors.cast[i, 1]),
+            }
+            for i, percent in enumerate(found.percents)
+        ],
+    }
+
+
+def _latest_grey(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> GreyPass | None:
+    record = logbook.latest_done(visit.id, kind)
+    return grey_result(logbook, record) if record else None
+
+
+def _number(value: float) -> float | None:
+    return float(value) if math.isfinite(value) else None
+
+
+def _move(number: int, trip: Trip) -> dict[str, Any]:
+    expected = trip.move.expected
+    return {
+        "trip": number,
+        "changes": [
+            {"role": c.role.value, "control": c.name, "from": c.from_value, "to": c.to_value}
+            for c in trip.move.changes
+        ],
+        "expected": vars(expected) if expected else None,
+        "de2000_before": trip.worst_before,
+        "de2000_after": trip.worst_after,
+        "de2000_sd": trip.worst_sd,
+        "undoes": trip.move.undoes,
+    }

@@ -1,0 +1,89 @@
+"""What was found and done, in words for the client."""
+
+import numpy as np
+
+from aequitone.advice.roles import Role
+from aequitone.colorimetry import cast_word
+from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.records import ControlRecord
+from aequitone.procedures.grey_pass import GreyPass
+from aequitone.reference import Verdict, verdict
+
+_SEEN = {
+    Verdict.NOT_VISIBLE: "an error that cannot be seen",
+    Verdict.SIDE_BY_SIDE: "an error that shows only beside a right screen",
+    Verdict.VISIBLE: "an error that is plainly visible",
+}
+
+
+def found_words(found: GreyPass) -> str:
+    """A grey pass in two sentences."""
+    errors = found.errors
+    inner = slice(0, len(found.percents) - 1)
+    mean, worst = float(errors.de2000[inner].mean()), int(errors.de2000[inner].argmax())
+    warm, green = (float(value) for value in np.nan_to_num(errors.cast[inner]).mean(axis=0))
+    word = cast_word(warm, green)
+    lean = "Grey is even" if word == "even" else f"Grey leans {word}"
+    return (
+        f"{lean}: ΔE 2000 is {mean:.1f} on average and {errors.de2000[worst]:.1f} at its worst, at "
+        f"{found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
+        f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
+    )
+
+
+def compared_words(before: GreyPass, after: GreyPass) -> str:
+    """What the work brought, with the repeatability that the claim rests on."""
+    first = float(before.errors.de2000[:-1].mean())
+    second = float(after.errors.de2000[:-1].mean())
+    n = len(before.percents) - 1
+    spread = float(np.sqrt((before.errors.de2000_sd[:-1] ** 2 + after.errors.de2000_sd[:-1] ** 2).sum()) / n)
+    if abs(second - first) <= 2.0 * spread:
+        return (
+            f"Average ΔE 2000 went from {first:.1f} to {second:.1f}, which is no change that the meter can tell."
+        )
+    better = "fell" if second < first else "rose"
+    return f"Average ΔE 2000 {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
+
+
+def done_words(facts: VisitFacts) -> str:
+    """What was turned."""
+    state = facts.white_state
+    if state is None or not state.trips:
+        return "Nothing was turned."
+    changed = [row for row in settings_rows(facts) if row[1] != row[2] and row[1] != "not noted"]
+    turned = ", ".join(f"{name} from {found} to {left}" for name, found, left in changed)
+    trips = len(state.trips)
+    how = f"{trips} trip{'s' if trips != 1 else ''} to the menu"
+    if not turned:
+        return f"After {how}, every control stands where it was found."
+    levels = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
+    return f"Grey was brought to the white point at {levels} in {how}: {turned}."
+
+
+def settings_rows(facts: VisitFacts) -> list[tuple[str, str, str]]:
+    """Each control in the screen's own word: name, as found, as left."""
+    return [
+        (control.name, shown(control, facts.found_settings), shown(control, facts.settings))
+        for control in facts.controls
+    ]
+
+
+def shown(control: ControlRecord, settings: dict[Role, int]) -> str:
+    return control.shown(settings.get(control.role))
+
+
+def adaptation_words(before: GreyPass) -> str:
+    """What to tell a client who was used to blue; "" where it does not apply."""
+    warm, green = np.nan_to_num(before.errors.cast[:-1]).mean(axis=0)
+    if "cool" not in cast_word(float(warm), float(green)):
+        return ""
+    return (
+        "The picture may look yellowish for a day or two. It is not: blue, white and yellow lie on one line, "
+        "and eyes that were used to a blue white need that long to settle."
+    )
+
+
+def _contrast(found: GreyPass) -> str:
+    if found.black <= 3.0 * float(found.sd[-1, 1]):
+        return ", which the meter cannot tell from none"
+    return f", a contrast of {found.white / found.black:.0f} : 1"

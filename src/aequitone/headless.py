@@ -1,0 +1,102 @@
+"""A visit to a stand-in without a window: as found, white, proof, and a summary."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from aequitone.handover.summary import summary
+from aequitone.instruments.ports import Clock
+from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
+from aequitone.logbook.passes import begin, carry_out, go_on
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.procedures.runner import Event, NobodyThere, StepDone
+from aequitone.procedures.steps import Note, Progress, Turn
+from aequitone.reference import target_named
+from aequitone.standins import StandInBench, build_bench, load_scenario
+
+ADJUSTED = (80.0, 30.0)
+LADDER = tuple(float(percent) for percent in range(100, 0, -10))
+Say = Callable[[str], None]
+
+
+def run(
+    scenario_name: str,
+    out: Path,
+    *,
+    seed: int = 0,
+    target: str | None = None,
+    clock: Clock | None = None,
+    say: Say,
+) -> Path:
+    """Drive the visit and write `out`/summary.json; returns its path.
+
+    A run that was killed goes on from its last reading when it is started again with the same
+    scenario, seed and folder. Raises ScenarioError, LogbookError, InstrumentError or ValueError.
+    """
+    scenario = load_scenario(scenario_name)
+    if target is not None:
+        target_named(target)
+    out.mkdir(parents=True, exist_ok=True)
+    logbook = open_logbook(out / "logbook.sqlite")
+    visit = _unfinished(logbook, scenario_name, seed, target or scenario.visit.target)
+    nvram = nvram_path(logbook.path, scenario_name, seed)
+    if visit is None:
+        nvram.unlink(missing_ok=True)
+        visit = begin_standin_visit(logbook, scenario, scenario_name, seed, target=target)
+    else:
+        say("Going on from the last reading of the run that was interrupted.")
+    bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
+    if not logbook.settings(visit.id, as_found=True):
+        note_as_found(logbook, visit, bench.link.values())
+    for kind in PassKind:
+        _pass(logbook, visit, kind, bench, say)
+    logbook.close_visit(visit.id)
+    result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": _truth(bench, visit.target)}
+    logbook.close()
+    path = out / "summary.json"
+    fresh = path.with_suffix(".new")
+    fresh.write_text(json.dumps(result, indent=1, allow_nan=False) + "\n", "utf-8")
+    fresh.replace(path)
+    return path
+
+
+def _unfinished(logbook: Logbook, scenario: str, seed: int, target: str) -> VisitRecord | None:
+    visit = logbook.open_visit()
+    if visit and (visit.bench.scenario, visit.bench.seed, visit.target) == (scenario, seed, target):
+        return visit
+    return None
+
+
+def _pass(logbook: Logbook, visit: VisitRecord, kind: PassKind, bench: StandInBench, say: Say) -> None:
+    if logbook.latest_done(visit.id, kind):
+        return
+    interrupted = logbook.interrupted_pass(visit.id)
+    prepared = go_on(interrupted) if interrupted else begin(logbook, visit, kind)
+    say(f"{kind.value.capitalize()}.")
+
+    def tell(event: Event) -> None:
+        if not isinstance(event, StepDone) or event.replayed:
+            return
+        match event.step:
+            case Progress(done, total, None):
+                say(f"  reading {done} of {total}")
+            case Turn(move):
+                say(f"  {move.words}. {move.expected.words if move.expected else ''}")
+            case Note(text):
+                say(f"  {text}")
+
+    carry_out(logbook, prepared, bench.bench(), NobodyThere(), tell)
+
+
+def _truth(bench: StandInBench, target_name: str) -> dict[str, Any]:
+    target = target_named(target_name)
+    found, left = bench.screen.found_settings, bench.screen.settings()
+    true = bench.true_de2000
+    return {
+        "adjusted_levels_percent": list(ADJUSTED),
+        "adjusted_worst_de2000_before": max(true(ADJUSTED, target, found)),
+        "adjusted_worst_de2000_after": max(true(ADJUSTED, target, left)),
+        "ladder_mean_de2000_before": sum(true(LADDER, target, found)) / len(LADDER),
+        "ladder_mean_de2000_after": sum(true(LADDER, target, left)) / len(LADDER),
+    }

@@ -1,0 +1,14 @@
+"""What goes wrong with an instrument, in words for the person in the room."""
+
+
+class InstrumentError(Exception):
+    """An instrument failed. The message is a sentence: which instrument, what happened."""
+
+    def __init__(self, instrument: str, what: str) -> None:
+        super().__init__(f"{instrument}: {what}")
+        self.instrument = instrument
+        self.what = what
+
+
+class Cancelled(Exception):  # noqa: N818 - an order, not an error
+    """A person asked to stop while an instrument was waiting for one."""

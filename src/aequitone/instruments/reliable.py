@@ -1,0 +1,57 @@
+"""A meter that is believed only when its answer can be light."""
+
+import math
+
+from aequitone.instruments.errors import InstrumentError
+from aequitone.instruments.ports import Measurement, Meter, MeterNoise
+from aequitone.signal import Patch
+
+ATTEMPTS = 3
+# Brighter than any screen for the home, by a factor: an answer above is not light.
+_BRIGHTEST = 50_000.0
+
+
+def implausible(answer: Measurement, noise: MeterNoise, seconds: float) -> str | None:
+    """Why an answer cannot be a reading, or None if it can."""
+    figures = (answer.X, answer.Y, answer.Z)
+    if not all(map(math.isfinite, figures)):
+        return "it answered with something that is not a number"
+    # Noise around black goes below nothing; eight times the noise does not.
+    if min(figures) < -8.0 * noise.floor / math.sqrt(seconds):
+        return f"it answered with less than no light (X {answer.X:.4g}, Y {answer.Y:.4g}, Z {answer.Z:.4g})"
+    if max(figures) > _BRIGHTEST:
+        return f"it answered {max(figures):.4g} cd/m², more than any screen gives"
+    return None
+
+
+class ReliableMeter:
+    """Asks again when a meter fails or answers rubbish; gives up with a sentence after three tries."""
+
+    def __init__(self, meter: Meter) -> None:
+        self._meter = meter
+
+    @property
+    def name(self) -> str:
+        return self._meter.name
+
+    @property
+    def noise(self) -> MeterNoise:
+        return self._meter.noise
+
+    @property
+    def repeats(self) -> bool:
+        return self._meter.repeats
+
+    def measure(self, patch: Patch, seconds: float) -> Measurement:
+        why = ""
+        for _ in range(ATTEMPTS):
+            try:
+                answer = self._meter.measure(patch, seconds)
+            except InstrumentError as error:
+                why = error.what
+                continue
+            reason = implausible(answer, self.noise, seconds)
+            if reason is None:
+                return answer
+            why = reason
+        raise InstrumentError(self.name, f"{why}, {ATTEMPTS} times running, at {patch.name}")

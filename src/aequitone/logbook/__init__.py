@@ -1,0 +1,19 @@
+"""Clients, rooms, screens, memories, controls, visits, passes, readings and moves, kept in SQLite."""
+
+from aequitone.logbook.journal import PassJournal
+from aequitone.logbook.opening import LogbookError, open_logbook
+from aequitone.logbook.records import BenchChoice, ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook.store import Logbook
+
+__all__ = [
+    "BenchChoice",
+    "ControlRecord",
+    "Logbook",
+    "LogbookError",
+    "PassJournal",
+    "PassKind",
+    "PassRecord",
+    "PassState",
+    "VisitRecord",
+    "open_logbook",
+]

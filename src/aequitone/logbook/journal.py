@@ -1,0 +1,167 @@
+"""The journal of one pass, on disk: every call returns after the commit has been synced."""
+
+from sqlalchemy import Engine, func, select
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.orm import Session
+
+from aequitone.advice.moves import Change, Expectation, Move
+from aequitone.advice.roles import Role
+from aequitone.instruments.ports import Clock
+from aequitone.logbook import model
+from aequitone.logbook.opening import LogbookError
+from aequitone.procedures.journal import Recorded, Turned, Wished
+from aequitone.procedures.steps import Purpose, Reading
+from aequitone.signal import Patch, Range, SignalFormat
+
+_WISH, _NOTE = "wish", "note"
+
+
+class PassJournal:
+    """Implements procedures.journal.Journal on the logbook's file."""
+
+    def __init__(self, engine: Engine, pass_id: int, clock: Clock) -> None:
+        self._engine, self._pass_id, self._clock = engine, pass_id, clock
+        self._began = clock.now() - _elapsed(engine, pass_id)
+
+    def recorded(self) -> dict[int, Recorded]:
+        return recorded(self._engine, self._pass_id)
+
+    def reading(self, seq: int, reading: Reading) -> None:
+        code_r, code_g, code_b = reading.patch.codes
+        format_ = reading.patch.format
+        self._write(
+            model.Reading(
+                pass_id=self._pass_id,
+                seq=seq,
+                elapsed=self._elapsed(),
+                patch=reading.patch.name,
+                percent=reading.patch.percent,
+                code_r=code_r,
+                code_g=code_g,
+                code_b=code_b,
+                depth=format_.depth,
+                range=format_.range.value,
+                window=format_.window,
+                purpose=reading.purpose.value,
+                X=reading.X,
+                Y=reading.Y,
+                Z=reading.Z,
+                sd_X=reading.sd_X,
+                sd_Y=reading.sd_Y,
+                sd_Z=reading.sd_Z,
+                repeats=reading.repeats,
+                seconds=reading.seconds,
+                took=reading.took,
+                scatter=reading.scatter,
+            )
+        )
+
+    def turned(self, seq: int, move: Move) -> None:
+        """The move, and the ledger's new settings, in one commit."""
+        reason = "put back" if move.undoes else "white balance"
+        with Session(self._engine) as session:
+            visit_id, ids = self._ledger(session)
+        self._write(
+            model.Move(
+                pass_id=self._pass_id,
+                seq=seq,
+                elapsed=self._elapsed(),
+                changes=[_change_out(change) for change in move.changes],
+                expected=vars(move.expected) if move.expected else {},
+                undoes=move.undoes,
+            ),
+            *(
+                model.Setting(
+                    visit_id=visit_id, control_id=ids[change.role.value], value=change.to_value, reason=reason
+                )
+                for change in move.changes
+            ),
+        )
+
+    def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
+        """The visit, and the numbers of its screen's controls by role."""
+        pass_ = session.get_one(model.Pass, self._pass_id)
+        visit = session.get_one(model.Visit, pass_.visit_id)
+        screen = select(model.Input.screen_id).join(model.Memory).where(model.Memory.id == visit.memory_id)
+        controls = select(model.Control.role, model.Control.id).where(
+            model.Control.screen_id == screen.scalar_subquery()
+        )
+        return visit.id, dict(session.execute(controls).tuples().all())
+
+    def wished(self, seq: int, kind: str) -> None:
+        self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_WISH, text=kind))
+
+    def note(self, seq: int, text: str) -> None:
+        self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_NOTE, text=text))
+
+    def _elapsed(self) -> float:
+        return self._clock.now() - self._began
+
+    def _write(self, *rows: model.Base) -> None:
+        try:
+            with Session(self._engine) as session, session.begin():
+                session.add_all(rows)
+        except DBAPIError as error:
+            raise LogbookError(
+                f"The logbook could not be written ({error.orig}). The reading in flight was not kept; "
+                "everything before it is. Make room or mend the disk, then go on"
+            ) from error
+
+
+def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:
+    """The results of a pass by step number."""
+    results: dict[int, Recorded] = {}
+    with Session(engine) as session:
+        for reading in session.scalars(select(model.Reading).where(model.Reading.pass_id == pass_id)):
+            results[reading.seq] = reading_in(reading)
+        for move in session.scalars(select(model.Move).where(model.Move.pass_id == pass_id)):
+            results[move.seq] = Turned(move_in(move))
+        wishes = select(model.Remark).where(model.Remark.pass_id == pass_id, model.Remark.kind == _WISH)
+        for wish in session.scalars(wishes):
+            results[wish.seq] = Wished(wish.text)
+    return results
+
+
+def notes(engine: Engine, pass_id: int) -> list[str]:
+    """The notes of a pass, in order."""
+    with Session(engine) as session:
+        query = select(model.Remark.text).where(model.Remark.pass_id == pass_id, model.Remark.kind == _NOTE)
+        return list(session.scalars(query.order_by(model.Remark.seq)))
+
+
+def reading_in(row: model.Reading) -> Reading:
+    """A reading as the procedures know it."""
+    format_ = SignalFormat(row.depth, Range(row.range), row.window)
+    return Reading(
+        Patch(row.patch, row.percent, (row.code_r, row.code_g, row.code_b), format_),
+        Purpose(row.purpose),
+        row.X,
+        row.Y,
+        row.Z,
+        row.sd_X,
+        row.sd_Y,
+        row.sd_Z,
+        row.repeats,
+        row.seconds,
+        row.took,
+        row.scatter,
+    )
+
+
+def move_in(row: model.Move) -> Move:
+    """A move as the procedures know it."""
+    changes = tuple(Change(Role(c["role"]), c["name"], c["from"], c["to"]) for c in row.changes)
+    return Move(changes, Expectation(**row.expected) if row.expected else None, row.undoes)
+
+
+def _change_out(change: Change) -> dict[str, str | int]:
+    return {"role": change.role.value, "name": change.name, "from": change.from_value, "to": change.to_value}
+
+
+def _elapsed(engine: Engine, pass_id: int) -> float:
+    with Session(engine) as session:
+        ends = [
+            session.scalar(select(func.max(table.elapsed)).where(table.pass_id == pass_id))
+            for table in (model.Reading, model.Move)
+        ]
+    return max((end for end in ends if end is not None), default=0.0)

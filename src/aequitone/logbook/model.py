@@ -1,0 +1,168 @@
+"""The tables. A change here needs a migration in migrations/versions/."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    """Now, in UTC without zone: what the file holds."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Base(DeclarativeBase):
+    """Column types shared by all tables."""
+
+    type_annotation_map = {  # noqa: RUF012 - SQLAlchemy's own name for it
+        dict[str, Any]: JSON,
+        list[Any]: JSON,
+        datetime: DateTime,
+        float: Float,
+        int: Integer,
+        str: String,
+    }
+
+
+class Client(Base):
+    __tablename__ = "client"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+
+
+class Room(Base):
+    __tablename__ = "room"
+    __table_args__ = (UniqueConstraint("client_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    client_id: Mapped[int] = mapped_column(ForeignKey("client.id"), index=True)
+    name: Mapped[str]
+
+
+class Screen(Base):
+    __tablename__ = "screen"
+    __table_args__ = (UniqueConstraint("room_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    room_id: Mapped[int] = mapped_column(ForeignKey("room.id"), index=True)
+    name: Mapped[str]
+    technology: Mapped[str] = mapped_column(default="")
+
+
+class Input(Base):
+    __tablename__ = "input"
+    __table_args__ = (UniqueConstraint("screen_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    screen_id: Mapped[int] = mapped_column(ForeignKey("screen.id"), index=True)
+    name: Mapped[str]
+
+
+class Memory(Base):
+    __tablename__ = "memory"
+    __table_args__ = (UniqueConstraint("input_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    input_id: Mapped[int] = mapped_column(ForeignKey("input.id"), index=True)
+    name: Mapped[str]
+
+
+class Control(Base):
+    __tablename__ = "control"
+    __table_args__ = (UniqueConstraint("screen_id", "role"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    screen_id: Mapped[int] = mapped_column(ForeignKey("screen.id"), index=True)
+    role: Mapped[str]
+    name: Mapped[str]
+    lowest: Mapped[int]
+    highest: Mapped[int]
+    step: Mapped[int]
+    factory: Mapped[int | None]
+    choices: Mapped[list[Any]]
+
+
+class Visit(Base):
+    __tablename__ = "visit"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    memory_id: Mapped[int] = mapped_column(ForeignKey("memory.id"), index=True)
+    target: Mapped[str]
+    levels: Mapped[int]
+    bench: Mapped[dict[str, Any]]
+    started: Mapped[datetime] = mapped_column(default=now)
+    closed: Mapped[datetime | None]
+
+
+class Setting(Base):
+    """The ledger: a control's setting at a moment of a visit, and why. Rows are only ever added."""
+
+    __tablename__ = "setting"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    control_id: Mapped[int] = mapped_column(ForeignKey("control.id"), index=True)
+    value: Mapped[int]
+    reason: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Pass(Base):
+    __tablename__ = "pass"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    kind: Mapped[str]
+    state: Mapped[str]
+    plan: Mapped[dict[str, Any]]
+    outcome: Mapped[str] = mapped_column(default="")
+    started: Mapped[datetime] = mapped_column(default=now)
+    ended: Mapped[datetime | None]
+
+
+class Reading(Base):
+    __tablename__ = "reading"
+    __table_args__ = (UniqueConstraint("pass_id", "seq"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    pass_id: Mapped[int] = mapped_column(ForeignKey("pass.id"), index=True)
+    seq: Mapped[int]
+    at: Mapped[datetime] = mapped_column(default=now)
+    elapsed: Mapped[float]
+    patch: Mapped[str]
+    percent: Mapped[float]
+    code_r: Mapped[int]
+    code_g: Mapped[int]
+    code_b: Mapped[int]
+    depth: Mapped[int]
+    range: Mapped[str]
+    window: Mapped[float]
+    purpose: Mapped[str]
+    X: Mapped[float]
+    Y: Mapped[float]
+    Z: Mapped[float]
+    sd_X: Mapped[float]
+    sd_Y: Mapped[float]
+    sd_Z: Mapped[float]
+    repeats: Mapped[int]
+    seconds: Mapped[float]
+    took: Mapped[float]
+    scatter: Mapped[float]
+
+
+class Move(Base):
+    __tablename__ = "move"
+    __table_args__ = (UniqueConstraint("pass_id", "seq"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    pass_id: Mapped[int] = mapped_column(ForeignKey("pass.id"), index=True)
+    seq: Mapped[int]
+    at: Mapped[datetime] = mapped_column(default=now)
+    elapsed: Mapped[float]
+    changes: Mapped[list[Any]]
+    expected: Mapped[dict[str, Any]]
+    undoes: Mapped[bool]
+
+
+class Remark(Base):
+    """A note, or a wish of the person that steered the procedure."""
+
+    __tablename__ = "remark"
+    __table_args__ = (UniqueConstraint("pass_id", "seq"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    pass_id: Mapped[int] = mapped_column(ForeignKey("pass.id"), index=True)
+    seq: Mapped[int]
+    at: Mapped[datetime] = mapped_column(default=now)
+    kind: Mapped[str]
+    text: Mapped[str]

@@ -1,0 +1,57 @@
+"""A visit to a stand-in, entered into a logbook as a calibrator would have entered it."""
+
+from pathlib import Path
+
+from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
+from aequitone.logbook.store import AS_FOUND, Logbook
+from aequitone.standins import Scenario
+from aequitone.standins.scenario import ControlPart
+
+
+def begin_standin_visit(
+    logbook: Logbook,
+    scenario: Scenario,
+    scenario_name: str,
+    seed: int,
+    *,
+    target: str | None = None,
+    link: str = "stand-in",
+) -> VisitRecord:
+    """Begin the scenario's visit; its controls are known, what they stand at is not yet."""
+    screen, visit, source = scenario.screen, scenario.visit, scenario.source
+    return logbook.begin_visit(
+        client=visit.client,
+        room=visit.room,
+        screen=screen.name,
+        input_=visit.input,
+        memory=visit.memory,
+        technology=screen.technology,
+        target=target or visit.target,
+        levels=visit.levels,
+        bench=BenchChoice(
+            "stand-in",
+            "stand-in",
+            link,
+            scenario=scenario_name,
+            seed=seed,
+            depth=source.depth_bit,
+            range=source.range.value,
+            window=source.window_share,
+        ),
+        controls=[_control(part) for part in screen.control],
+    )
+
+
+def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) -> None:
+    """Enter the settings as found, by role."""
+    controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
+    logbook.note_settings(visit.id, {controls[role]: value for role, value in values.items()}, AS_FOUND)
+
+
+def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
+    """Where the stand-in of a logbook keeps its settings, as a real screen does in itself."""
+    return logbook.with_name(f"{logbook.stem}-{Path(scenario_name).stem}-{seed}.stand-in.json")
+
+
+def _control(part: ControlPart) -> ControlRecord:
+    return ControlRecord(0, part.role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices)

@@ -1,0 +1,253 @@
+"""What can be asked of a logbook and written into it."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any, TypeVar
+
+from sqlalchemy import Engine, func, select
+from sqlalchemy.orm import Session
+
+from aequitone.advice.roles import Role
+from aequitone.instruments.ports import Clock
+from aequitone.logbook import journal, model
+from aequitone.logbook.records import BenchChoice, ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.procedures.journal import Recorded
+from aequitone.procedures.steps import Reading
+
+Row = TypeVar("Row", bound=model.Base)
+AS_FOUND = "as found"
+
+
+class Logbook:
+    """One file. Every method opens its own short session, so any thread may call."""
+
+    def __init__(self, engine: Engine, path: Path) -> None:
+        self._engine = engine
+        self.path = path
+
+    def close(self) -> None:
+        self._engine.dispose()
+
+    # Who and what
+
+    def client_names(self) -> list[str]:
+        with Session(self._engine) as session:
+            return list(session.scalars(select(model.Client.name).order_by(model.Client.name)))
+
+    def begin_visit(
+        self,
+        *,
+        client: str,
+        room: str,
+        screen: str,
+        input_: str,
+        memory: str,
+        technology: str,
+        target: str,
+        levels: int,
+        bench: BenchChoice,
+        controls: Iterable[ControlRecord],
+    ) -> VisitRecord:
+        """Begin a visit; client, room, screen, input, memory and controls are made where they are new."""
+        with Session(self._engine) as session, session.begin():
+            client_row = _found_or_made(session, model.Client, name=client)
+            room_row = _found_or_made(session, model.Room, client_id=client_row.id, name=room)
+            screen_row = _found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
+            screen_row.technology = technology
+            input_row = _found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
+            memory_row = _found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
+            for control in controls:
+                _keep_control(session, screen_row.id, control)
+            visit = model.Visit(memory_id=memory_row.id, target=target, levels=levels, bench=asdict(bench))
+            session.add(visit)
+            session.flush()
+            visit_id = visit.id
+        return self.visit(visit_id)
+
+    def change_visit(
+        self, visit_id: int, *, target: str, levels: int, bench: BenchChoice, controls: Iterable[ControlRecord]
+    ) -> VisitRecord:
+        """Choose another target, number of levels or instruments, or mend what is noted of the controls."""
+        screen_id = self.visit(visit_id).screen_id
+        with Session(self._engine) as session, session.begin():
+            visit = session.get_one(model.Visit, visit_id)
+            visit.target, visit.levels, visit.bench = target, levels, asdict(bench)
+            for control in controls:
+                _keep_control(session, screen_id, control)
+        return self.visit(visit_id)
+
+    def close_visit(self, visit_id: int) -> None:
+        with Session(self._engine) as session, session.begin():
+            session.get_one(model.Visit, visit_id).closed = model.now()
+
+    def visit(self, visit_id: int) -> VisitRecord:
+        """A visit by its number; LookupError where there is none."""
+        found = self._visits(model.Visit.id == visit_id)
+        if not found:
+            raise LookupError(f"there is no visit {visit_id} in {self.path}")
+        return found[0]
+
+    def open_visit(self) -> VisitRecord | None:
+        """The newest visit that is not closed."""
+        found = self._visits(model.Visit.closed.is_(None))
+        return found[0] if found else None
+
+    def latest_visit(self) -> VisitRecord | None:
+        """The newest visit, closed or not."""
+        found = self._visits()
+        return found[0] if found else None
+
+    def _visits(self, *where: Any) -> list[VisitRecord]:
+        query = (
+            select(model.Visit, model.Memory, model.Input, model.Screen, model.Room, model.Client)
+            .join(model.Memory, model.Visit.memory_id == model.Memory.id)
+            .join(model.Input, model.Memory.input_id == model.Input.id)
+            .join(model.Screen, model.Input.screen_id == model.Screen.id)
+            .join(model.Room, model.Screen.room_id == model.Room.id)
+            .join(model.Client, model.Room.client_id == model.Client.id)
+            .where(*where)
+            .order_by(model.Visit.id.desc())
+            .limit(1)
+        )
+        with Session(self._engine) as session:
+            return [
+                VisitRecord(
+                    visit.id,
+                    client.name,
+                    room.name,
+                    screen.name,
+                    input_.name,
+                    memory.name,
+                    screen.id,
+                    memory.id,
+                    visit.target,
+                    visit.levels,
+                    BenchChoice(**visit.bench),
+                    visit.started,
+                    visit.closed,
+                )
+                for visit, memory, input_, screen, room, client in session.execute(query).tuples()
+            ]
+
+    # Controls and the ledger
+
+    def controls(self, screen_id: int) -> tuple[ControlRecord, ...]:
+        """The menu of a screen, in the order it was noted."""
+        with Session(self._engine) as session:
+            query = select(model.Control).where(model.Control.screen_id == screen_id).order_by(model.Control.id)
+            return tuple(
+                ControlRecord(
+                    row.id,
+                    Role(row.role),
+                    row.name,
+                    row.lowest,
+                    row.highest,
+                    row.step,
+                    row.factory,
+                    tuple(row.choices),
+                )
+                for row in session.scalars(query)
+            )
+
+    def note_settings(self, visit_id: int, values: dict[int, int], reason: str) -> None:
+        """Add settings to the ledger, by control number."""
+        with Session(self._engine) as session, session.begin():
+            session.add_all(
+                model.Setting(visit_id=visit_id, control_id=control, value=value, reason=reason)
+                for control, value in values.items()
+            )
+
+    def settings(self, visit_id: int, *, as_found: bool = False) -> dict[Role, int]:
+        """The latest setting of each control in a visit; `as_found`: the last that was noted as such."""
+        query = (
+            select(model.Control.role, model.Setting.value)
+            .join(model.Control, model.Setting.control_id == model.Control.id)
+            .where(model.Setting.visit_id == visit_id)
+            .order_by(model.Setting.id)
+        )
+        if as_found:
+            query = query.where(model.Setting.reason == AS_FOUND)
+        with Session(self._engine) as session:
+            return {Role(role): value for role, value in session.execute(query).tuples()}
+
+    # Passes
+
+    def begin_pass(self, visit_id: int, kind: PassKind, plan: dict[str, Any]) -> int:
+        with Session(self._engine) as session, session.begin():
+            row = model.Pass(visit_id=visit_id, kind=kind.value, state=PassState.RUNNING.value, plan=plan)
+            session.add(row)
+            session.flush()
+            return row.id
+
+    def end_pass(self, pass_id: int, state: PassState, outcome: str = "") -> None:
+        with Session(self._engine) as session, session.begin():
+            row = session.get_one(model.Pass, pass_id)
+            row.state, row.outcome, row.ended = state.value, outcome, model.now()
+
+    def passes(self, visit_id: int) -> list[PassRecord]:
+        """The passes of a visit, oldest first."""
+        with Session(self._engine) as session:
+            query = select(model.Pass).where(model.Pass.visit_id == visit_id).order_by(model.Pass.id)
+            return [self._pass_record(session, row) for row in session.scalars(query)]
+
+    def interrupted_pass(self, visit_id: int) -> PassRecord | None:
+        """The pass that was under way when the program ended, if any."""
+        running = [p for p in self.passes(visit_id) if p.state is PassState.RUNNING]
+        return running[-1] if running else None
+
+    def latest_done(self, visit_id: int, kind: PassKind) -> PassRecord | None:
+        done = [p for p in self.passes(visit_id) if p.kind is kind and p.state is PassState.DONE]
+        return done[-1] if done else None
+
+    def journal(self, pass_id: int, clock: Clock) -> journal.PassJournal:
+        return journal.PassJournal(self._engine, pass_id, clock)
+
+    def recorded(self, pass_id: int) -> dict[int, Recorded]:
+        """Everything a pass was given, by step number."""
+        return journal.recorded(self._engine, pass_id)
+
+    def notes(self, pass_id: int) -> list[str]:
+        return journal.notes(self._engine, pass_id)
+
+    def readings(self, pass_id: int) -> Sequence[Reading]:
+        """The readings of a pass in the order they were taken."""
+        results = sorted(self.recorded(pass_id).items())
+        return [result for _, result in results if isinstance(result, Reading)]
+
+    def _pass_record(self, session: Session, row: model.Pass) -> PassRecord:
+        R, M = model.Reading, model.Move
+        query = select(func.count(R.id), func.max(R.elapsed), func.max(R.at)).where(R.pass_id == row.id)
+        count, elapsed, last = session.execute(query).one()
+        moved = session.scalar(select(func.max(M.elapsed)).where(M.pass_id == row.id))
+        return PassRecord(
+            row.id,
+            row.visit_id,
+            PassKind(row.kind),
+            PassState(row.state),
+            row.plan,
+            row.outcome,
+            row.started,
+            count,
+            max(elapsed or 0.0, moved or 0.0),
+            last,
+        )
+
+
+def _found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
+    row = session.scalars(select(table).filter_by(**fields)).one_or_none()
+    if row is None:
+        row = table(**fields)
+        session.add(row)
+        session.flush()
+    return row
+
+
+def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:
+    query = select(model.Control).filter_by(screen_id=screen_id, role=control.role.value)
+    row = session.scalars(query).one_or_none()
+    if row is None:
+        row = model.Control(screen_id=screen_id, role=control.role.value)
+        session.add(row)
+    row.name, row.lowest, row.highest, row.step = control.name, control.lowest, control.highest, control.step
+    row.factory, row.choices = control.factory, list(control.choices)

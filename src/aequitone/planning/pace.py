@@ -1,0 +1,72 @@
+"""Minutes, from the instruments' own measured pace."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.policy import policy_for
+from aequitone.procedures.steps import Reading, ReadPolicy
+
+# A visit's stations that are not measured, as practice has them for one screen and one memory.
+ARRIVE_SECONDS, HAND_OVER_SECONDS = 240.0, 180.0
+# Trips to the menu that two points usually take, and readings after each.
+_USUAL_TRIPS, _READINGS_A_TRIP = 4, 3
+_A_WHITE = 100.0
+
+
+@dataclass(frozen=True)
+class Pace:
+    """What a reading and a trip cost beyond the integration, in seconds."""
+
+    reading_overhead: float = 1.4
+    trip: float = 15.0
+    typed: bool = False
+    """A person types the readings: no repeats."""
+
+    def reading(self, policy: ReadPolicy) -> float:
+        """Seconds for one reading with its repeats."""
+        return self.reading_overhead + policy.seconds * (1 if self.typed else policy.repeats)
+
+    def learnt(self, readings: Iterable[Reading]) -> "Pace":
+        """The pace of the readings that were really taken; as it was where there are none."""
+        extra = [reading.took - reading.seconds * reading.repeats for reading in readings]
+        return replace(self, reading_overhead=sum(extra) / len(extra)) if extra else self
+
+
+BY_HAND = Pace(reading_overhead=12.0, typed=True)
+
+
+def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> float:
+    """Seconds for a whole grey pass."""
+    levels = [float(plan.target.grey(percent, white)[1]) for percent in plan.percents]
+    anchors = 3 if plan.repeat_anchors else 1
+    whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2)]
+    return sum(pace.reading(policy_for(luminance)) for luminance in whole)
+
+
+def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE) -> float:
+    """Seconds until a grey pass ends, `done` readings having been taken."""
+    share = max(0.0, 1.0 - done / plan.readings)
+    return grey_pass_seconds(plan, pace, white) * share
+
+
+def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
+    """Seconds that two-point white balance usually takes."""
+    look = _READINGS_A_TRIP * pace.reading(ReadPolicy())
+    return look + trips * (pace.trip + look)
+
+
+def minutes_words(seconds: float) -> str:
+    """Seconds as a person says them: "40 s", "1 min 20 s", "12 min"."""
+    if seconds < 55.0:
+        return f"{max(5, round(seconds / 5.0) * 5)} s"
+    if seconds < 295.0:
+        minutes, rest = divmod(round(seconds / 10.0) * 10, 60)
+        return f"{minutes} min {rest} s" if rest else f"{minutes} min"
+    return f"{round(seconds / 60.0)} min"
+
+
+def clock_words(seconds: float) -> str:
+    """Seconds as hours and minutes: "0:42"."""
+    minutes = round(seconds / 60.0)
+    return f"{minutes // 60}:{minutes % 60:02d}"

@@ -1,0 +1,85 @@
+"""What the runner writes down, step by step, and reads back after a crash.
+
+A procedure is deterministic given its results, so going on from the last reading is running it again
+from the start with the recorded results, and the devices again from where the record ends.
+"""
+
+from dataclasses import dataclass
+from typing import Protocol
+
+from aequitone.advice.moves import Move
+from aequitone.procedures.steps import Read, Reading, Step, Turn
+
+
+@dataclass(frozen=True)
+class Turned:
+    """A trip that was made."""
+
+    move: Move
+
+
+@dataclass(frozen=True)
+class Wished:
+    """An interrupt that was thrown into the procedure, by its class's name."""
+
+    kind: str
+
+
+Recorded = Reading | Turned | Wished
+
+
+class JournalMismatch(Exception):  # noqa: N818
+    """The record does not fit the procedure: it was made by another plan or another version."""
+
+
+def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
+    """What a recorded step gives the procedure. Raises JournalMismatch where the record has another step."""
+    match step, result:
+        case Read(), Reading() if result.patch.codes == step.patch.codes:
+            return result
+        case Turn(), Turned() if result.move.changes == step.move.changes:
+            return None
+        case ((Read() | Turn()), _):
+            raise JournalMismatch(f"the record has something else at step {seq}, {step}")
+        case _, None:
+            return None
+    raise JournalMismatch(f"the record has a result at step {seq}, which needs none")
+
+
+class Journal(Protocol):
+    """The record of one pass. Each call returns when it is on disk."""
+
+    def recorded(self) -> dict[int, Recorded]:
+        """Results by step number, from earlier runs of this pass."""
+        ...
+
+    def reading(self, seq: int, reading: Reading) -> None: ...
+
+    def turned(self, seq: int, move: Move) -> None: ...
+
+    def wished(self, seq: int, kind: str) -> None: ...
+
+    def note(self, seq: int, text: str) -> None: ...
+
+
+class MemoryJournal:
+    """A journal that lasts as long as the process: for tests, and where nothing is to be kept."""
+
+    def __init__(self) -> None:
+        self.results: dict[int, Recorded] = {}
+        self.notes: dict[int, str] = {}
+
+    def recorded(self) -> dict[int, Recorded]:
+        return dict(self.results)
+
+    def reading(self, seq: int, reading: Reading) -> None:
+        self.results[seq] = reading
+
+    def turned(self, seq: int, move: Move) -> None:
+        self.results[seq] = Turned(move)
+
+    def wished(self, seq: int, kind: str) -> None:
+        self.results[seq] = Wished(kind)
+
+    def note(self, seq: int, text: str) -> None:
+        self.notes[seq] = text

@@ -1,0 +1,35 @@
+"""What a procedure makes of its record, without any device."""
+
+from collections.abc import Mapping
+from typing import TypeVar
+
+from aequitone.procedures.journal import Recorded, Wished, checked
+from aequitone.procedures.steps import INTERRUPTS, Procedure, Progress, Read, Turn
+
+T = TypeVar("T")
+
+
+def replay(procedure: Procedure[T], record: Mapping[int, Recorded]) -> tuple[T | None, object]:
+    """The procedure's value, or None where the record ends before it; and its last Progress value.
+
+    Raises JournalMismatch where the record belongs to another plan.
+    """
+    last_progress: object = None
+    try:
+        step = next(procedure)
+        seq = 0
+        while True:
+            result = record.get(seq)
+            if isinstance(step, Progress) and step.value is not None:
+                last_progress = step.value
+            if result is None and isinstance(step, Read | Turn):
+                return None, last_progress
+            if isinstance(result, Wished):
+                step = procedure.throw(INTERRUPTS[result.kind]())
+            else:
+                step = procedure.send(checked(seq, step, result))
+            seq += 1
+    except StopIteration as end:
+        return end.value, last_progress
+    finally:
+        procedure.close()

@@ -1,0 +1,248 @@
+"""Carries out the steps of a procedure on a bench, keeps the journal, and can be paused and abandoned."""
+
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any, Protocol, TypeVar
+
+import numpy as np
+
+from aequitone.advice.moves import Move
+from aequitone.instruments.errors import Cancelled, InstrumentError
+from aequitone.instruments.ports import Bench
+from aequitone.instruments.reliable import ReliableMeter
+from aequitone.procedures.journal import Journal, Recorded, Wished, checked
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.steps import (
+    INTERRUPTS,
+    Interrupt,
+    Note,
+    Procedure,
+    Progress,
+    Read,
+    Reading,
+    Show,
+    Step,
+    Turn,
+    Wait,
+)
+from aequitone.signal import Patch
+
+T = TypeVar("T")
+
+
+class Abandoned(Exception):  # noqa: N818 - an order, not an error
+    """The person set the pass aside. What was read is kept, and it can be gone on with."""
+
+
+class Remedy(Enum):
+    """What to do about an instrument that failed."""
+
+    TRY_AGAIN = "try again"
+    GIVE_UP = "give up"
+
+
+class Operator(Protocol):
+    """The person at the bench. Both calls block until they have answered."""
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        """Ask for a move; None once it is turned, or what the person wishes instead."""
+        ...
+
+    def trouble(self, error: InstrumentError) -> Remedy:
+        """Tell of a failed instrument."""
+        ...
+
+
+class NobodyThere:
+    """The operator of a run without a window: everything is turned by link, and trouble ends it."""
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        raise InstrumentError("Screen link", f"there is nobody to turn {move.words}")
+
+    def trouble(self, error: InstrumentError) -> Remedy:  # noqa: ARG002
+        return Remedy.GIVE_UP
+
+
+@dataclass(frozen=True)
+class StepBegun:
+    """The runner begins a step; `replayed` when its result comes from the journal."""
+
+    seq: int
+    step: Step
+    replayed: bool
+
+
+@dataclass(frozen=True)
+class StepDone:
+    """A step's result, after it is in the journal."""
+
+    seq: int
+    step: Step
+    result: Any
+    replayed: bool
+
+
+@dataclass(frozen=True)
+class Paused:
+    """The runner waits until it is told to go on."""
+
+
+Event = StepBegun | StepDone | Paused
+Listener = Callable[[Event], None]
+
+
+class Runner:
+    """Runs one procedure. `run` blocks; the other methods may be called from any thread."""
+
+    def __init__(
+        self, bench: Bench, journal: Journal, operator: Operator, listener: Listener | None = None
+    ) -> None:
+        self._bench = bench
+        self._meter = ReliableMeter(bench.meter)
+        self._journal = journal
+        self._operator = operator
+        self._listener = listener or _hear_nothing
+        self._changed = threading.Condition()
+        self._paused = False
+        self._abandoned = False
+        self._wish: type[Interrupt] | None = None
+        self._shown: Patch | None = None
+        self._asked_at = 0.0
+
+    def pause(self) -> None:
+        with self._changed:
+            self._paused = True
+
+    def go_on(self) -> None:
+        with self._changed:
+            self._paused = False
+            self._changed.notify_all()
+
+    def abandon(self) -> None:
+        """Stop before the next step; `run` raises Abandoned."""
+        with self._changed:
+            self._abandoned = True
+            self._changed.notify_all()
+
+    def wish(self, kind: type[Interrupt]) -> None:
+        """Have an interrupt thrown into the procedure before its next step."""
+        with self._changed:
+            self._wish = kind
+
+    def run(self, procedure: Procedure[T]) -> T:
+        """Carry out the procedure and return its value.
+
+        Raises Abandoned, InstrumentError once the operator gives up, or JournalMismatch.
+        """
+        past = self._journal.recorded()
+        readings = [result for result in past.values() if isinstance(result, Reading)]
+        self._noise = NoiseModel(self._meter.noise, ((r.scatter, r.repeats) for r in readings))
+        last = max(past, default=-1)
+        seq = -1
+        try:
+            step = next(procedure)
+            while True:
+                seq += 1
+                outcome = self._replay(seq, step, past.get(seq)) if seq <= last else self._live(seq, step)
+                step = procedure.throw(outcome()) if _is_wish(outcome) else procedure.send(outcome)
+        except StopIteration as end:
+            return end.value  # type: ignore[no-any-return]
+        finally:
+            procedure.close()
+
+    def _replay(self, seq: int, step: Step, result: Recorded | None) -> Any:
+        self._listener(StepBegun(seq, step, replayed=True))
+        if isinstance(result, Wished):
+            return INTERRUPTS[result.kind]
+        value = checked(seq, step, result)
+        self._listener(StepDone(seq, step, value, replayed=True))
+        return value
+
+    def _live(self, seq: int, step: Step) -> Any:
+        while True:
+            wish = self._gate()
+            if wish is None:
+                self._listener(StepBegun(seq, step, replayed=False))
+                try:
+                    result = self._carry_out(seq, step)
+                except Cancelled:
+                    continue
+                except InstrumentError as error:
+                    if self._operator.trouble(error) is Remedy.GIVE_UP:
+                        raise
+                    continue
+                if not _is_wish(result):
+                    self._listener(StepDone(seq, step, result, replayed=False))
+                    return result
+                wish = result
+            self._journal.wished(seq, wish.__name__)
+            return wish
+
+    def _gate(self) -> type[Interrupt] | None:
+        """Wait out a pause; raise Abandoned, or hand over a wish."""
+        with self._changed:
+            if self._paused and not self._abandoned:
+                self._listener(Paused())
+                self._changed.wait_for(lambda: self._abandoned or not self._paused)
+            if self._abandoned:
+                raise Abandoned
+            wish, self._wish = self._wish, None
+            return wish
+
+    def _carry_out(self, seq: int, step: Step) -> Any:
+        match step:
+            case Show(patch):
+                self._show(patch)
+            case Read():
+                return self._read(seq, step)
+            case Turn(move):
+                return self._turn(seq, move)
+            case Wait(seconds):
+                self._bench.clock.sleep(seconds)
+            case Note(text):
+                self._journal.note(seq, text)
+            case Progress():
+                pass
+        return None
+
+    def _show(self, patch: Patch) -> None:
+        self._asked_at = self._bench.clock.now()
+        self._bench.source.show(patch)
+        self._bench.clock.sleep(self._bench.source.settle_seconds)
+        self._shown = patch
+
+    def _read(self, seq: int, step: Read) -> Reading:
+        # After a crash the record ends between Show and Read as often as not: the patch must be up.
+        if self._shown != step.patch:
+            self._show(step.patch)
+        repeats = step.policy.repeats if self._meter.repeats else 1
+        seconds = step.policy.seconds
+        answers = np.array([self._meter.measure(step.patch, seconds).xyz for _ in range(repeats)])
+        mean, sd, scatter = self._noise.combine(answers, seconds)
+        X, Y, Z = map(float, mean)
+        sd_X, sd_Y, sd_Z = map(float, sd)
+        took = self._bench.clock.now() - self._asked_at
+        reading = Reading(step.patch, step.purpose, X, Y, Z, sd_X, sd_Y, sd_Z, repeats, seconds, took, scatter)
+        self._journal.reading(seq, reading)
+        self._asked_at = self._bench.clock.now()
+        return reading
+
+    def _turn(self, seq: int, move: Move) -> type[Interrupt] | None:
+        if self._bench.link is None:
+            wish = self._operator.turn(move)
+            if wish is not None:
+                return wish
+        else:
+            self._bench.link.turn({change.role: change.to_value for change in move.changes})
+        self._journal.turned(seq, move)
+        return None
+
+
+def _hear_nothing(event: Event) -> None:
+    """Nobody listens."""
+
+
+def _is_wish(outcome: Any) -> bool:
+    return isinstance(outcome, type) and issubclass(outcome, Interrupt)

@@ -1,0 +1,140 @@
+"""The steps a procedure yields, and what it gets back.
+
+A procedure touches no device, thread, clock, database or window: it yields one of these and is sent
+the result. That is what lets the same procedure run on real instruments, on stand-ins, on a person
+with a remote, in a test, and again from the journal after a crash.
+"""
+
+from collections.abc import Generator
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any, TypeVar
+
+import numpy as np
+
+from aequitone.advice.moves import Move
+from aequitone.colorimetry.arrays import Array
+from aequitone.signal import Patch
+
+
+@dataclass(frozen=True)
+class ReadPolicy:
+    """How long and how often the meter looks."""
+
+    seconds: float = 1.0
+    repeats: int = 2
+
+
+class Purpose(StrEnum):
+    """What a reading is for."""
+
+    ANCHOR = "anchor"
+    LEVEL = "level"
+    ADJUST = "adjust"
+
+
+@dataclass(frozen=True)
+class Reading:
+    """The mean of the repeats, in cd/m², with the standard deviation of that mean."""
+
+    patch: Patch
+    purpose: Purpose
+    X: float
+    Y: float
+    Z: float
+    sd_X: float
+    sd_Y: float
+    sd_Z: float
+    repeats: int
+    seconds: float
+    """Integration time of each repeat."""
+    took: float
+    """From asking to having, in seconds of the bench's clock, the patch's settling included."""
+    scatter: float
+    """Sum of squares of the repeats around their mean, in units of the data sheet's noise."""
+
+    @property
+    def xyz(self) -> Array:
+        return np.array([self.X, self.Y, self.Z])
+
+    @property
+    def sd(self) -> Array:
+        return np.array([self.sd_X, self.sd_Y, self.sd_Z])
+
+
+@dataclass(frozen=True)
+class Show:
+    """Show a patch and let it settle. Result: None."""
+
+    patch: Patch
+
+
+@dataclass(frozen=True)
+class Read:
+    """Read what is shown. Result: a Reading."""
+
+    patch: Patch
+    policy: ReadPolicy
+    purpose: Purpose
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One trip to the menu, by link or by a person. Result: None, once it is turned."""
+
+    move: Move
+
+
+@dataclass(frozen=True)
+class Wait:
+    """Wait. Result: None."""
+
+    seconds: float
+    why: str
+
+
+@dataclass(frozen=True)
+class Note:
+    """Something for the person and the record, in words. Result: None."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Checkpoint:
+    """A named place reached. Result: None."""
+
+    name: str
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far the procedure is, and what it knows by now. Result: None."""
+
+    done: int
+    total: int
+    value: object = None
+
+
+Step = Show | Read | Turn | Wait | Note | Checkpoint | Progress
+T = TypeVar("T")
+Procedure = Generator[Step, Any, T]
+
+
+class Interrupt(Exception):  # noqa: N818 - a wish, not an error
+    """What a person may wish for between two steps; thrown into the procedure where it stands."""
+
+
+class PutBack(Interrupt):
+    """Undo the last move."""
+
+
+class ReadAgain(Interrupt):
+    """Read the present state once more before anything is turned."""
+
+
+class StopHere(Interrupt):
+    """It is good enough."""
+
+
+INTERRUPTS: dict[str, type[Interrupt]] = {kind.__name__: kind for kind in (PutBack, ReadAgain, StopHere)}

@@ -1,0 +1,282 @@
+"""Two-point white balance: read, propose a move, have it turned, read again, learn, until it is right."""
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from aequitone.advice.mover import Mover, Stop
+from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.seen import Seen
+from aequitone.advice.words import stop_words, surprise_words
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.policy import policy_for
+from aequitone.procedures.steps import (
+    Note,
+    Procedure,
+    Progress,
+    Purpose,
+    PutBack,
+    Read,
+    ReadAgain,
+    Reading,
+    ReadPolicy,
+    Show,
+    StopHere,
+    Turn,
+)
+from aequitone.reference import Target
+from aequitone.signal import SignalFormat, grey_patch
+
+MOST_TRIPS = 12
+# Trips that may fail to better the best setting before it is called the best there is.
+_PATIENCE = 4
+# Below this ΔE 2000 a closer look costs less than a trip to the menu that only chased noise.
+_CLOSE = 1.5
+_CLOSER_LOOK = ReadPolicy(seconds=2.0, repeats=3)
+_UNKNOWN = 1e6
+# Looks at one setting, averaged, before the meter is said to tell no more.
+_MOST_LOOKS = 3
+
+
+@dataclass(frozen=True)
+class WhitePlan:
+    """The two levels, what is wanted there, and the six controls as they stand."""
+
+    target: Target
+    format: SignalFormat
+    controls: tuple[ControlState, ...]
+    white: float
+    """Luminance of 100 %, cd/m², from the pass before."""
+    black: float
+    """Luminance of 0 %, cd/m²."""
+    bright: float = 80.0
+    dark: float = 30.0
+    stop_at: float = 0.5
+
+    def __post_init__(self) -> None:
+        roles = tuple(control.role for control in self.controls)
+        if roles != TWO_POINT:
+            raise ValueError(f"white balance needs the controls {', '.join(TWO_POINT)}, in this order")
+        if not 0.0 < self.dark < self.bright <= 100.0:
+            raise ValueError(f"the dark level {self.dark:g} % must lie below the bright one, {self.bright:g} %")
+
+
+@dataclass(frozen=True)
+class Trip:
+    """A move as made, and what came of it."""
+
+    move: Move
+    worst_before: float
+    worst_after: float
+    worst_sd: float
+    surprise: str = ""
+
+
+@dataclass(frozen=True)
+class WhiteState:
+    """Where adjusting stands: for the window, after every round of readings."""
+
+    percents: tuple[float, float, float]
+    xyz: Array
+    sd: Array
+    de2000: tuple[float, float, float]
+    clipped: tuple[bool, bool, bool]
+    """Channels that no longer rise at 100 %."""
+    worst: float
+    worst_sd: float
+    controls: tuple[ControlState, ...]
+    trips: tuple[Trip, ...]
+    proposed: Move | None = None
+
+
+@dataclass(frozen=True)
+class WhiteResult:
+    """How it ended."""
+
+    stop: Stop
+    words: str
+    state: WhiteState
+
+
+@dataclass
+class _Session:
+    """The running state of one adjusting; private to the generator."""
+
+    plan: WhitePlan
+    mover: Mover
+    controls: tuple[ControlState, ...]
+    responses: Responses
+    seen: Seen | None = None
+    trips: list[Trip] = field(default_factory=list)
+    best: tuple[float, tuple[ControlState, ...]] | None = None
+    fruitless: int = 0
+    """Trips since the best setting was bettered."""
+    looks: int = 0
+    """Rounds of readings averaged in `seen`; 0 right after a turn."""
+
+    def state(self, proposed: Move | None = None) -> WhiteState:
+        assert self.seen is not None
+        white, bright, dark = (float(value) for value in self.mover.de2000(self.seen.xyz))
+        red, green, blue = (bool(value) for value in self.seen.clipped)
+        return WhiteState(
+            (100.0, self.plan.bright, self.plan.dark),
+            self.seen.xyz,
+            self.seen.sd,
+            (white, bright, dark),
+            (red, green, blue),
+            self.mover.worst(self.seen),
+            self.mover.worst_sd(self.seen),
+            self.controls,
+            tuple(self.trips),
+            proposed,
+        )
+
+
+def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
+    """Bring the two levels to the target; returns a WhiteResult."""
+    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at)
+    session = _Session(plan, mover, plan.controls, Responses.prior(plan.controls))
+    pending: Procedure[None] = _look(session)
+    while True:
+        try:
+            yield from pending
+            pending = _nothing()
+            proposal = _propose(session)
+            if proposal is Stop.CANNOT_TELL and session.looks < _MOST_LOOKS:
+                pending = _look(session)
+                continue
+            yield Progress(len(session.trips), len(session.trips) + 1, session.state(_move_of(proposal)))
+            if isinstance(proposal, Stop):
+                back = _way_back(session)
+                if back is not None:
+                    yield Note("An earlier setting was better than this one, so the controls go back to it.")
+                    yield from _carry_out(session, back)
+                return _ended(session, proposal)
+            yield from _carry_out(session, proposal)
+        except PutBack:
+            pending = _put_back(session)
+        except ReadAgain:
+            pending = _look(session)
+        except StopHere:
+            if session.seen is not None:
+                return _ended(session, Stop.WISHED)
+            pending = _look(session)
+
+
+def _nothing() -> Procedure[None]:
+    yield from ()
+
+
+def _propose(session: _Session) -> Move | Stop:
+    assert session.seen is not None
+    proposal = session.mover.propose(session.seen, session.responses, session.controls)
+    if isinstance(proposal, Move):
+        if len(session.trips) >= MOST_TRIPS:
+            return Stop.LONG_ENOUGH
+        if session.fruitless >= _PATIENCE:
+            return Stop.CANNOT_REACH
+    return proposal
+
+
+def _move_of(proposal: Move | Stop) -> Move | None:
+    return proposal if isinstance(proposal, Move) else None
+
+
+def _look(session: _Session) -> Procedure[None]:
+    """Read 100 %, bright and dark; average with earlier looks at the same setting; remember the best."""
+    plan = session.plan
+    white = plan.white if session.seen is None else float(session.seen.xyz[0, 1])
+    close = session.seen is not None and session.mover.worst(session.seen) < _CLOSE
+    readings: list[Reading] = []
+    for percent in (100.0, plan.bright, plan.dark):
+        patch = grey_patch(percent, plan.format)
+        policy = _CLOSER_LOOK if close else policy_for(float(plan.target.grey(percent, white)[1]))
+        yield Show(patch)
+        readings.append((yield Read(patch, policy, Purpose.ADJUST)))
+    known = session.seen.ceilings if session.seen else np.full(3, np.inf)
+    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]), known)
+    session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
+    session.looks += 1
+    score = session.mover.score(session.seen)
+    if session.best is None or session.best[1] == session.controls or score < session.best[0]:
+        session.best, session.fruitless = (score, session.controls), 0
+
+
+def _averaged(before: Seen, fresh: Seen) -> Seen:
+    """Two looks at the same setting, each weighted by its precision."""
+    first, second = before.sd**-2.0, fresh.sd**-2.0
+    return Seen(
+        (before.xyz * first + fresh.xyz * second) / (first + second), (first + second) ** -0.5, fresh.known
+    )
+
+
+def _carry_out(session: _Session, move: Move) -> Procedure[None]:
+    """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
+    assert session.seen is not None
+    before, worst_before = session.seen, session.mover.worst(session.seen)
+    yield Turn(move)
+    to = {change.role: change.to_value for change in move.changes}
+    steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in session.controls])
+    session.controls = tuple(replace(c, value=to.get(c.role, c.value)) for c in session.controls)
+    session.looks = 0
+    session.fruitless += 1
+    # Once the controls are turned, a wish must not lose the round of readings that goes with them.
+    wish: PutBack | StopHere | None = None
+    while True:
+        try:
+            yield from _look(session)
+            break
+        except ReadAgain:
+            continue
+        except (PutBack, StopHere) as interrupt:
+            wish = interrupt
+    change = session.seen.log_light - before.log_light
+    variance = session.seen.variance + before.variance
+    surprise = surprise_words(session.responses, steps, change, variance)
+    # What a channel does at 100 % while it clips says nothing of its control.
+    silent = np.concatenate([before.clipped | session.seen.clipped, np.zeros(6, dtype=bool)])
+    session.responses = session.responses.learn(steps, change, np.where(silent, _UNKNOWN, variance))
+    worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
+    session.trips.append(Trip(move, worst_before, worst, sd, surprise))
+    if surprise:
+        yield Note(surprise)
+    if wish is not None:
+        raise wish
+
+
+def _put_back(session: _Session) -> Procedure[None]:
+    """Undo the last move that has not been undone."""
+    undone = 0
+    for trip in reversed(session.trips):
+        if trip.move.undoes:
+            undone += 1
+        elif undone:
+            undone -= 1
+        else:
+            yield from _carry_out(session, trip.move.reverse)
+            return
+    yield Note("There is no move to put back.")
+
+
+def _way_back(session: _Session) -> Move | None:
+    """The move to the best state seen, where the present one is worse by more than the noise."""
+    assert session.best is not None and session.seen is not None
+    best, controls = session.best
+    if session.mover.score(session.seen) - best <= 2.0 * session.mover.worst_sd(session.seen):
+        return None
+    values: dict[Role, int] = {control.role: control.value for control in controls}
+    changes = tuple(
+        change for control in session.controls for change in (_change(control, values[control.role]),) if change.by
+    )
+    return Move(changes) if changes else None
+
+
+def _change(control: ControlState, to: int) -> Change:
+    return Change(control.role, control.name, control.value, to)
+
+
+def _ended(session: _Session, stop: Stop) -> WhiteResult:
+    state = session.state()
+    return WhiteResult(stop, stop_words(stop, state.worst, state.worst_sd, session.plan.stop_at), state)

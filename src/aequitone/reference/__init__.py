@@ -1,0 +1,17 @@
+"""What right looks like: targets, and how far a measured grey is from one."""
+
+from aequitone.reference.errors import GreyErrors, Verdict, grey_errors, verdict
+from aequitone.reference.target import DEFAULT_TARGET, TARGETS, Bt1886, Power, Target, target_named
+
+__all__ = [
+    "DEFAULT_TARGET",
+    "TARGETS",
+    "Bt1886",
+    "GreyErrors",
+    "Power",
+    "Target",
+    "Verdict",
+    "grey_errors",
+    "target_named",
+    "verdict",
+]

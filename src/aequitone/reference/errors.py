@@ -1,0 +1,84 @@
+"""How far measured greys are from the target, with the spread that the readings' noise gives."""
+
+from dataclasses import dataclass
+from enum import Enum
+
+import numpy as np
+
+from aequitone.colorimetry import delta_e_2000, delta_e_itp, light_error
+from aequitone.colorimetry.arrays import Array, ArrayLike, triples
+from aequitone.colorimetry.cast import cast_components
+from aequitone.reference.target import Target
+
+# The draws of the small Monte Carlo behind every ± on a ΔE. First-order propagation fails where it
+# matters most: ΔE is a length, and at the target its slope is not defined.
+_DRAWS = np.random.default_rng(20).standard_normal((160, 1, 3))
+
+
+class Verdict(Enum):
+    """What a viewer would notice (practice: below 1 is invisible, below 3 is good)."""
+
+    NOT_VISIBLE = "not visible"
+    SIDE_BY_SIDE = "side by side only"
+    VISIBLE = "visible"
+
+
+@dataclass(frozen=True)
+class GreyErrors:
+    """Errors of n grey levels; every array has shape (n,), `cast` (n, 2) as (warm, green) in u'v'."""
+
+    percent: Array
+    target: Array
+    """XYZ wanted, cd/m², shape (n, 3)."""
+    de2000: Array
+    de2000_sd: Array
+    de2000_cast: Array
+    """ΔE 2000 without its light part."""
+    deitp: Array
+    deitp_cast: Array
+    light: Array
+    """Luminance error in %; nan where no light is wanted."""
+    cast: Array
+
+
+def grey_errors(
+    percent: ArrayLike,
+    xyz: ArrayLike,
+    target: Target,
+    *,
+    white: float,
+    black: float = 0.0,
+    sd: ArrayLike | None = None,
+) -> GreyErrors:
+    """Errors of greys `xyz`, shape (n, 3) in cd/m², at `percent`, shape (n,).
+
+    `white` and `black`: measured luminance of 100 % and 0 %. `sd`: standard deviation of `xyz`.
+    ΔE 2000 is taken against the target white at the measured luminance (relative white).
+    """
+    percents = np.asarray(percent, dtype=np.float64)
+    measured = triples(xyz, "XYZ")
+    wanted = target.grey(percents, white, black)
+    reference_white = target.white.xyz(white)
+    de2000 = delta_e_2000(measured, wanted, reference_white)
+    spread = np.zeros_like(de2000)
+    if sd is not None:
+        drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
+        spread = delta_e_2000(drawn, wanted, reference_white).std(axis=0)
+    return GreyErrors(
+        percent=percents,
+        target=wanted,
+        de2000=de2000,
+        de2000_sd=spread,
+        de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False),
+        deitp=delta_e_itp(measured, wanted),
+        deitp_cast=delta_e_itp(measured, wanted, light=False),
+        light=light_error(measured, wanted),
+        cast=cast_components(measured, wanted),
+    )
+
+
+def verdict(de2000: float) -> Verdict:
+    """What a ΔE 2000 looks like."""
+    if de2000 < 1.0:
+        return Verdict.NOT_VISIBLE
+    return Verdict.SIDE_BY_SIDE if de2000 < 3.0 else Verdict.VISIBLE

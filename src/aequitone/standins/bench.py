@@ -1,0 +1,49 @@
+"""A whole bench from a scenario, and the truth behind it."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from aequitone.advice.roles import Role
+from aequitone.instruments.ports import Bench, Clock
+from aequitone.reference import Target, grey_errors
+from aequitone.standins.clock import VirtualClock
+from aequitone.standins.devices import StandInLink, StandInMeter, StandInSource
+from aequitone.standins.nvram import Nvram
+from aequitone.standins.scenario import Scenario
+from aequitone.standins.screen import StandInScreen
+
+
+@dataclass(frozen=True)
+class StandInBench:
+    """The devices, and the screen behind them for the stand-in remote and for the truth."""
+
+    scenario: Scenario
+    screen: StandInScreen
+    meter: StandInMeter
+    source: StandInSource
+    link: StandInLink
+    clock: Clock
+
+    def bench(self, *, by_link: bool = True) -> Bench:
+        """The three ports; without the link a person turns the controls."""
+        return Bench(self.meter, self.source, self.link if by_link else None, self.clock)
+
+    def true_de2000(self, percents: tuple[float, ...], target: Target, settings: dict[Role, int]) -> list[float]:
+        """ΔE 2000 (light included, relative white) without noise, at settings. Tests and summaries only."""
+        signal = np.repeat(np.array([*percents, 100.0, 0.0])[:, None] / 100.0, 3, axis=1)
+        light = self.screen.light_of_signal(signal, settings)
+        errors = grey_errors(percents, light[:-2], target, white=float(light[-2, 1]), black=float(light[-1, 1]))
+        return [float(value) for value in errors.de2000]
+
+
+def build_bench(
+    scenario: Scenario, seed: int, *, clock: Clock | None = None, nvram: Path | None = None
+) -> StandInBench:
+    """The stand-ins of a scenario. Same seed, same unit, same noise. Default clock: virtual."""
+    clock = clock or VirtualClock()
+    screen = StandInScreen(scenario, seed, Nvram(nvram))
+    source = StandInSource(scenario.source, clock)
+    meter = StandInMeter(scenario.meter, screen, source, clock, seed)
+    return StandInBench(scenario, screen, meter, source, StandInLink(screen, scenario.hand, clock), clock)

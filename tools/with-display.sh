@@ -1,0 +1,5 @@
+#!/bin/sh
+# Runs a command with a display: the one there is, or a virtual one of its own.
+set -eu
+if [ -n "${DISPLAY:-}${WAYLAND_DISPLAY:-}" ]; then exec "$@"; fi
+exec xvfb-run -a -s "-screen 0 1920x1200x24" "$@"
