@@ -7,7 +7,10 @@ from typing import Annotated
 import typer
 
 app = typer.Typer(
-    add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False, help="Measure a screen, say what to turn, prove it."
+    add_completion=False,
+    no_args_is_help=False,
+    pretty_exceptions_enable=False,
+    help="Measure a screen, say what to turn, prove it.",
 )
 
 LogbookOption = Annotated[Path | None, typer.Option("--logbook", help="Another logbook than your own.")]
@@ -123,10 +126,12 @@ def report(
     if not path.exists():
         raise LookupError(f"There is no logbook {path}")
     book = open_logbook(path)
-    latest = book.latest_visit()
-    if visit is None and latest is None:
-        raise LookupError(f"There is no visit in {path} yet")
-    files = make_report(book, visit if visit is not None or latest is None else latest.id, out)
+    if visit is None:
+        latest = book.latest_visit()
+        if latest is None:
+            raise LookupError(f"There is no visit in {path} yet")
+        visit = latest.id
+    files = make_report(book, visit, out)
     for file in (files.pdf, files.csv, files.before, files.after):
         if file is not None:
             print(file)  # noqa: T201

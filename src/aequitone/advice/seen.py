@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aequitone.colorimetry import REC709
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 
 # Light below this share of the level's green counts as none: a logarithm must not be asked of it.
 _FLOOR = 1e-3
@@ -40,8 +40,8 @@ class Seen:
         return np.asarray(((self.sd**2) @ (REC709.rgb_matrix**2).T / rgb**2).reshape(9))
 
     @property
-    def clipped(self) -> Array:
-        """Which channels clip at 100 %, shape (3,), bool."""
+    def clipped(self) -> Mask:
+        """Which channels clip at 100 %, shape (3,)."""
         light = self.log_light
         rise = light[:3] - light[3:6]
         noise = np.sqrt(self.variance[:3] + self.variance[3:6])

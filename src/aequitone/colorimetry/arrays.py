@@ -7,8 +7,9 @@ from numpy.typing import ArrayLike, NDArray
 
 Array = NDArray[np.float64]
 Codes = NDArray[np.int64]
+Mask = NDArray[np.bool_]
 
-__all__ = ["Array", "ArrayLike", "Codes", "triples"]
+__all__ = ["Array", "ArrayLike", "Codes", "Mask", "triples"]
 
 
 def triples(values: ArrayLike, what: str) -> Array:

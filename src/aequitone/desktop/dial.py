@@ -10,6 +10,7 @@ from aequitone.colorimetry import cast_word
 from aequitone.desktop import theme
 from aequitone.desktop.states import DialState
 
+HEIGHT = 152
 _RINGS = 3
 # u'v' at the rim, chosen from these so that the cast fits.
 _SCALES = (0.006, 0.012, 0.024, 0.048)
@@ -21,7 +22,7 @@ class Dial(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(164)
+        self.setFixedHeight(HEIGHT)
         self.setMinimumWidth(150)
         self._state = DialState(())
 
@@ -81,10 +82,10 @@ class Dial(QWidget):
         )
         theme.text(
             painter,
-            QRectF(centre.x() + radius * 0.55, centre.y() - radius - 4, 70, 14),
-            f"rim {scale:g}",
+            QRectF(0, 0, 46, 16),
+            f"{scale:g}",
             theme.NOTE,
-            theme.FAINT,
+            theme.QUIET,
         )
 
 
@@ -95,7 +96,7 @@ class Sliders(QWidget):
         super().__init__()
         self._state: tuple = ()
         self.setMinimumWidth(120)
-        self.setFixedHeight(164)
+        self.setFixedHeight(HEIGHT)
 
     def show_state(self, state: tuple) -> None:
         if state != self._state:

@@ -82,7 +82,7 @@ class Ladder(QWidget):
         if columns.bracket[1] > 0:
             theme.text(
                 painter,
-                QRectF(columns.bracket[0] - 14, _TOP, columns.bracket[1] + 14, _HEAD - 4),
+                QRectF(columns.bracket[0] - 34, _TOP, columns.bracket[1] + 28, _HEAD - 4),
                 "Reached by",
                 theme.NOTE,
                 theme.QUIET,
@@ -111,6 +111,11 @@ class Ladder(QWidget):
         other = swatch.translated(swatch.width(), 0)
         if row.seen_rgb is not None:
             painter.fillRect(other, QColor(*row.seen_rgb))
+        elif row.ghost_rgb is not None:
+            # As found, hollow: not what is seen now.
+            painter.setPen(QPen(QColor(*row.ghost_rgb), 5.0))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(other.adjusted(4.5, 2.5, -2.5, -2.5))
         else:
             painter.setPen(QPen(theme.LINE, 1.0, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)

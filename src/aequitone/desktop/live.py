@@ -7,10 +7,11 @@ import numpy as np
 from aequitone.colorimetry import xyY_from_xyz
 from aequitone.desktop.stages import empty_rows, filled, ghosted
 from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingFigure
+from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
 from aequitone.procedures.white_balance import WhiteState
-from aequitone.reference import GreyErrors, Target, grey_errors, verdict
+from aequitone.reference import Target, grey_errors, verdict
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,7 @@ class LiveTracker:
     levels: int
     white: float | None = None
     black: float = 0.0
-    ghost: GreyErrors | None = None
+    ghost: GreyPass | None = None
     _rows: dict[float, LadderRow] = field(default_factory=dict)
     _percent: float | None = None
     _reading: ReadingFigure | None = None
@@ -57,7 +58,8 @@ class LiveTracker:
     def __post_init__(self) -> None:
         self._rows = empty_rows(self.target, self.levels)
         if self.ghost is not None:
-            self._rows = ghosted(self._rows, self.ghost)
+            found = self.ghost
+            self._rows = ghosted(self._rows, found.errors, found.xyz, found.white)
 
     def hear(self, event: Event) -> Live | None:
         """The moment after an event, or None where nothing changed that can be seen."""

@@ -1,7 +1,7 @@
 """The move panel: one thing to do now, the live reading, what to expect, and the keys."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QFrame,
@@ -19,6 +19,9 @@ from aequitone.desktop.dial import Dial, Sliders
 from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState, ReadingFigure
 
 WIDTH = 376
+_VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
+# Below this height the pictures give way, so that the move and the keys stay whole.
+_ROOM_FOR_PICTURES = 560
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -50,19 +53,29 @@ class MovePanel(QFrame):
         self._outlook.setWordWrap(True)
 
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(18, 12, 18, 12)
-        layout.setSpacing(7)
-        for widget in (self._heading, self._lines, self._sentence, self._progress, _Rule(), self._reading):
+        layout.setContentsMargins(18, 12, 18, 10)
+        layout.setSpacing(6)
+        top: tuple[QWidget, ...] = (
+            self._heading,
+            self._lines,
+            self._sentence,
+            self._progress,
+            _Rule(),
+            self._reading,
+        )
+        for widget in top:
             layout.addWidget(widget)
         pictures = QHBoxLayout()
         pictures.addWidget(self._dial, 4)
         pictures.addWidget(self._sliders, 5)
         layout.addLayout(pictures)
-        for widget in (self._prompt, self._entry, self._objection):
-            layout.addWidget(widget)
+        layout.addWidget(self._prompt)
+        layout.addWidget(self._entry)
+        layout.addWidget(self._objection)
         layout.addStretch(1)
-        for widget in (_Rule(), self._keys, self._outlook):
-            layout.addWidget(widget)
+        layout.addWidget(_Rule())
+        layout.addWidget(self._keys)
+        layout.addWidget(self._outlook)
 
     def show_state(self, state: PanelState) -> None:
         if state == self._state:
@@ -75,13 +88,21 @@ class MovePanel(QFrame):
         _set(self._sentence, state.sentence)
         self._progress.show_state(state.progress)
         self._reading.show_state(state.reading, state.delta)
-        self._dial.setVisible(state.dial is not None)
+        roomy = self.height() >= _ROOM_FOR_PICTURES
+        self._dial.setVisible(roomy and state.dial is not None)
         self._dial.show_state(state.dial or DialState(()))
-        self._sliders.setVisible(bool(state.sliders))
+        self._sliders.setVisible(roomy and bool(state.sliders))
         self._sliders.show_state(state.sliders)
         self._show_entry(state, before)
         self._keys.show_state(state.keys)
         _set(self._outlook, state.outlook)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        roomy = event.size().height() >= _ROOM_FOR_PICTURES
+        if self._state is not None:
+            self._dial.setVisible(roomy and self._state.dial is not None)
+            self._sliders.setVisible(roomy and bool(self._state.sliders))
 
     def send_entry(self) -> None:
         """Hand over what is typed."""
@@ -160,7 +181,7 @@ class _Reading(QWidget):
             return
         self._reading, self._delta = reading, delta
         self.setVisible(reading is not None or delta is not None)
-        self.setFixedHeight((88 if reading else 0) + (64 if delta else 0))
+        self.setFixedHeight((88 if reading else 0) + (54 if delta else 0))
         parts = []
         if reading:
             parts.append(f"{reading.label}: {reading.luminance:.4g} cd/m²")
@@ -201,15 +222,15 @@ class _Reading(QWidget):
             top = 88.0
         if self._delta is not None:
             delta = self._delta
-            used = theme.text(painter, QRectF(0, top, 130, 58), f"{delta.value:.1f}", 44, theme.BRIGHT)
+            used = theme.text(painter, QRectF(0, top, 130, 52), f"{delta.value:.1f}", 40, theme.BRIGHT)
             theme.text(
                 painter,
-                QRectF(used + 12, top + 20, width - used - 60, 24),
-                f"{delta.label}  ± {delta.sd:.1f}",
+                QRectF(used + 12, top + 18, width - used - 60, 24),
+                f"{delta.label}  ± {spread_words(delta.sd)}",
                 theme.BODY,
                 theme.QUIET,
             )
-            theme.verdict_mark(painter, QPointF(width - 16, top + 31), 10.0, delta.verdict)
+            theme.verdict_mark(painter, QPointF(width - 14, top + 29), 9.0, delta.verdict)
 
 
 def figure_words(luminance: float) -> str:
@@ -219,6 +240,11 @@ def figure_words(luminance: float) -> str:
     if luminance >= 1:
         return f"{luminance:.2f}" if luminance < 10 else f"{luminance:.1f}"
     return f"{max(0.0, luminance):.3f}"
+
+
+def spread_words(sd: float) -> str:
+    """A standard deviation to the digits it deserves."""
+    return f"{sd:.1f}" if sd >= 0.1 else f"{sd:.2f}"
 
 
 class _Progress(QWidget):
@@ -303,10 +329,21 @@ class _Keys(QWidget):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for i, hint in enumerate(hints):
+        for hint, place in zip(hints, _places(hints), strict=True):
             chip = KeyChip(hint)
             chip.clicked.connect(lambda _=False, act=hint.act: self._act.emit(act))  # type: ignore[attr-defined]
-            self._grid.addWidget(chip, i // 2, i % 2)
+            self._grid.addWidget(chip, *place)
+
+
+def _places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:
+    """Row, column, rows and columns of each key on a grid of six: two in a row, those of the view three."""
+    places, row = [], 0
+    moves = [hint for hint in hints if hint.act not in _VIEW_ACTS]
+    for i in range(len(moves)):
+        row = i // 2
+        places.append((row, (i % 2) * 3, 1, 3))
+    first = row + 1 if moves else 0
+    return places + [(first, i * 2, 1, 2) for i in range(len(hints) - len(moves))]
 
 
 def _label(size: int, *, bold: bool = False) -> QLabel:

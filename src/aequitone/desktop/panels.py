@@ -13,9 +13,9 @@ from aequitone.logbook.facts import VisitFacts
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
-    KeyHint("D", "darken this window", Act.DARKEN),
-    KeyHint("T", "table or ladder", Act.TABLE),
-    KeyHint("Ctrl+C", "copy as text", Act.COPY),
+    KeyHint("D", "darken", Act.DARKEN),
+    KeyHint("T", "table", Act.TABLE),
+    KeyHint("Ctrl+C", "copy", Act.COPY),
 )
 _REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
 _PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
@@ -45,7 +45,7 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
         )
     keys = [KeyHint("Ctrl+Enter", "note it, go on", Act.SAVE_ARRIVAL, main=True)]
     if draft.bench.simulated:
-        keys.append(KeyHint("Ctrl+R", "fill from the stand-in", Act.READ_CONTROLS))
+        keys.append(KeyHint("Ctrl+R", "fill from stand-in", Act.READ_CONTROLS))
     if draft.bench.simulated and draft.bench.link != "stand-in" and facts is not None:
         keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
     if facts is not None:
@@ -212,7 +212,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         live.paused,
         lines,
         sentence,
-        reading=live.reading,
+        reading=None if live.turning else live.reading,
         delta=stages.delta_of(state) if state else live.delta,
         dial=trail if state else live.dial,
         sliders=stages.sliders(state.controls, state.proposed if live.turning else None) if state else (),
@@ -237,7 +237,7 @@ def _moving(
         "Your move",
         True,
         stages.move_lines(move),
-        " ".join(part for part in (message, f"{stages.from_to(move)}.", expected, note) if part),
+        " ".join(part for part in (message, expected, note) if part),
         delta=stages.delta_of(state) if state else None,
         dial=trail,
         sliders=stages.sliders(state.controls, move) if state else (),

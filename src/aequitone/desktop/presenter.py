@@ -85,6 +85,8 @@ class Presenter(QObject):
         self._benched: tuple[BenchChoice, Benched] | None = None
         self._message = ""
         self._report: QProcess | None = None
+        self.report_folder: Path | None = None
+        self.pictures: tuple[Path, Path] | None = None
         self._look_for_report()
 
     # What is shown
@@ -305,7 +307,7 @@ class Presenter(QObject):
             facts.visit.levels,
             white=found.white if found and kind is PassKind.WHITE else None,
             black=found.black if found and kind is not PassKind.AS_FOUND else 0.0,
-            ghost=found.errors if found and kind is not PassKind.AS_FOUND else None,
+            ghost=found if found and kind is not PassKind.AS_FOUND else None,
         )
         self._kind, self._live, self._trail = kind, None, DialState(())
         thread = PassThread(self.logbook, facts.visit.id, bench, self.person, prepare, tracker.hear)

@@ -172,12 +172,13 @@ def filled(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white: 
     return rows
 
 
-def ghosted(rows: dict[float, LadderRow], errors: GreyErrors) -> dict[float, LadderRow]:
+def ghosted(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white: float) -> dict[float, LadderRow]:
     """The ladder with another pass as the ghost behind it."""
     rows = dict(rows)
-    for level, de in zip(errors.percent, errors.de2000, strict=True):
-        if float(level) in rows and level > 0:
-            rows[float(level)] = replace(rows[float(level)], ghost=float(de))
+    for i, level in enumerate(errors.percent):
+        if float(level) in rows:
+            ghost = float(errors.de2000[i]) if level > 0 else None
+            rows[float(level)] = replace(rows[float(level)], ghost=ghost, ghost_rgb=swatch(xyz[i], white))
     return rows
 
 
@@ -191,7 +192,7 @@ def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
             rows = filled(rows, found.errors, found.xyz, found.white)
         return LadderState("Grey ladder", "as found" if found else "not read yet", tuple(rows.values()))
     if found:
-        rows = ghosted(rows, found.errors)
+        rows = ghosted(rows, found.errors, found.xyz, found.white)
     if station is Station.PROOF:
         if proof:
             rows = filled(rows, proof.errors, proof.xyz, proof.white)
@@ -205,8 +206,8 @@ def white_ladder(facts: VisitFacts, state: WhiteState | None, here: float | None
     target = target_named(facts.visit.target)
     rows = empty_rows(target, facts.visit.levels)
     black = facts.as_found.black if facts.as_found else 0.0
-    if facts.as_found:
-        rows = ghosted(rows, facts.as_found.errors)
+    if found := facts.as_found:
+        rows = ghosted(rows, found.errors, found.xyz, found.white)
     if state is not None:
         white = float(state.xyz[0, 1])
         errors = grey_errors(state.percents, state.xyz, target, white=white, black=black, sd=state.sd)
@@ -246,11 +247,6 @@ def move_lines(move: Move) -> tuple[BigLine, ...]:
     return tuple(
         BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}") for change in move.changes
     )
-
-
-def from_to(move: Move) -> str:
-    """The settings of a move, for the menu."""
-    return ", ".join(f"{c.name} {c.from_value} to {c.to_value}" for c in move.changes)
 
 
 def delta_of(state: WhiteState) -> DeltaFigure:

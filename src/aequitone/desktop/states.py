@@ -169,6 +169,7 @@ class LadderRow:
     sd: float = 0.0
     verdict: Verdict | None = None
     ghost: float | None = None
+    ghost_rgb: tuple[int, int, int] | None = None
     here: bool = False
     xyz: tuple[float, float, float] | None = None
 

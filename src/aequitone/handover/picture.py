@@ -36,7 +36,7 @@ def still_life(width: int = 720, height: int = 450) -> Array:
     _paint(image, (x + 1.3 * y > 1.12) & (x + 0.3 * y < 0.52) & (y > 0.72), np.repeat(fold[..., None], 3, axis=-1))
     strip = (y > 0.93) & (x < 1.6)
     _paint(image, strip, np.repeat((np.floor(x / 1.6 * 11) / 10)[..., None], 3, axis=-1))
-    return np.clip(image, 0.0, 1.0)
+    return np.asarray(np.clip(image, 0.0, 1.0))
 
 
 def as_shown(signal: Array, found: GreyPass, white: float) -> NDArray[np.uint8]:
