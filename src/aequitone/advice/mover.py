@@ -24,6 +24,9 @@ from aequitone.reference import Target
 WORTH_NAMING = 0.04
 # A trip is worth trying, when its outcome is in doubt, for this much.
 WORTH_TRYING = 0.12
+# Light is held where grey does not ask for it: a tenth more or less counts like this much ΔE.
+_TENTH_OF_LIGHT = 0.3
+_HOLD_LIGHT = _TENTH_OF_LIGHT / 0.1
 # The share of the doubt about the controls that a bold move takes into account.
 _BOLD = 0.1
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
@@ -136,7 +139,8 @@ class Mover:
         J = responses.effect[rows] - responses.effect[1] * np.ones((6, 1))
         w2 = weights[rows] ** 2
         doubt = caution * np.einsum("r,rij->ij", w2, responses.covariance[rows])
-        normal = J.T @ (w2[:, None] * J) + doubt + 1e-9 * np.eye(J.shape[1])
+        held = _HOLD_LIGHT**2 * np.outer(responses.effect[1], responses.effect[1])
+        normal = J.T @ (w2[:, None] * J) + doubt + held + 1e-9 * np.eye(J.shape[1])
         return np.asarray(np.linalg.solve(normal, J.T @ (w2 * (wanted - seen.unclipped_light[rows]))))
 
     def _weights(self, seen: Seen) -> Array:
@@ -156,11 +160,13 @@ class Mover:
         return self.de2000(self._xyz(seen, responses, steps))
 
     def _cost(self, seen: Seen, responses: Responses, weights: Array, steps: Array) -> Array:
-        de = self._expected(seen, responses, steps)
+        xyz = self._xyz(seen, responses, steps)
+        de = self.de2000(xyz)
+        moved = _HOLD_LIGHT * np.log(xyz[..., 0, 1] / seen.xyz[0, 1])
         doubt = (weights**2 * responses.variance(steps))[..., 3:].sum(axis=-1)
         white = np.maximum(de[..., 0] - WHITE_LENIENCE, 0.0)
         # Half the sum of squares and half the worst: neither level is given up for the other.
-        return np.asarray(0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + doubt)
+        return np.asarray(0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + moved**2 + doubt)
 
     @staticmethod
     def _without_idle(point: Array, cost: Callable[[Array], Array]) -> Array:

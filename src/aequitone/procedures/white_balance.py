@@ -143,6 +143,9 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
         try:
             yield from pending
             pending = _nothing()
+            if session.looks == 0:
+                # A wish came before the setting was ever read.
+                yield from _look(session)
             proposal = _propose(session)
             if proposal is Stop.CANNOT_TELL and session.looks < _MOST_LOOKS:
                 pending = _look(session)

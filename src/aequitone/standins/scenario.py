@@ -210,8 +210,12 @@ def _sentence(fault: dict[str, Any]) -> str:
         return f"{place} is not a key that scenarios have"
     if fault["type"] == "missing":
         return f"{place} is missing"
-    message = str(fault["msg"]).removeprefix("Value error, ")
-    message = message[:1].lower() + message[1:]
+    message = str(fault["msg"])
+    if fault["type"] == "value_error":
+        # Written by us, and may begin with a name.
+        message = message.removeprefix("Value error, ")
+    else:
+        message = message[:1].lower() + message[1:]
     if isinstance(fault["input"], str | int | float):
         return f"{place} = {fault['input']!r}: {message}"
     return f"{place}: {message}"

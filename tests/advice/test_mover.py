@@ -1,0 +1,149 @@
+"""Which control, how far, and when to stop: on made-up screens, without any stand-in."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aequitone.advice.mover import Mover, Stop
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.seen import Seen, log_light
+from aequitone.advice.words import stop_words
+from aequitone.colorimetry import REC709
+from aequitone.reference import target_named
+
+TARGET = target_named("rec709-2.2")
+MOVER = Mover(TARGET, 80.0, 30.0, 0.05)
+LEVELS = [100.0, 80.0, 30.0]
+AIM = TARGET.grey(LEVELS, 120.0)
+
+
+def controls(value: int = 50) -> tuple[ControlState, ...]:
+    return tuple(ControlState(role, role.value, 0, 100, 1, value) for role in TWO_POINT)
+
+
+def seen(off: np.ndarray, noise: float = 0.0005) -> Seen:
+    """A screen whose log light is off the target by `off` (9,)."""
+    xyz = REC709.xyz(np.exp(log_light(AIM) + off).reshape(3, 3))
+    return Seen(xyz, xyz * noise)
+
+
+def sure(responses: Responses) -> Responses:
+    """The same responses, with nearly no doubt."""
+    return replace(responses, covariance=responses.covariance * 1e-4)
+
+
+PRIOR = Responses.prior(controls())
+
+
+def test_on_target_there_is_nothing_to_turn() -> None:
+    assert MOVER.propose(seen(np.zeros(9)), PRIOR, controls()) is Stop.MET
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=40, deadline=None)
+def test_what_known_controls_did_is_taken_back_in_one_trip(seed: int) -> None:
+    steps = np.random.default_rng(seed).integers(-9, 10, 6).astype(float)
+    move = MOVER.propose(seen(PRIOR.predict(steps)), sure(PRIOR), controls())
+    if isinstance(move, Stop):
+        assert move is Stop.MET
+        return
+    taken = {change.role: change.by for change in move.changes}
+    back = np.array([taken.get(role, 0) for role in TWO_POINT], dtype=float)
+    after = seen(PRIOR.predict(steps + back))
+    assert MOVER.score(after) <= MOVER.stop_at + 0.1
+    assert move.expected is not None
+    assert move.expected.de2000_after == pytest.approx(MOVER.worst(after), abs=0.25)
+
+
+def test_doubt_makes_the_first_move_shorter() -> None:
+    off = seen(PRIOR.predict(np.array([0.0, 0, 20, 0, 0, 0])))
+    careful, bold = (MOVER.propose(off, r, controls()) for r in (PRIOR, sure(PRIOR)))
+    assert isinstance(careful, Move)
+    assert isinstance(bold, Move)
+    blue = {
+        name: next(c.by for c in m.changes if c.role is Role.GAIN_B) for name, m in (("c", careful), ("b", bold))
+    }
+    assert blue["b"] < blue["c"] < 0
+
+
+def test_end_stops_are_respected_and_said() -> None:
+    off = seen(PRIOR.predict(np.array([0.0, 0, 30, 0, 0, 0])))
+    stuck = tuple(replace(c, lowest=50) if c.role is Role.GAIN_B else c for c in controls())
+    move = MOVER.propose(off, sure(PRIOR), stuck)
+    assert isinstance(move, Move)
+    assert all(state.allows(c.to_value) for c in move.changes for state in stuck if state.role is c.role)
+    assert all(c.by >= 0 for c in move.changes if c.role is Role.GAIN_B)
+
+
+def test_controls_with_nothing_useful_left_end_it_with_a_reason() -> None:
+    # Two settings each, of which the other is far too much.
+    switches = tuple(ControlState(role, role.value, 0, 1, 1, 0) for role in TWO_POINT)
+    off = seen(np.tile([0.0, 0.0, 0.08], 3))
+    assert MOVER.propose(off, sure(Responses.prior(switches)), switches) is Stop.CANNOT_REACH
+
+
+def test_light_is_held_when_grey_does_not_ask_for_it() -> None:
+    move = MOVER.propose(seen(PRIOR.predict(np.array([0.0, 0, 20, 0, 0, 0]))), sure(PRIOR), controls())
+    assert isinstance(move, Move)
+    assert move.expected is not None
+    assert abs(move.expected.light_percent) < 5.0
+
+
+def test_it_stops_when_the_meter_cannot_tell() -> None:
+    off = seen(np.array([0, 0, 0, 0.02, 0, 0, 0.02, 0, 0.0]), noise=0.03)
+    assert MOVER.score(off) > MOVER.stop_at
+    assert MOVER.propose(off, sure(PRIOR), controls()) is Stop.CANNOT_TELL
+
+
+def test_coarse_controls_that_cannot_do_better_are_left_alone() -> None:
+    coarse = tuple(ControlState(role, role.value, 0, 10, 1, 5) for role in TWO_POINT)
+    off = seen(np.array([0.02, 0, -0.02, 0.02, 0, -0.02, 0, 0, 0]))
+    assert MOVER.score(off) > MOVER.stop_at
+    assert MOVER.propose(off, sure(Responses.prior(coarse)), coarse) is Stop.CANNOT_REACH
+
+
+def test_a_channel_that_clips_is_seen_and_not_pushed() -> None:
+    # Red stands 8 % short at 100 % while 80 and 30 % are right: more red gain would not raise it.
+    off = np.zeros(9)
+    off[0] = -0.08
+    clipped = seen(off)
+    assert clipped.clipped.tolist() == [True, False, False]
+    move = MOVER.propose(clipped, sure(PRIOR), controls())
+    assert isinstance(move, Move)
+    gains = {c.role: c.by for c in move.changes}
+    assert gains[Role.GAIN_G] < 0
+    assert gains[Role.GAIN_B] < 0
+    assert gains[Role.GAIN_R] < 0
+
+
+def test_nothing_clips_on_a_sound_screen() -> None:
+    assert not seen(np.full(9, 0.01)).clipped.any()
+    assert np.isinf(seen(np.zeros(9)).ceilings).all()
+
+
+def test_white_alone_is_allowed_a_little_more() -> None:
+    off = np.zeros(9)
+    off[2] = 0.02
+    white_off = seen(off)
+    assert MOVER.worst(white_off) > MOVER.score(white_off) > 0
+
+
+@pytest.mark.parametrize(
+    ("stop", "words"),
+    [
+        (Stop.MET, "The target is met"),
+        (Stop.CANNOT_TELL, "The meter cannot tell any more"),
+        (Stop.CANNOT_REACH, "cannot do better by whole steps"),
+        (Stop.LONG_ENOUGH, "enough trips"),
+        (Stop.WISHED, "Stopped as you wished"),
+    ],
+)
+def test_every_stop_says_why_with_its_figure(stop: Stop, words: str) -> None:
+    told = stop_words(stop, 0.73, 0.08, 0.5)
+    assert words in told
+    assert "ΔE 0.73 ± 0.08" in told

@@ -1,0 +1,94 @@
+"""What controls do, learnt from moves."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aequitone.advice.moves import Change, ControlState, Expectation, Move
+from aequitone.advice.responses import ROWS, Responses
+from aequitone.advice.roles import TWO_POINT, Role, channel_of
+from aequitone.advice.words import surprise_words
+
+NOISE = np.full(ROWS, 0.001**2)
+
+
+def controls(value: int = 50, span: int = 100) -> tuple[ControlState, ...]:
+    return tuple(ControlState(role, role.value, 0, span, 1, value) for role in TWO_POINT)
+
+
+def true_effect(rng: np.random.Generator) -> np.ndarray:
+    """A made-up screen within what the prior allows."""
+    prior = Responses.prior(controls())
+    spread = np.sqrt(np.einsum("rii->ri", prior.covariance))
+    return prior.effect + rng.normal(size=prior.effect.shape) * spread * 0.7
+
+
+def test_the_prior_knows_the_ends() -> None:
+    effect = Responses.prior(controls()).effect
+    gain, bias = TWO_POINT.index(Role.GAIN_G), TWO_POINT.index(Role.BIAS_G)
+    assert effect[4, gain] > 5 * effect[4, bias] > 0
+    assert effect[7, bias] > 0
+    assert effect[3, gain] == 0.0
+
+
+def test_fewer_steps_are_larger_steps() -> None:
+    fine, coarse = Responses.prior(controls()), Responses.prior(controls(5, 10))
+    assert coarse.effect == pytest.approx(fine.effect * 10)
+
+
+@given(st.integers(0, 10_000))
+def test_learning_comes_closer_to_the_truth(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    truth, learnt = true_effect(rng), Responses.prior(controls())
+    for _ in range(14):
+        steps = rng.integers(-6, 7, 6).astype(float)
+        learnt = learnt.learn(steps, truth @ steps + rng.normal(size=ROWS) * 0.001, NOISE)
+    before = np.abs(Responses.prior(controls()).effect - truth).sum()
+    assert np.abs(learnt.effect - truth).sum() < 0.5 * before
+
+
+@given(st.integers(0, 10_000))
+def test_a_move_makes_surer_of_that_move(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    prior = Responses.prior(controls())
+    steps = rng.integers(-6, 7, 6).astype(float)
+    learnt = prior.learn(steps, prior.predict(steps), NOISE)
+    assert (learnt.variance(steps) <= prior.variance(steps) + 1e-12).all()
+    assert learnt.predict(steps) == pytest.approx(prior.predict(steps))
+
+
+def test_a_silent_row_teaches_nothing() -> None:
+    prior, steps = Responses.prior(controls()), np.ones(6)
+    variance = NOISE.copy()
+    variance[0] = 1e6
+    learnt = prior.learn(steps, np.full(ROWS, 0.3), variance)
+    assert learnt.effect[0] == pytest.approx(prior.effect[0], abs=1e-6)
+    assert not np.allclose(learnt.effect[4], prior.effect[4], atol=1e-3)
+
+
+def test_a_move_that_went_the_wrong_way_is_said() -> None:
+    prior = Responses.prior(controls())
+    for _ in range(3):
+        for i in range(6):
+            steps = 5.0 * np.eye(6)[i]
+            prior = prior.learn(steps, prior.predict(steps), NOISE)
+    steps = np.array([6.0, 0, 0, 0, 0, 0])
+    assert surprise_words(prior, steps, prior.predict(steps), NOISE) == ""
+    words = surprise_words(prior, steps, -prior.predict(steps), NOISE)
+    assert "red light" in words
+    assert "Check that the right control was turned" in words
+
+
+def test_moves_speak_the_screens_words() -> None:
+    move = Move((Change(Role.GAIN_B, "B gain", 38, 32), Change(Role.BIAS_R, "R cut", 10, 12)))
+    assert move.words == "B gain down 6, R cut up 2"
+    assert move.reverse.words == "B gain up 6, R cut down 2"
+    assert move.reverse.undoes
+    assert Expectation(2.7, 0.62, 0.2, -1.1).words == "Expect ΔE 2.7 → 0.6 ± 0.2, light -1.1 %"
+
+
+def test_a_control_allows_its_steps_only() -> None:
+    control = ControlState(Role.GAIN_R, "R", -10, 10, 5, 0)
+    assert [v for v in range(-12, 13) if control.allows(v)] == [-10, -5, 0, 5, 10]
+    assert (channel_of(Role.BIAS_B), channel_of(Role.CONTRAST)) == ("B", None)

@@ -1,0 +1,40 @@
+"""Shared set-up: no monitor, no home of the user, and a bench in one call."""
+
+import os
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+# Before anything imports Qt: widgets that are not driven in a real window are drawn off screen.
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.standins import StandInBench, build_bench, load_scenario
+
+
+@pytest.fixture(autouse=True)
+def _own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_CACHE_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name))
+
+
+@pytest.fixture
+def bench() -> Callable[[int], StandInBench]:
+    """The demo's stand-ins, by seed, on a virtual clock."""
+    scenario = load_scenario("demo")
+    return lambda seed: build_bench(scenario, seed)
+
+
+@pytest.fixture
+def logbook(tmp_path: Path) -> Logbook:
+    return open_logbook(tmp_path / "logbook.sqlite")
+
+
+@pytest.fixture
+def visit(logbook: Logbook, bench: Callable[[int], StandInBench]) -> VisitRecord:
+    """A visit to the demo's unit 4, its controls noted as found."""
+    begun = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
+    note_as_found(logbook, begun, bench(4).link.values())
+    return begun

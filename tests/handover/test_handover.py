@@ -1,0 +1,137 @@
+"""What is handed over: pages, words, pictures, figures."""
+
+import csv
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from pypdf import PdfReader
+
+from aequitone.colorimetry import D65
+from aequitone.handover import words
+from aequitone.handover.errors import NothingToReport
+from aequitone.handover.picture import as_shown, before_and_after, still_life
+from aequitone.handover.report import make_report
+from aequitone.handover.summary import grey_summary
+from aequitone.logbook import Logbook, PassKind, VisitRecord
+from aequitone.logbook.facts import load_facts
+from aequitone.logbook.passes import begin, carry_out
+from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.runner import NobodyThere
+from aequitone.reference import TARGETS, grey_errors
+from aequitone.signal import grey_levels
+from aequitone.standins import StandInBench
+
+TARGET = TARGETS["rec709-2.2"]
+LEVELS = grey_levels(11)
+
+
+def grey(factors: tuple[float, float, float] = (1.0, 1.0, 1.0), black: float = 0.05, sd: float = 0.0) -> GreyPass:
+    """A pass over a made-up screen whose X, Y, Z are off by factors."""
+    xyz = TARGET.grey(LEVELS, 100.0) * factors + D65.xyz(black)
+    spread = np.full_like(xyz, sd)
+    errors = grey_errors(LEVELS, xyz, TARGET, white=float(xyz[0, 1]), black=black, sd=spread)
+    return GreyPass(LEVELS, xyz, spread, errors, 0.0)
+
+
+@pytest.fixture
+def whole_visit(logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]) -> VisitRecord:
+    stand_in = bench(4)
+    for kind in PassKind:
+        carry_out(logbook, begin(logbook, visit, kind), stand_in.bench(), NobodyThere())
+    return visit
+
+
+def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
+    logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path
+) -> None:
+    files = make_report(logbook, whole_visit.id, tmp_path / "out")
+    pages = [page.extract_text() for page in PdfReader(files.pdf).pages]
+    assert len(pages) == 2
+    facts = load_facts(logbook, whole_visit.id)
+    client = " ".join(pages[0].split())
+    for phrase in (
+        "Norvane K55",
+        "Fernhollow Hall",
+        "What was found",
+        "Grey leans cool",
+        "How it is now",
+        "fell from",
+    ):
+        assert phrase in client
+    for name, found, left in words.settings_rows(facts):
+        assert f"{name} {found} {left}" in client
+    assert "As found" in pages[1]
+    assert "simulated screen" in pages[1]
+    assert facts.proof is not None
+    assert f"{facts.proof.errors.de2000[0]:.2f}" in pages[1]
+    assert files.before is not None
+    assert files.before.stat().st_size > 1000
+
+
+def test_every_reading_is_in_the_csv(logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path) -> None:
+    files = make_report(logbook, whole_visit.id, tmp_path)
+    with files.csv.open(encoding="utf-8") as file:
+        rows = list(csv.DictReader(file))
+    taken = [r for record in logbook.passes(whole_visit.id) for r in logbook.readings(record.id)]
+    assert [float(row["Y_cd_m2"]) for row in rows] == pytest.approx([r.Y for r in taken], rel=1e-5)
+    assert {row["kind"] for row in rows} == {"as found", "white", "proof"}
+
+
+def test_nothing_read_is_nothing_to_report(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:
+    with pytest.raises(NothingToReport, match="nothing to report yet"):
+        make_report(logbook, visit.id, tmp_path / "out")
+    assert not (tmp_path / "out").exists()
+
+
+def test_without_a_proof_nothing_is_claimed(
+    logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench], tmp_path: Path
+) -> None:
+    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench(4).bench(), NobodyThere())
+    files = make_report(logbook, visit.id, tmp_path)
+    text = " ".join(PdfReader(files.pdf).pages[0].extract_text().split())
+    assert "No proof pass was made" in text
+    assert "Nothing was turned" in text
+    assert files.before is None
+
+
+def test_a_cool_screen_is_called_cool_and_the_client_told_of_yellow() -> None:
+    cool = grey((0.97, 1.0, 1.2))
+    assert "Grey leans cool" in words.found_words(cool)
+    assert "yellowish for a day or two" in words.adaptation_words(cool)
+    assert words.adaptation_words(grey()) == ""
+
+
+def test_a_change_below_the_noise_is_called_no_change() -> None:
+    assert "no change that the meter can tell" in words.compared_words(
+        grey(sd=0.2), grey((1.0005, 1.0, 1.0), sd=0.2)
+    )
+    assert "fell from" in words.compared_words(grey((0.95, 1.0, 1.1)), grey())
+
+
+def test_black_under_the_floor_claims_no_contrast() -> None:
+    assert "cannot tell from none" in words.found_words(grey(black=0.001, sd=0.01))
+    assert ": 1" in words.found_words(grey(black=0.05, sd=0.001))
+
+
+def test_a_right_screen_shows_the_picture_as_it_is() -> None:
+    # Between 10 % levels the curve is joined by straight lines, so codes may differ by a few.
+    scene = still_life(160, 100)
+    shown = as_shown(scene, grey(black=0.0), 100.0) / 255.0
+    srgb = np.where(scene**2.2 <= 0.0031308, 12.92 * scene**2.2, 1.055 * (scene**2.2) ** (1 / 2.4) - 0.055)
+    assert np.abs(shown - srgb).max() < 0.05
+
+
+def test_before_is_bluer_than_after_under_one_exposure() -> None:
+    before, after = before_and_after(grey((0.95, 1.0, 1.3)), grey())
+    assert before.shape == after.shape == (450, 720, 3)
+    blueness = [float((p[..., 2].astype(float) - p[..., 0]).mean()) for p in (before, after)]
+    assert blueness[0] > blueness[1] + 5
+
+
+def test_a_summary_holds_no_nan() -> None:
+    levels = grey_summary(grey())["levels"]
+    assert levels[-1]["percent"] == 0.0
+    assert levels[-1]["light_percent"] is None
+    assert grey_summary(None) is None

@@ -1,0 +1,215 @@
+"""The logbook: what goes in comes out, and what cannot be read is left alone, with a sentence."""
+
+import shutil
+import sqlite3
+from pathlib import Path
+
+import pytest
+
+from aequitone.advice.moves import Change, Expectation, Move
+from aequitone.advice.roles import Role
+from aequitone.logbook import (
+    BenchChoice,
+    ControlRecord,
+    Logbook,
+    LogbookError,
+    PassKind,
+    PassState,
+    VisitRecord,
+    open_logbook,
+)
+from aequitone.logbook.facts import load_facts
+from aequitone.logbook.opening import REVISION
+from aequitone.logbook.passes import NotReady, begin, go_on
+from aequitone.procedures.journal import Turned, Wished
+from aequitone.procedures.steps import Purpose, Reading
+from aequitone.signal import SignalFormat, grey_patch
+from aequitone.standins import VirtualClock
+
+READING = Reading(
+    grey_patch(80.0, SignalFormat(10)), Purpose.LEVEL, 1.1, 2.2, 3.3, 0.01, 0.02, 0.03, 2, 1.0, 3.4, 0.9
+)
+MOVE = Move((Change(Role.GAIN_R, "R gain", 52, 60),), Expectation(4.0, 1.0, 0.3, -1.0))
+
+
+def test_a_visit_comes_back_as_it_was_noted(logbook: Logbook, visit: VisitRecord) -> None:
+    again = logbook.visit(visit.id)
+    assert again == visit
+    assert (again.client, again.room, again.screen) == ("Fernhollow Hall", "Screening room", "Norvane K55")
+    assert again.bench.format == SignalFormat(10, again.bench.format.range, 0.10)
+    assert logbook.open_visit() == visit
+    logbook.close_visit(visit.id)
+    assert logbook.open_visit() is None
+    assert logbook.latest_visit() is not None
+
+
+def test_the_same_screen_is_not_made_twice(logbook: Logbook, visit: VisitRecord) -> None:
+    red_gain = ControlRecord(0, Role.GAIN_R, "Red", 0, 20, 2, 10)
+    second = logbook.begin_visit(
+        client=visit.client,
+        room=visit.room,
+        screen=visit.screen,
+        input_="HDMI 3",
+        memory="Day",
+        technology="led-lcd",
+        target="rec709-2.4",
+        levels=21,
+        bench=BenchChoice(),
+        controls=[red_gain],
+    )
+    assert second.screen_id == visit.screen_id
+    assert second.memory_id != visit.memory_id
+    assert logbook.client_names() == ["Fernhollow Hall"]
+    red = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.GAIN_R)
+    assert (red.name, red.highest, red.step) == ("Red", 20, 2)
+
+
+def test_controls_object_to_impossible_settings() -> None:
+    control = ControlRecord(1, Role.GAIN_R, "R gain", 0, 20, 2, 10)
+    assert control.objection(12) is None
+    assert control.objection(21) == "R gain goes from 0 to 20; 21 cannot be"
+    assert control.objection(7) == "R gain moves by 2 from 0; 7 lies between two steps"
+    preset = ControlRecord(2, Role.GAMMA, "Gamma", 0, 2, 1, 1, ("2.0", "2.2", "2.4"))
+    assert (preset.shown(2), preset.shown(None)) == ("2.4", "not noted")
+
+
+def test_readings_moves_wishes_and_notes_come_back_in_order(logbook: Logbook, visit: VisitRecord) -> None:
+    prepared = begin(logbook, visit, PassKind.AS_FOUND)
+    journal = logbook.journal(prepared.pass_id, VirtualClock())
+    journal.reading(1, READING)
+    journal.turned(3, MOVE)
+    journal.wished(4, "PutBack")
+    journal.note(5, "White moved.")
+    assert logbook.recorded(prepared.pass_id) == {1: READING, 3: Turned(MOVE), 4: Wished("PutBack")}
+    assert list(logbook.readings(prepared.pass_id)) == [READING]
+    assert logbook.notes(prepared.pass_id) == ["White moved."]
+    record = logbook.passes(visit.id)[0]
+    assert (record.readings, record.state) == (1, PassState.RUNNING)
+    assert logbook.interrupted_pass(visit.id) == record
+    assert go_on(record) == prepared
+
+
+def test_a_move_is_in_the_ledger_and_as_found_stays(logbook: Logbook, visit: VisitRecord) -> None:
+    found = logbook.settings(visit.id, as_found=True)
+    prepared = begin(logbook, visit, PassKind.AS_FOUND)
+    logbook.journal(prepared.pass_id, VirtualClock()).turned(0, MOVE)
+    assert logbook.settings(visit.id)[Role.GAIN_R] == 60
+    assert logbook.settings(visit.id, as_found=True) == found
+
+
+def test_a_step_is_never_recorded_twice(logbook: Logbook, visit: VisitRecord) -> None:
+    journal = logbook.journal(begin(logbook, visit, PassKind.AS_FOUND).pass_id, VirtualClock())
+    journal.reading(1, READING)
+    with pytest.raises(LogbookError, match="could not be written"):
+        journal.reading(1, READING)
+
+
+def test_a_full_disk_is_said_and_what_was_there_is_kept(logbook: Logbook, visit: VisitRecord) -> None:
+    prepared = begin(logbook, visit, PassKind.AS_FOUND)
+    journal = logbook.journal(prepared.pass_id, VirtualClock())
+    journal.reading(1, READING)
+    with logbook._engine.connect() as connection:
+        pages = connection.exec_driver_sql("PRAGMA page_count").scalar_one()
+        connection.exec_driver_sql(f"PRAGMA max_page_count={pages}")
+    with pytest.raises(LogbookError, match=r"database or disk is full\)\. The reading in flight was not kept"):
+        for seq in range(2, 400):
+            journal.reading(seq, READING)
+    kept = logbook.recorded(prepared.pass_id)
+    assert kept[1] == READING
+    assert list(kept) == list(range(1, len(kept) + 1))
+
+
+def test_time_goes_on_where_a_pass_was_left(logbook: Logbook, visit: VisitRecord) -> None:
+    prepared, clock = begin(logbook, visit, PassKind.AS_FOUND), VirtualClock()
+    journal = logbook.journal(prepared.pass_id, clock)
+    clock.sleep(40)
+    journal.reading(1, READING)
+    later = VirtualClock()
+    again = logbook.journal(prepared.pass_id, later)
+    later.sleep(20)
+    again.reading(2, READING)
+    assert logbook.passes(visit.id)[0].seconds == pytest.approx(60)
+
+
+def test_white_says_what_it_lacks(logbook: Logbook, visit: VisitRecord) -> None:
+    with pytest.raises(NotReady, match="needs the pass of the station As found first"):
+        begin(logbook, visit, PassKind.WHITE)
+
+
+def test_facts_of_a_fresh_visit(logbook: Logbook, visit: VisitRecord) -> None:
+    facts = load_facts(logbook, visit.id)
+    assert facts.as_found is None
+    assert facts.passes == ()
+    assert facts.found_settings == facts.settings
+    assert len(facts.controls) == len(Role)
+    with pytest.raises(LookupError, match="no visit 99"):
+        load_facts(logbook, 99)
+
+
+def test_every_commit_is_synced(logbook: Logbook) -> None:
+    with logbook._engine.connect() as connection:
+        assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
+        # 2 is FULL in SQLite's documentation.
+        assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2
+
+
+def copy_of(logbook: Logbook, to: Path) -> Path:
+    logbook.close()
+    shutil.copy2(logbook.path, to)
+    return to
+
+
+def test_a_newer_logbook_is_refused_and_left_alone(logbook: Logbook, tmp_path: Path) -> None:
+    path = copy_of(logbook, tmp_path / "newer.sqlite")
+    with sqlite3.connect(path) as raw:
+        raw.execute("UPDATE alembic_version SET version_num = '9999'")
+    raw.close()
+    before = path.read_bytes()
+    with pytest.raises(LogbookError, match=f"newer Aequitone.*9999.*{REVISION}.*left as it is"):
+        open_logbook(path)
+    assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    "content", [b"this is no database at all, but a letter" * 50, b"SQLite format 3\x00" + b"\xff" * 5000]
+)
+def test_a_file_that_is_no_logbook_is_refused_and_left_alone(tmp_path: Path, content: bytes) -> None:
+    path = tmp_path / "letter.sqlite"
+    path.write_bytes(content)
+    with pytest.raises(LogbookError, match="left as it is"):
+        open_logbook(path)
+    assert path.read_bytes() == content
+
+
+def test_a_damaged_logbook_is_refused(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:
+    path = copy_of(logbook, tmp_path / "damaged.sqlite")
+    content = bytearray(path.read_bytes())
+    content[8192 : len(content) - 4096 : 7] = b"\xa5" * len(content[8192 : len(content) - 4096 : 7])
+    path.write_bytes(content)
+    with pytest.raises(LogbookError, match=r"damaged|cannot be read"):
+        open_logbook(path)
+
+
+def test_another_programs_database_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "other.sqlite"
+    with sqlite3.connect(path) as raw:
+        raw.execute("CREATE TABLE recipe (name TEXT)")
+    raw.close()
+    with pytest.raises(LogbookError, match="a database, but not a logbook"):
+        open_logbook(path)
+
+
+def test_a_folder_that_cannot_be_written_is_said(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("in the way")
+    with pytest.raises(LogbookError, match="Nothing was changed"):
+        open_logbook(tmp_path / "file" / "logbook.sqlite")
+
+
+def test_the_tables_are_those_of_the_model(logbook: Logbook) -> None:
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+
+    from aequitone.logbook.model import Base
+
+    with logbook._engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []

@@ -1,0 +1,64 @@
+"""Minutes from the instruments' own pace."""
+
+from dataclasses import replace
+
+import pytest
+
+from aequitone.planning.pace import (
+    BY_HAND,
+    Pace,
+    clock_words,
+    grey_pass_seconds,
+    minutes_words,
+    seconds_left,
+    white_balance_seconds,
+)  # fmt: skip
+from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.steps import Purpose, Reading
+from aequitone.reference import TARGETS
+from aequitone.signal import SignalFormat, grey_patch
+from aequitone.standins import build_bench, load_scenario
+
+PLAN = GreyPlan(TARGETS["rec709-2.2"], SignalFormat(10))
+READING = Reading(grey_patch(50, SignalFormat()), Purpose.LEVEL, 1, 1, 1, 0, 0, 0, 2, 1.0, 7.0, 0.0)
+
+
+def test_the_plan_of_a_pass_is_what_the_pass_takes() -> None:
+    stand_in = build_bench(load_scenario("demo"), 0)
+    journal = MemoryJournal()
+    Runner(stand_in.bench(), journal, NobodyThere()).run(grey_pass(PLAN))
+    took = stand_in.clock.now()
+    learnt = Pace().learnt(journal.results.values())
+    assert grey_pass_seconds(PLAN, learnt, 140.0) == pytest.approx(took, rel=0.05)
+    assert grey_pass_seconds(PLAN, Pace(), 140.0) == pytest.approx(took, rel=0.25)
+
+
+def test_a_slow_bench_is_learnt() -> None:
+    slow = Pace().learnt([READING, replace(READING, took=9.0)])
+    assert slow.reading_overhead == pytest.approx(6.0)
+    assert Pace().learnt([]) == Pace()
+    assert white_balance_seconds(slow) > white_balance_seconds(Pace())
+
+
+def test_a_person_types_once_but_slowly() -> None:
+    typed = replace(PLAN, repeat_anchors=False)
+    assert grey_pass_seconds(typed, BY_HAND) > grey_pass_seconds(PLAN, Pace())
+
+
+def test_what_is_left_falls_to_nothing() -> None:
+    left = [seconds_left(PLAN, Pace(), done) for done in range(PLAN.readings + 1)]
+    assert left == sorted(left, reverse=True)
+    assert left[-1] == 0.0
+
+
+@pytest.mark.parametrize(
+    ("seconds", "words"), [(3, "5 s"), (42, "40 s"), (80, "1 min 20 s"), (120, "2 min"), (700, "12 min")]
+)
+def test_minutes_as_people_say_them(seconds: float, words: str) -> None:
+    assert minutes_words(seconds) == words
+
+
+def test_hours_and_minutes() -> None:
+    assert (clock_words(2520), clock_words(7800)) == ("0:42", "2:10")

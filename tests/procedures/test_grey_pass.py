@@ -1,0 +1,107 @@
+"""A grey pass: what it reads, what it makes of anchors that disagree."""
+
+import numpy as np
+import pytest
+
+from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.reference import target_named
+from aequitone.signal import SignalFormat
+
+from .fakes import FakeBench
+
+TARGET = target_named("rec709-2.2")
+PLAN = GreyPlan(TARGET, SignalFormat())
+
+
+def on_target(percent: float) -> np.ndarray:
+    return TARGET.grey(percent, 100.0) + 0.02
+
+
+def run(bench: FakeBench, plan: GreyPlan = PLAN) -> tuple[GreyPass, MemoryJournal]:
+    journal = MemoryJournal()
+    return Runner(bench.bench, journal, NobodyThere()).run(grey_pass(plan)), journal
+
+
+@pytest.mark.parametrize("levels", [11, 21])
+def test_every_level_is_read_and_anchors_more_than_once(levels: int) -> None:
+    bench = FakeBench(on_target)
+    plan = GreyPlan(TARGET, SignalFormat(), levels)
+    found, journal = run(bench, plan)
+    assert found.percents == plan.percents
+    readings = list(journal.results.values())
+    assert len(readings) == plan.readings
+    counts = {percent: sum(r.patch.percent == percent for r in readings) for percent in plan.percents}
+    assert counts.pop(100.0) == 3
+    assert counts.pop(0.0) == 3
+    assert set(counts.values()) == {1}
+    assert journal.notes == {}
+
+
+def test_a_screen_on_target_is_found_so() -> None:
+    found, _ = run(FakeBench(on_target))
+    assert found.errors.de2000.max() < 0.2
+    assert found.white == pytest.approx(100.02)
+    assert found.black == pytest.approx(0.02)
+    assert found.drift == pytest.approx(0.0)
+
+
+def test_one_bad_first_white_is_read_again_and_left_out() -> None:
+    seen = []
+
+    def light(percent: float) -> np.ndarray:
+        seen.append(percent)
+        return on_target(percent) * (0.9 if len(seen) <= 2 else 1.0)
+
+    found, journal = run(FakeBench(light))
+    assert found.white == pytest.approx(100.02)
+    assert any("read a third time" in note for note in journal.notes.values())
+
+
+def test_a_white_that_drifts_is_said_with_its_size() -> None:
+    reads = []
+
+    def light(percent: float) -> np.ndarray:
+        reads.append(percent)
+        return on_target(percent) * (0.97 if len(reads) > 20 else 1.0)
+
+    found, journal = run(FakeBench(light))
+    assert found.drift == pytest.approx(-3.0, abs=0.01)
+    assert any("White moved by -3.0 %" in note for note in journal.notes.values())
+
+
+def test_stray_light_at_the_end_is_said() -> None:
+    reads = []
+
+    def light(percent: float) -> np.ndarray:
+        reads.append(percent)
+        return on_target(percent) + (0.2 if percent == 0.0 and len(reads) > 20 else 0.0)
+
+    _, journal = run(FakeBench(light))
+    assert any(note.startswith("Black moved from 0.020 to 0.220") for note in journal.notes.values())
+
+
+def test_dark_levels_are_looked_at_longer() -> None:
+    _, journal = run(FakeBench(on_target))
+    seconds = {r.patch.percent: r.seconds * r.repeats for r in journal.results.values()}
+    assert seconds[0.0] > seconds[10.0] > seconds[80.0]
+
+
+def test_a_person_with_a_meter_types_each_level_once() -> None:
+    bench = FakeBench(on_target)
+    bench.repeats = False
+    plan = GreyPlan(TARGET, SignalFormat(), 11, repeat_anchors=False)
+    found, journal = run(bench, plan)
+    assert len(journal.results) == plan.readings == 13
+    assert all(reading.repeats == 1 for reading in journal.results.values())
+    assert found.white == pytest.approx(100.02)
+
+
+def test_the_record_alone_gives_the_same_pass() -> None:
+    found, journal = run(FakeBench(on_target))
+    again, _ = replay(grey_pass(PLAN), journal.recorded())
+    assert again is not None
+    assert np.array_equal(again.xyz, found.xyz)
+    assert np.array_equal(again.errors.de2000, found.errors.de2000)

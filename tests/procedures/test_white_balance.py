@@ -1,0 +1,163 @@
+"""White balance on the stand-in: it gets there, it can be undone, stopped, and gone on with."""
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from aequitone.advice.mover import Stop
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.roles import TWO_POINT
+from aequitone.instruments import MeterNoise
+from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import NobodyThere, Runner, StepDone
+from aequitone.procedures.steps import Interrupt, Note, PutBack, ReadAgain, StopHere, Turn
+from aequitone.procedures.white_balance import WhitePlan, WhiteResult, white_balance
+from aequitone.reference import target_named
+from aequitone.standins import StandInBench
+
+TARGET = target_named("rec709-2.2")
+Benches = Callable[[int], StandInBench]
+
+
+def plan_for(stand_in: StandInBench, target: str = "rec709-2.2") -> WhitePlan:
+    format_ = stand_in.scenario.source.format
+    found = Runner(stand_in.bench(), MemoryJournal(), NobodyThere()).run(grey_pass(GreyPlan(TARGET, format_)))
+    parts = {part.role: part for part in stand_in.screen.controls()}
+    now = stand_in.screen.settings()
+    controls = tuple(
+        ControlState(r, parts[r].name, parts[r].lowest, parts[r].highest, parts[r].step, now[r]) for r in TWO_POINT
+    )
+    return WhitePlan(target_named(target), format_, controls, found.white, found.black)
+
+
+def adjust(stand_in: StandInBench, journal: MemoryJournal | None = None, **more: object) -> WhiteResult:
+    return Runner(stand_in.bench(), journal or MemoryJournal(), NobodyThere(), **more).run(
+        white_balance(plan_for(stand_in))
+    )
+
+
+def true_worst(stand_in: StandInBench) -> float:
+    return max(stand_in.true_de2000((80.0, 30.0), TARGET, stand_in.screen.settings()))
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_visible_cast_becomes_invisible(bench: Benches, seed: int) -> None:
+    stand_in = bench(seed)
+    before = true_worst(stand_in)
+    result = adjust(stand_in)
+    assert before > 5.0
+    assert true_worst(stand_in) < 1.0
+    assert result.state.worst == pytest.approx(max(result.state.de2000))
+    # 100 % has no control of its own, and must not be left tinted by a channel that clips.
+    assert stand_in.true_de2000((100.0,), TARGET, stand_in.screen.settings())[0] < 1.5
+
+
+def test_controls_as_told_are_the_screens(bench: Benches) -> None:
+    stand_in = bench(1)
+    result = adjust(stand_in)
+    now = stand_in.screen.settings()
+    assert {c.role: c.value for c in result.state.controls} == {role: now[role] for role in TWO_POINT}
+    for trip in result.state.trips:
+        assert all(0 <= change.to_value <= 100 for change in trip.move.changes)
+
+
+def wisher(kind: type[Interrupt], after_turns: int) -> tuple[list[Runner], Callable[[object], None]]:
+    """A listener that wishes once, right after so many turns."""
+    runners: list[Runner] = []
+    turns = []
+
+    def listen(event: object) -> None:
+        if isinstance(event, StepDone) and isinstance(event.step, Turn) and not event.replayed:
+            turns.append(event)
+            if len(turns) == after_turns:
+                runners[0].wish(kind)
+
+    return runners, listen
+
+
+def with_wish(stand_in: StandInBench, kind: type[Interrupt], after: int, journal: MemoryJournal) -> tuple:
+    runners, listen = wisher(kind, after)
+    plan = plan_for(stand_in)
+    runner = Runner(stand_in.bench(), journal, NobodyThere(), listen)
+    runners.append(runner)
+    return plan, runner.run(white_balance(plan))
+
+
+def test_putting_back_undoes_the_last_move_and_goes_on(bench: Benches) -> None:
+    stand_in, journal = bench(4), MemoryJournal()
+    plan, result = with_wish(stand_in, PutBack, 1, journal)
+    first, second = result.state.trips[:2]
+    assert second.move.undoes
+    assert second.move.changes == first.move.reverse.changes
+    assert true_worst(stand_in) < 1.0
+    again, _ = replay(white_balance(plan), journal.recorded())
+    assert again is not None
+    assert again.state.controls == result.state.controls
+
+
+def test_stopping_stops_there_and_keeps_the_readings_of_the_move(bench: Benches) -> None:
+    stand_in = bench(4)
+    _, result = with_wish(stand_in, StopHere, 1, MemoryJournal())
+    assert result.stop is Stop.WISHED
+    assert len(result.state.trips) == 1
+    assert result.words.startswith("Stopped as you wished")
+
+
+def test_reading_again_turns_nothing(bench: Benches) -> None:
+    stand_in, journal = bench(4), MemoryJournal()
+    runner = Runner(stand_in.bench(), journal, NobodyThere())
+    plan = plan_for(stand_in)
+    runner.wish(ReadAgain)
+    result = runner.run(white_balance(plan))
+    assert result.state.trips[0].move.changes
+    assert true_worst(stand_in) < 1.0
+
+
+def test_nothing_to_put_back_is_said(bench: Benches) -> None:
+    stand_in, journal = bench(4), MemoryJournal()
+    plan, runner = plan_for(stand_in), Runner(stand_in.bench(), journal, NobodyThere())
+    runner.wish(PutBack)
+    runner.run(white_balance(plan))
+    assert "There is no move to put back." in journal.notes.values()
+
+
+def test_going_on_in_a_new_process_makes_the_same_moves(bench: Benches) -> None:
+    stand_in, journal = bench(2), MemoryJournal()
+    plan = plan_for(stand_in)
+    whole = Runner(stand_in.bench(), journal, NobodyThere()).run(white_balance(plan))
+    half = MemoryJournal()
+    half.results = dict(sorted(journal.results.items())[:9])
+    seen: list[Move] = []
+    Runner(
+        stand_in.bench(), half, NobodyThere(),
+        lambda e: seen.append(e.step.move) if isinstance(e, StepDone) and isinstance(e.step, Turn) else None,
+    ).run(white_balance(plan))  # fmt: skip
+    replayed = sum(not isinstance(r, Note) and hasattr(r, "move") for r in list(half.results.values())[:9])
+    assert seen[:replayed] == [trip.move for trip in whole.state.trips[:replayed]]
+    assert replayed >= 1
+
+
+def test_a_plan_with_controls_missing_or_levels_crossed_is_refused(bench: Benches) -> None:
+    plan = plan_for(bench(0))
+    with pytest.raises(ValueError, match="needs the controls"):
+        WhitePlan(TARGET, plan.format, plan.controls[:5], 100.0, 0.1)
+    with pytest.raises(ValueError, match="must lie below the bright one"):
+        WhitePlan(TARGET, plan.format, plan.controls, 100.0, 0.1, bright=30.0, dark=80.0)
+
+
+def test_noise_is_learnt_from_repeats() -> None:
+    sheet, rng = MeterNoise(0.01, 0.002), np.random.default_rng(8)
+    model, light = NoiseModel(sheet), np.array([95.0, 100.0, 109.0])
+    past = []
+    for _ in range(150):
+        repeats = light + rng.normal(size=(3, 3)) * sheet.sd(light, 1.0) * 2.5
+        mean, sd, scatter = model.combine(repeats, 1.0)
+        past.append((scatter, 3))
+    assert model.factor == pytest.approx(2.5, rel=0.1)
+    assert sd == pytest.approx(sheet.sd(mean, 1.0) * model.factor / 3**0.5)
+    assert NoiseModel(sheet, past).factor == pytest.approx(model.factor)
+    assert NoiseModel(sheet).factor == 1.0

@@ -1,0 +1,78 @@
+"""Targets and errors."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aequitone.colorimetry import D65, xyY_from_xyz
+from aequitone.reference import TARGETS, Verdict, grey_errors, target_named, verdict
+
+PERCENTS = np.array([100.0, 80.0, 30.0, 10.0])
+
+
+@pytest.mark.parametrize("name", TARGETS)
+def test_a_screen_on_target_has_no_error(name: str) -> None:
+    target = target_named(name)
+    errors = grey_errors(PERCENTS, target.grey(PERCENTS, 120.0, 0.05), target, white=120.0, black=0.05)
+    for values in (errors.de2000, errors.de2000_cast, errors.deitp, errors.deitp_cast, errors.light, errors.cast):
+        assert values == pytest.approx(np.zeros_like(values), abs=1e-6)
+
+
+def test_grey_is_at_the_white_point_and_at_the_power_law() -> None:
+    x, y, Y = xyY_from_xyz(target_named("rec709-2.4").grey(50.0, 100.0))
+    assert (x, y) == (pytest.approx(0.3127), pytest.approx(0.3290))
+    assert pytest.approx(100 * 0.5**2.4) == Y
+
+
+def test_bt1886_starts_from_the_measured_black() -> None:
+    assert target_named("rec709-bt1886").grey(0.0, 100.0, 0.08)[1] == pytest.approx(0.08)
+
+
+@given(st.floats(-20.0, 20.0))
+def test_too_much_light_is_light_error_and_no_cast(percent: float) -> None:
+    target = TARGETS["rec709-2.2"]
+    xyz = target.grey(PERCENTS[1:], 100.0) * (1 + percent / 100)
+    errors = grey_errors(PERCENTS[1:], xyz, target, white=100.0)
+    assert errors.light == pytest.approx(np.full(3, percent), abs=1e-6)
+    assert errors.de2000_cast == pytest.approx(np.zeros(3), abs=1e-5)
+    if abs(percent) > 1:
+        assert (errors.de2000 > 0.02).all()
+
+
+def test_spread_follows_the_noise() -> None:
+    target = TARGETS["rec709-2.2"]
+    aim = target.grey(PERCENTS, 100.0)
+    off = aim * [1.06, 1.0, 0.94]
+    small, large = (
+        grey_errors(PERCENTS, off, target, white=100.0, sd=aim * share).de2000_sd for share in (0.001, 0.004)
+    )
+    # Away from the target, to first order, four times the noise is four times the spread.
+    assert large / small == pytest.approx(np.full(4, 4.0), rel=0.1)
+    assert (grey_errors(PERCENTS, off, target, white=100.0).de2000_sd == 0).all()
+
+
+def test_spread_matches_repeated_readings() -> None:
+    target, rng = TARGETS["rec709-2.2"], np.random.default_rng(5)
+    aim = target.grey(PERCENTS, 100.0) * [1.02, 1.0, 0.97]
+    sd = aim * 0.003
+    repeats = aim + rng.normal(size=(4000, 4, 3)) * sd
+    seen = np.array([grey_errors(PERCENTS, r, target, white=100.0).de2000 for r in repeats]).std(axis=0)
+    assert grey_errors(PERCENTS, aim, target, white=100.0, sd=sd).de2000_sd == pytest.approx(seen, rel=0.2)
+
+
+@pytest.mark.parametrize(
+    ("de", "expected"), [(0.99, Verdict.NOT_VISIBLE), (1.0, Verdict.SIDE_BY_SIDE), (3.0, Verdict.VISIBLE)]
+)
+def test_verdicts(de: float, expected: Verdict) -> None:
+    assert verdict(de) is expected
+
+
+def test_an_unknown_target_names_those_there_are() -> None:
+    with pytest.raises(ValueError, match=r"no target “vivid”.*rec709-2\.2"):
+        target_named("vivid")
+
+
+def test_white_is_relative() -> None:
+    errors = grey_errors([100.0], D65.xyz(87.0)[None], TARGETS["rec709-2.2"], white=87.0)
+    assert errors.de2000 == pytest.approx([0.0], abs=1e-9)

@@ -1,0 +1,60 @@
+"""Scenario files: what is read, and what is said of a wrong one."""
+
+from importlib import resources
+from pathlib import Path
+
+import pytest
+
+from aequitone.standins import ScenarioError, load_scenario, shipped_scenarios
+from aequitone.standins.scenario import parse_scenario
+
+DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
+
+
+@pytest.mark.parametrize("name", shipped_scenarios())
+def test_shipped_scenarios_are_sound(name: str) -> None:
+    assert load_scenario(name).title
+
+
+def test_a_file_is_read_as_a_shipped_one_is(tmp_path: Path) -> None:
+    path = tmp_path / "mine.toml"
+    path.write_text(DEMO, "utf-8")
+    assert load_scenario(str(path)) == load_scenario("demo")
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "sentence"),
+    [
+        ("peak_cd_m2", "peak_nits", "screen.peak_nits is not a key that scenarios have"),
+        ("peak_cd_m2 = 260.0", "", "screen.peak_cd_m2 is missing"),
+        ("peak_cd_m2 = 260.0", "peak_cd_m2 = -3", "screen.peak_cd_m2 = -3: input should be greater than 0"),
+        ("levels = 11", "levels = 12", "visit.levels = 12"),
+        ('target = "rec709-2.2"', 'target = "vivid"', "there is no target “vivid”"),
+        (
+            "factory = 80\nfound = 46",
+            "factory = 80\nfound = 146",
+            "found = 146 is not a setting from 0 to 100 by 1",
+        ),
+        ('role = "gain-r"', 'role = "gain-g"', "more than one control has the role gain-g"),
+        ("[screen.fault]", "[screen.fault", "is not TOML"),
+        ("gammas = [2.0, 2.2, 2.4]", "gammas = [2.0, 2.2]", "Gamma must run from 0 to 1"),
+    ],
+)
+def test_a_wrong_scenario_is_refused_with_its_place(old: str, new: str, sentence: str) -> None:
+    assert old in DEMO
+    with pytest.raises(ScenarioError) as refused:
+        parse_scenario(DEMO.replace(old, new, 1), "mine.toml")
+    assert sentence in str(refused.value)
+    assert "mine.toml" in str(refused.value)
+
+
+def test_a_scenario_that_is_not_there_names_the_shipped_ones() -> None:
+    with pytest.raises(ScenarioError, match="neither a file nor one of .*demo"):
+        load_scenario("nowhere")
+
+
+def test_a_file_that_is_no_text_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "binary.toml"
+    path.write_bytes(b"\xff\xfe\x00\x01")
+    with pytest.raises(ScenarioError, match="cannot be read"):
+        load_scenario(str(path))
