@@ -11,7 +11,8 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.standins import StandInBench, build_bench, load_scenario
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 
 @pytest.fixture(autouse=True)

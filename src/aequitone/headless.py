@@ -13,7 +13,8 @@ from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, 
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
 from aequitone.reference import target_named
-from aequitone.standins import StandInBench, build_bench, load_scenario
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))

@@ -21,7 +21,7 @@ from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import TARGETS, grey_errors
 from aequitone.signal import grey_levels
-from aequitone.standins import StandInBench
+from aequitone.standins.bench import StandInBench
 
 TARGET = TARGETS["rec709-2.2"]
 LEVELS = grey_levels(11)

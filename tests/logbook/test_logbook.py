@@ -24,7 +24,7 @@ from aequitone.logbook.passes import NotReady, begin, go_on
 from aequitone.procedures.journal import Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import SignalFormat, grey_patch
-from aequitone.standins import VirtualClock
+from aequitone.standins.clock import VirtualClock
 
 READING = Reading(
     grey_patch(80.0, SignalFormat(10)), Purpose.LEVEL, 1.1, 2.2, 3.3, 0.01, 0.02, 0.03, 2, 1.0, 3.4, 0.9

@@ -19,7 +19,8 @@ from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.reference import TARGETS
 from aequitone.signal import SignalFormat, grey_patch
-from aequitone.standins import build_bench, load_scenario
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
 
 PLAN = GreyPlan(TARGETS["rec709-2.2"], SignalFormat(10))
 READING = Reading(grey_patch(50, SignalFormat()), Purpose.LEVEL, 1, 1, 1, 0, 0, 0, 2, 1.0, 7.0, 0.0)

@@ -6,7 +6,7 @@ import numpy as np
 
 from aequitone.instruments import Bench, InstrumentError, Measurement, MeterNoise
 from aequitone.signal import Patch
-from aequitone.standins import VirtualClock
+from aequitone.standins.clock import VirtualClock
 
 
 class FakeBench:

@@ -17,7 +17,7 @@ from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, Note, PutBack, ReadAgain, StopHere, Turn
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, white_balance
 from aequitone.reference import target_named
-from aequitone.standins import StandInBench
+from aequitone.standins.bench import StandInBench
 
 TARGET = target_named("rec709-2.2")
 Benches = Callable[[int], StandInBench]

@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from aequitone.standins import ScenarioError, load_scenario, shipped_scenarios
-from aequitone.standins.scenario import parse_scenario
+from aequitone.standins.scenario import load_scenario, parse_scenario
+from aequitone.standins.shipped import ScenarioError, shipped_scenarios
 
 DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
 

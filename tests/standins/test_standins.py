@@ -10,8 +10,9 @@ from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.colorimetry import D65, cast_of
 from aequitone.instruments import InstrumentError
 from aequitone.signal import Range, SignalFormat, grey_patch
-from aequitone.standins import PacedClock, StandInBench, VirtualClock, build_bench, load_scenario
-from aequitone.standins.scenario import Scenario
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.clock import PacedClock, VirtualClock
+from aequitone.standins.scenario import Scenario, load_scenario
 
 Benches = Callable[[int], StandInBench]
 FORMAT = SignalFormat(10, Range.LIMITED, 0.10)

@@ -61,11 +61,10 @@ class Mover:
         The luminance of 100 % is what the others are relative to, so there only cast counts.
         """
         white = np.maximum(xyz[..., 0, 1], 1e-6)
-        tone = self.target.tone
-        black = min(self.black, float(white.min()) * 0.5)
         signal = np.array([100.0, self.bright, self.dark]) / 100.0
-        flat = np.array([tone.luminance(signal, float(w), black) for w in white.reshape(-1)])
-        wanted = flat.reshape(*white.shape, 3)[..., None] * self.target.white.xyz()
+        black = np.minimum(self.black, white * 0.5)
+        luminance = self.target.tone.luminance(signal, white[..., None], black[..., None])
+        wanted = luminance[..., None] * self.target.white.xyz()
         return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
 
     def worst(self, seen: Seen) -> float:

@@ -20,11 +20,11 @@ def power_signal(light: ArrayLike, gamma: float) -> Array:
     return np.asarray(np.clip(np.asarray(light, dtype=np.float64), 0.0, None) ** (1.0 / gamma))
 
 
-def bt1886_light(signal: ArrayLike, white: float, black: float, gamma: float = 2.4) -> Array:
-    """Luminance in cd/m² by ITU-R BT.1886, annex 1, from measured white and black in cd/m²."""
-    if not 0.0 <= black < white:
-        raise ValueError(f"BT.1886 needs 0 <= black < white, got black {black} and white {white} cd/m²")
-    root_white, root_black = white ** (1.0 / gamma), black ** (1.0 / gamma)
+def bt1886_light(signal: ArrayLike, white: ArrayLike, black: ArrayLike, gamma: float = 2.4) -> Array:
+    """Luminance in cd/m² by ITU-R BT.1886, annex 1, from measured white and black in cd/m²; they broadcast."""
+    if not np.all((np.asarray(black) >= 0.0) & (np.asarray(black) < np.asarray(white))):
+        raise ValueError(f"BT.1886 needs 0 <= black < white, got black {black!r} and white {white!r} cd/m²")
+    root_white, root_black = np.asarray(white) ** (1.0 / gamma), np.asarray(black) ** (1.0 / gamma)
     scale = (root_white - root_black) ** gamma
     lift = root_black / (root_white - root_black)
     return np.asarray(scale * np.clip(np.asarray(signal, dtype=np.float64) + lift, 0.0, None) ** gamma)

@@ -8,10 +8,9 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop import theme
-from aequitone.desktop.patterns import PatternWindow, ScreenPatterns, screen_of
+from aequitone.desktop.patterns import PatternWindow, ScreenPatterns
 from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.window import MainWindow
-from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.facts import load_facts
 
@@ -33,6 +32,12 @@ def application() -> QApplication:
     return made
 
 
+def keep_smooth() -> None:
+    """Let the collector pass over what is there at the start: looking through it would stop the window."""
+    gc.freeze()
+    gc.enable()
+
+
 def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
     """The main window on a logbook: its open visit, or else the newest, or an empty Arrive."""
     patterns = PatternWindow()
@@ -40,15 +45,9 @@ def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
     visit = logbook.open_visit() or logbook.latest_visit()
     facts = load_facts(logbook, visit.id) if visit else None
 
-    def open_patterns(display: str) -> PatternSource:
-        screen = screen_of(display)
-        patterns.put_on(screen, whole=screen is not window.screen())
-        return source
-
     settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
-    presenter = Presenter(logbook, facts, pace=pace, patterns=open_patterns)
-    window = MainWindow(presenter, patterns, source, settings)
-    return window
+    presenter = Presenter(logbook, facts, pace=pace, patterns=source)
+    return MainWindow(presenter, patterns, settings)
 
 
 def open_window(path: Path, *, pace: float = 1.0) -> int:
@@ -57,9 +56,7 @@ def open_window(path: Path, *, pace: float = 1.0) -> int:
     app = application()
     window = window_on(logbook, pace=pace)
     window.show()
-    # What is there at the start stays; looking through it again would stop the window for a while.
-    gc.collect()
-    gc.freeze()
+    keep_smooth()
     code = app.exec()
     logbook.close()
     return code

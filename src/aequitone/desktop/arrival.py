@@ -1,12 +1,15 @@
 """What is noted at Arrive, as typed, and what of it cannot be: no Qt."""
 
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
 from aequitone.reference import DEFAULT_TARGET
-from aequitone.standins import Scenario
+
+if TYPE_CHECKING:
+    from aequitone.standins.scenario import Scenario
 
 
 @dataclass(frozen=True)
@@ -92,7 +95,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
     )
 
 
-def draft_of_scenario(draft: Draft, scenario: Scenario, values: dict[str, int]) -> Draft:
+def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]) -> Draft:
     """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
     visit, screen = scenario.visit, scenario.screen
     parts = {part.role: part for part in screen.control}

@@ -23,7 +23,7 @@ from aequitone.desktop.arrival import ControlDraft, Draft
 from aequitone.logbook import BenchChoice
 from aequitone.reference import TARGETS
 from aequitone.signal import Range
-from aequitone.standins import shipped_scenarios
+from aequitone.standins.shipped import shipped_scenarios
 
 _HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
 _WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)

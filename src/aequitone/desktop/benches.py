@@ -1,15 +1,18 @@
 """A bench from what was chosen at Arrive."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from aequitone.desktop.people import Person
 from aequitone.instruments.by_hand import HandMeter
 from aequitone.instruments.ports import Bench, Meter, PatternSource
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.standin_visit import nvram_path
-from aequitone.standins import PacedClock, StandInBench, build_bench, load_scenario
+from aequitone.standins.clock import PacedClock
+
+if TYPE_CHECKING:
+    from aequitone.standins.bench import StandInBench
 
 
 @dataclass(frozen=True)
@@ -17,25 +20,30 @@ class Benched:
     """The ports, and the stand-ins behind them where there are any (for the remote)."""
 
     bench: Bench
-    standins: StandInBench | None
+    standins: "StandInBench | None"
 
 
 def make_bench(
-    choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: Callable[[str], PatternSource]
+    choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: PatternSource
 ) -> Benched:
-    """Raises ScenarioError with a sentence. `patterns` opens the pattern window on a screen."""
+    """Raises ScenarioError with a sentence. `patterns` is the pattern window, used where it is chosen.
+
+    Not for Qt's thread: the first scenario costs the import of what checks it.
+    """
     standins = None
     clock = PacedClock(pace if choice.simulated else 1.0)
     if choice.simulated:
+        from aequitone.standins.bench import build_bench
+        from aequitone.standins.scenario import load_scenario
+
         scenario = load_scenario(choice.scenario)
         nvram = nvram_path(logbook, choice.scenario, choice.seed)
         standins = build_bench(scenario, choice.seed, clock=clock, nvram=nvram)
     meter: Meter = HandMeter(person.read)
-    source: PatternSource
+    source = patterns
     if standins is not None and choice.meter == "stand-in":
         meter = standins.meter
-    source = (
-        standins.source if standins is not None and choice.patterns == "stand-in" else patterns(choice.display)
-    )
+    if standins is not None and choice.patterns == "stand-in":
+        source = standins.source
     link = standins.link if standins is not None and choice.link == "stand-in" else None
     return Benched(Bench(meter, source, link, clock), standins)

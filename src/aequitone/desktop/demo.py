@@ -1,11 +1,11 @@
 """The demo: the window on a made-up visit to a stand-in."""
 
+import gc
 from pathlib import Path
 
 from aequitone.desktop.app import application, open_window, window_on
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, nvram_path
-from aequitone.standins import load_scenario
 
 SCENARIO, SEED = "demo", 4
 # Driven, the stand-ins run this much faster than the wall clock.
@@ -16,6 +16,8 @@ def demo_logbook(path: Path, *, by_hand: bool = False) -> Logbook:
     """The demo logbook, made with its visit where there is none."""
     logbook = open_logbook(path)
     if logbook.latest_visit() is None:
+        from aequitone.standins.scenario import load_scenario
+
         link = "by hand" if by_hand else "stand-in"
         begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
     return logbook
@@ -32,6 +34,7 @@ def open_demo(folder: Path, *, pace: float, drive: bool, by_hand: bool) -> int:
     path = folder / "driven" / "logbook.sqlite"
     for old in (path, nvram_path(path, SCENARIO, SEED), Path(f"{path}-wal"), Path(f"{path}-shm")):
         old.unlink(missing_ok=True)
+    gc.enable()
     app = application()
     logbook = demo_logbook(path)
     window = window_on(logbook, pace=DRIVEN_PACE)

@@ -27,30 +27,44 @@ class Ladder(QWidget):
     def show_state(self, state: LadderState) -> None:
         if state == self._state:
             return
-        self._state = state
+        before, self._state = self._state, state
         self.setAccessibleName(f"{state.title}, {state.subtitle}")
         read = [row for row in state.rows if row.delta is not None]
         self.setAccessibleDescription(
             "; ".join(f"{row.percent:g} %: ΔE {row.delta:.1f}, {row.word}" for row in read)
         )
-        self.update()
+        if _frame(before) != _frame(state):
+            self.update()
+            return
+        for i, (old, new) in enumerate(zip(before.rows, state.rows, strict=True)):
+            if old != new:
+                self.update(self._row_place(i).toAlignedRect())
+
+    def _row_place(self, i: int) -> QRectF:
+        top = _TOP + _HEAD
+        height = (self.height() - top - _FLOOR_ROOM) / len(self._state.rows)
+        return QRectF(0, top + i * height, self.width(), height)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         columns = _Columns(float(self.width()), bool(self._state.brackets))
-        self._heads(painter, columns)
+        dirty = QRectF(event.rect())
+        if dirty.top() < _TOP + _HEAD:
+            self._heads(painter, columns)
         rows = self._state.rows
         if not rows:
             return
-        top = _TOP + _HEAD
-        height = (self.height() - top - _FLOOR_ROOM) / len(rows)
-        reach = _light_reach(rows)
-        axis = _axis_end(rows)
+        reach, axis = _light_reach(rows), _axis_end(rows)
         for i, row in enumerate(rows):
-            self._row(painter, columns, row, QRectF(0, top + i * height, self.width(), height), reach, axis)
-        self._axis(painter, columns, top + len(rows) * height, axis)
-        self._brackets(painter, columns, top, height)
+            place = self._row_place(i)
+            # One row changes at a time while a pass runs; the others are left as they are.
+            if place.intersects(dirty):
+                self._row(painter, columns, row, place, reach, axis)
+        last = self._row_place(len(rows) - 1)
+        if dirty.bottom() > last.bottom():
+            self._axis(painter, columns, last.bottom(), axis)
+        self._brackets(painter, columns, _TOP + _HEAD, last.height())
 
     def _heads(self, painter: QPainter, columns: "_Columns") -> None:
         width = theme.text(
@@ -232,6 +246,20 @@ class Ladder(QWidget):
                 painter, QRectF(-40, -9, 80, 18), name, theme.NOTE, colour if active else theme.QUIET, align=CENTRE
             )
             painter.restore()
+
+
+def _frame(state: LadderState) -> tuple[object, ...]:
+    """What every row is drawn by: when it changes, all of them do."""
+    rows = state.rows
+    return (
+        state.title,
+        state.subtitle,
+        state.brackets,
+        state.active,
+        len(rows),
+        _light_reach(rows),
+        _axis_end(rows),
+    )
 
 
 class _Columns:

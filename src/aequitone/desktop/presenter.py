@@ -1,9 +1,11 @@
 """Decides what the window shows and what a key does; draws nothing itself."""
 
 import sys
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QProcess, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
@@ -34,8 +36,9 @@ from aequitone.logbook.store import AS_FOUND
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
-from aequitone.standins import ScenarioError, load_scenario
-from aequitone.standins.screen import StandInScreen
+
+if TYPE_CHECKING:
+    from aequitone.standins.screen import StandInScreen
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,
@@ -68,10 +71,14 @@ class Presenter(QObject):
     patterns_wanted = Signal()
 
     def __init__(
-        self, logbook: Logbook, facts: VisitFacts | None, *, pace: float, patterns: Callable[[str], PatternSource]
+        self, logbook: Logbook, facts: VisitFacts | None, *, pace: float, patterns: PatternSource
     ) -> None:
         super().__init__()
         self.logbook, self.facts, self._pace, self._patterns = logbook, facts, pace, patterns
+        self._bench_lock = threading.Lock()
+        self._kept: tuple[object, object, tuple[StripState, RouteState, FootState, LadderState | None]] | None = (
+            None
+        )
         self.desk, self.person = Desk(), Person()
         self.person.asked.connect(self._on_asked)
         self.draft: Draft = draft_of_facts(facts) if facts else new_draft()
@@ -93,17 +100,29 @@ class Presenter(QObject):
 
     def view(self) -> View:
         """The present moment."""
-        facts = self.facts
+        strip, route, foot, still = self._still()
         return View(
-            stages.strip(facts),
-            stages.route(facts, self.here),
+            strip,
+            route,
             self._panel(),
-            self._ladder(),
-            stages.foot(facts.visit.bench if facts else self.draft.bench),
+            self._moving_ladder() or still,
+            foot,
             self.here,
             self._paragraphs() if self.here is Station.HAND_OVER else (),
             self.pictures if self.here is Station.HAND_OVER else None,
         )
+
+    def _still(self) -> tuple[StripState, RouteState, FootState, LadderState | None]:
+        """What changes only with the facts and the station, kept until one of them does."""
+        facts, here = self.facts, self.here
+        bench = facts.visit.bench if facts else self.draft.bench
+        key = (id(facts), here, bench)
+        if self._kept is None or self._kept[0] != key:
+            ladder = stages.pass_ladder(facts, here) if facts and here in stages.STATION_PASS else None
+            parts = (stages.strip(facts), stages.route(facts, here), stages.foot(bench), ladder)
+            # The facts are kept alive with the key, so that their id stays theirs.
+            self._kept = (key, facts, parts)
+        return self._kept[2]
 
     @property
     def running(self) -> bool:
@@ -134,13 +153,16 @@ class Presenter(QObject):
             return panels.white_idle(facts, self._message)
         return panels.grey_idle(facts, self.here, self._message)
 
-    def _ladder(self) -> LadderState | None:
-        facts = self.facts
-        if facts is None or self.here not in stages.STATION_PASS:
+    def _moving_ladder(self) -> LadderState | None:
+        """The ladder of the pass that runs at this station, if one does."""
+        facts, live = self.facts, self._live
+        if (
+            facts is None
+            or self._thread is None
+            or live is None
+            or stages.STATION_PASS.get(self.here) is not self._kind
+        ):
             return None
-        live = self._live
-        if self._thread is None or live is None or stages.STATION_PASS[self.here] is not self._kind:
-            return stages.pass_ladder(facts, self.here)
         if self._kind is PassKind.WHITE:
             return stages.white_ladder(facts, live.state, live.percent)
         rows = tuple(replace(row, here=row.percent == live.percent) for row in live.rows)
@@ -270,18 +292,22 @@ class Presenter(QObject):
         self.go_to(Station.AS_FOUND if not facts.done(PassKind.AS_FOUND) else self.here)
 
     def _fill_from_standin(self) -> None:
-        try:
-            scenario = load_scenario(self.draft.bench.scenario)
-            values = self._bench(self.draft.bench).standins
-        except ScenarioError as error:
-            self._message = str(error)
-            return
-        by_link = self.draft.bench.link == "stand-in"
-        told = values.link.values() if values is not None and by_link and self.ledger_open else {}
-        if not self.ledger_open and self.facts is not None:
-            told = {role.value: value for role, value in self.facts.found_settings.items()}
-        self.draft = draft_of_scenario(self.draft, scenario, told)
-        self.form_changed.emit()
+        draft, facts, ledger_open = self.draft, self.facts, self.ledger_open
+
+        def work() -> Draft:
+            standins = self._bench(draft.bench).standins
+            assert standins is not None
+            told = standins.link.values() if draft.bench.link == "stand-in" and ledger_open else {}
+            if not ledger_open and facts is not None:
+                told = {role.value: value for role, value in facts.found_settings.items()}
+            return draft_of_scenario(draft, standins.scenario, told)
+
+        def done(filled: Draft) -> None:
+            self.draft = filled
+            self.form_changed.emit()
+            self.changed.emit()
+
+        self.desk.do(work, done, self._say)
 
     def _new_visit(self) -> None:
         bench = self.facts.visit.bench if self.facts else BenchChoice()
@@ -296,12 +322,9 @@ class Presenter(QObject):
         facts = self.facts
         if facts is None or self._thread is not None:
             return
-        try:
-            bench = self._bench(facts.visit.bench).bench
-        except ScenarioError as error:
-            self._message = str(error)
-            return
-        found = facts.as_found
+        choice, found = facts.visit.bench, facts.as_found
+        if choice.patterns != "stand-in":
+            self.patterns_wanted.emit()
         tracker = LiveTracker(
             target_named(facts.visit.target),
             facts.visit.levels,
@@ -310,7 +333,9 @@ class Presenter(QObject):
             ghost=found if found and kind is not PassKind.AS_FOUND else None,
         )
         self._kind, self._live, self._trail = kind, None, DialState(())
-        thread = PassThread(self.logbook, facts.visit.id, bench, self.person, prepare, tracker.hear)
+        thread = PassThread(
+            self.logbook, facts.visit.id, lambda: self._bench(choice).bench, self.person, prepare, tracker.hear
+        )
         thread.heard.connect(self._on_live)
         thread.ended.connect(self._on_ended)
         self._thread = thread
@@ -440,34 +465,34 @@ class Presenter(QObject):
             self.changed.emit()
 
         def failed(error: Exception) -> None:
-            self._message = f"It could not be written: {error}. What was there before is kept."
-            self.changed.emit()
+            self._say(f"It could not be written: {error}. What was there before is kept.")
 
         self.desk.do(work, done, failed)
 
+    def _say(self, words: object) -> None:
+        self._message = str(words)
+        self.changed.emit()
+
     def _bench(self, choice: BenchChoice) -> Benched:
-        if self._benched is None or self._benched[0] != choice:
-            made = make_bench(choice, self.logbook.path, self._pace, self.person, self._patterns)
-            self._benched = (choice, made)
-        return self._benched[1]
+        """The bench of a choice, the same one as long as the choice is; not for Qt's thread."""
+        with self._bench_lock:
+            if self._benched is None or self._benched[0] != choice:
+                made = make_bench(choice, self.logbook.path, self._pace, self.person, self._patterns)
+                self._benched = (choice, made)
+            return self._benched[1]
 
     def _show_remote(self) -> None:
-        screen = self.standin_screen
-        if screen is not None:
-            self.remote_wanted.emit(screen)
-
-    @property
-    def standin_screen(self) -> StandInScreen | None:
-        """The simulated screen of this visit's bench, for the remote."""
         choice = self.facts.visit.bench if self.facts else self.draft.bench
-        if not choice.simulated:
-            return None
-        try:
+
+        def work() -> "StandInScreen | None":
             standins = self._bench(choice).standins
-        except ScenarioError as error:
-            self._message = str(error)
-            return None
-        return standins.screen if standins else None
+            return standins.screen if standins else None
+
+        def done(screen: "StandInScreen | None") -> None:
+            if screen is not None:
+                self.remote_wanted.emit(screen)
+
+        self.desk.do(work, done, self._say)
 
     def _resume_station(self) -> Station:
         """Where a visit goes on: at an interrupted pass, or at the first station that is not done."""

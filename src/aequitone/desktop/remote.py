@@ -1,11 +1,15 @@
 """The stand-in remote: the simulated screen's own menu, turned by hand as at a client's."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop import theme
-from aequitone.standins.screen import StandInScreen
+
+if TYPE_CHECKING:
+    from aequitone.standins.screen import StandInScreen
 
 _ROW = 30
 _HEAD, _FOOT = 44, 54
@@ -14,7 +18,7 @@ _HEAD, _FOOT = 44, 54
 class Remote(QWidget):
     """Arrow keys choose and turn; the program sees nothing of it but what the meter reads."""
 
-    def __init__(self, screen: StandInScreen) -> None:
+    def __init__(self, screen: "StandInScreen") -> None:
         super().__init__(None, Qt.WindowType.Window)
         self.source = screen
         self._controls = screen.controls()

@@ -1,5 +1,6 @@
 """Colours, type and the style of standard widgets (docs/look.md)."""
 
+from functools import cache, lru_cache
 from importlib import resources
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -32,8 +33,9 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFontFromData((folder / name).read_bytes())
 
 
+@cache
 def font(size: int, *, bold: bool = False) -> QFont:
-    """B612 at a size in logical pixels."""
+    """B612 at a size in logical pixels; one object for each, as painting asks for hundreds."""
     made = QFont(_FAMILY)
     made.setPixelSize(size)
     made.setBold(bold)
@@ -103,13 +105,20 @@ def text(
     align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
 ) -> float:
     """Draw one line of words, cut with an ellipsis where it does not fit; returns its width."""
-    face = font(size, bold=bold)
-    painter.setFont(face)
+    width = _advance(words, size, bold)
+    if width > place.width() + 0.5:
+        metrics = QFontMetricsF(font(size, bold=bold))
+        words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, place.width() + 0.5)
+        width = metrics.horizontalAdvance(words)
+    painter.setFont(font(size, bold=bold))
     painter.setPen(colour)
-    metrics = QFontMetricsF(face)
-    shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, place.width() + 0.5)
-    painter.drawText(place, int(align | Qt.AlignmentFlag.AlignVCenter), shown)
-    return metrics.horizontalAdvance(shown)
+    painter.drawText(place, int(align | Qt.AlignmentFlag.AlignVCenter), words)
+    return width
+
+
+@lru_cache(maxsize=2048)
+def _advance(words: str, size: int, bold: bool) -> float:
+    return QFontMetricsF(font(size, bold=bold)).horizontalAdvance(words)
 
 
 def verdict_mark(

@@ -1,5 +1,7 @@
 """The main window: puts the views together and passes keys on."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QByteArray, QSettings, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
@@ -10,22 +12,22 @@ from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
 from aequitone.desktop.panel import MovePanel
-from aequitone.desktop.patterns import PatternWindow, ScreenPatterns, screen_names, screen_of
+from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of
 from aequitone.desktop.presenter import Presenter, View
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
 from aequitone.desktop.table import LadderTable, as_text
-from aequitone.standins.screen import StandInScreen
+
+if TYPE_CHECKING:
+    from aequitone.standins.screen import StandInScreen
 
 
 class MainWindow(QMainWindow):
     """Strip, route, move panel, the station's picture, instruments line."""
 
-    def __init__(
-        self, presenter: Presenter, patterns: PatternWindow, source: ScreenPatterns, settings: QSettings
-    ) -> None:
+    def __init__(self, presenter: Presenter, patterns: PatternWindow, settings: QSettings) -> None:
         super().__init__()
-        self.presenter, self.patterns, self._source, self._settings = presenter, patterns, source, settings
+        self.presenter, self.patterns, self._settings = presenter, patterns, settings
         self._remote: Remote | None = None
         self._view: View | None = None
         self._tabled = settings.value("table", False, type=bool)
@@ -158,7 +160,7 @@ class MainWindow(QMainWindow):
 
     # Other windows
 
-    def _show_remote(self, screen: StandInScreen) -> None:
+    def _show_remote(self, screen: "StandInScreen") -> None:
         if self._remote is None or self._remote.source is not screen:
             self._remote = Remote(screen)
         self._remote.show()

@@ -14,6 +14,7 @@ from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import NotReady, PreparedPass, carry_out
 from aequitone.procedures.journal import JournalMismatch
 from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
+from aequitone.standins.shipped import ScenarioError
 
 
 class Desk(QObject):
@@ -60,7 +61,7 @@ class PassThread(QThread):
         self,
         logbook: Logbook,
         visit_id: int,
-        bench: Bench,
+        bench: Callable[[], Bench],
         operator: Operator,
         prepare: Callable[[], PreparedPass],
         digest: Callable[[Event], object | None],
@@ -80,7 +81,7 @@ class PassThread(QThread):
         try:
             prepared = self._prepare()
             try:
-                carry_out(self._logbook, prepared, self._bench, self._operator, self._hear, self._take)
+                carry_out(self._logbook, prepared, self._bench(), self._operator, self._hear, self._take)
             except JournalMismatch as error:
                 self._logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
                 sentence = (
@@ -89,7 +90,7 @@ class PassThread(QThread):
                 )
         except Abandoned:
             sentence = ""
-        except (NotReady, InstrumentError, LogbookError) as error:
+        except (NotReady, InstrumentError, LogbookError, ScenarioError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.

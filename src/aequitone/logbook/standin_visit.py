@@ -1,16 +1,18 @@
 """A visit to a stand-in, entered into a logbook as a calibrator would have entered it."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
 from aequitone.logbook.store import AS_FOUND, Logbook
-from aequitone.standins import Scenario
-from aequitone.standins.scenario import ControlPart
+
+if TYPE_CHECKING:
+    from aequitone.standins.scenario import ControlPart, Scenario
 
 
 def begin_standin_visit(
     logbook: Logbook,
-    scenario: Scenario,
+    scenario: "Scenario",
     scenario_name: str,
     seed: int,
     *,
@@ -53,5 +55,5 @@ def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
     return logbook.with_name(f"{logbook.stem}-{Path(scenario_name).stem}-{seed}.stand-in.json")
 
 
-def _control(part: ControlPart) -> ControlRecord:
+def _control(part: "ControlPart") -> ControlRecord:
     return ControlRecord(0, part.role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices)

@@ -16,8 +16,8 @@ class Tone(Protocol):
     @property
     def label(self) -> str: ...
 
-    def luminance(self, signal: ArrayLike, white: float, black: float) -> Array:
-        """cd/m², shape of `signal` (0 to 1)."""
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
+        """cd/m² of `signal` (0 to 1); the three broadcast against each other."""
         ...
 
 
@@ -31,8 +31,8 @@ class Power:
     def label(self) -> str:
         return f"gamma {self.gamma:g}"
 
-    def luminance(self, signal: ArrayLike, white: float, black: float) -> Array:  # noqa: ARG002 - port
-        return white * power_light(signal, self.gamma)
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:  # noqa: ARG002 - port
+        return np.asarray(white) * power_light(signal, self.gamma)
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ class Bt1886:
     def label(self) -> str:
         return "BT.1886"
 
-    def luminance(self, signal: ArrayLike, white: float, black: float) -> Array:
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
         return bt1886_light(signal, white, black)
 
 

@@ -1,7 +1,6 @@
 """Scenario files: TOML, units in the names, checked by pydantic (docs/scenarios.md)."""
 
 import tomllib
-from importlib import resources
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -10,14 +9,11 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from aequitone.advice.roles import Role
 from aequitone.reference import TARGETS
 from aequitone.signal import Range, SignalFormat
+from aequitone.standins.shipped import ScenarioError, shipped_scenarios, shipped_text
 
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Positive = Annotated[float, Field(gt=0.0)]
 Chromaticity = tuple[Annotated[float, Field(gt=0.0, lt=1.0)], Annotated[float, Field(gt=0.0, lt=1.0)]]
-
-
-class ScenarioError(Exception):
-    """A scenario that cannot be used; the message is a sentence for each thing that is wrong."""
 
 
 class _Part(BaseModel):
@@ -169,17 +165,10 @@ class Scenario(_Part):
     visit: VisitPart = VisitPart()
 
 
-def shipped_scenarios() -> tuple[str, ...]:
-    """The names of the scenarios that come with the program."""
-    folder = resources.files("aequitone.standins") / "scenarios"
-    return tuple(sorted(entry.name[:-5] for entry in folder.iterdir() if entry.name.endswith(".toml")))
-
-
 def load_scenario(name_or_path: str) -> Scenario:
     """A shipped scenario by name, or one from a file. Raises ScenarioError with a sentence."""
     if name_or_path in shipped_scenarios():
-        text = (resources.files("aequitone.standins") / "scenarios" / f"{name_or_path}.toml").read_text("utf-8")
-        return parse_scenario(text, name_or_path)
+        return parse_scenario(shipped_text(name_or_path), name_or_path)
     path = Path(name_or_path)
     if not path.is_file():
         raise ScenarioError(

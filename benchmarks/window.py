@@ -1,0 +1,171 @@
+"""Measures the window: start to first paint, and the turns of Qt's event loop while a visit runs.
+
+    sh tools/with-display.sh .venv/bin/python benchmarks/window.py
+
+A timer asks for a tick every millisecond; the gap between two ticks is how long the window could
+answer nothing: whatever Qt or Python did in that turn, painting and waiting for the interpreter
+included. The millisecond of idling before each tick is counted too, so the figures err upwards.
+
+A machine that is shared stalls by itself. A process of its own that does nothing but sleep a
+millisecond at a time runs beside the window and notes its own gaps; turns that overlap one of those
+by half of their length are also given apart, so that both figures can be seen: raw, and without them.
+"""
+
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import Qt, QTimer
+
+from aequitone.desktop.app import application, keep_smooth, window_on
+from aequitone.desktop.arrival import missing_for_white
+from aequitone.desktop.demo import demo_logbook
+from aequitone.desktop.states import Act, Station
+from aequitone.headless import run
+
+_FIRST_PAINT = """
+import gc, sys, time
+gc.disable()
+import aequitone.cli
+from pathlib import Path
+from PySide6.QtCore import QEvent, QObject, QTimer
+from aequitone.desktop import app as desktop
+from aequitone.logbook import open_logbook
+began = float(sys.argv[2])
+logbook = open_logbook(Path(sys.argv[1]))
+app = desktop.application()
+window = desktop.window_on(logbook, pace=8.0)
+class Watch(QObject):
+    def eventFilter(self, watched, event):
+        if event.type() == QEvent.Type.Paint and not hasattr(self, "seen"):
+            self.seen = True
+            QTimer.singleShot(0, lambda: (print(time.time() - began), app.quit()))
+        return False
+watch = Watch()
+window.centralWidget().installEventFilter(watch)
+window.show()
+app.exec()
+"""
+
+
+_PROBE = """
+import sys, time
+last = time.perf_counter()
+while True:
+    time.sleep(0.001)
+    now = time.perf_counter()
+    if now - last > 0.005:
+        print(last, now, flush=True)
+    last = now
+"""
+
+
+class MachineProbe:
+    """Notes when the machine itself stood still, from a process beside this one."""
+
+    def __enter__(self) -> "MachineProbe":
+        self._process = subprocess.Popen([sys.executable, "-c", _PROBE], stdout=subprocess.PIPE, text=True)
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._process.kill()
+        said = self._process.communicate()[0].splitlines()
+        self.stalls = np.array([[float(word) for word in line.split()] for line in said if line.count(" ") == 1])
+
+    def share(self, begin: float, end: float) -> float:
+        """The share of a time that the machine stood still."""
+        if not len(self.stalls):
+            return 0.0
+        inside = np.clip(np.minimum(self.stalls[:, 1], end) - np.maximum(self.stalls[:, 0], begin), 0, None)
+        return float(inside.sum() / (end - begin))
+
+
+def first_paint(logbook: Path, repeats: int = 7) -> list[float]:
+    """Seconds from starting the process to the first paint, the window's logbook holding a whole visit."""
+    seconds = []
+    for _ in range(repeats):
+        command = [sys.executable, "-c", _FIRST_PAINT, str(logbook), repr(time.time())]
+        seconds.append(float(subprocess.run(command, capture_output=True, text=True, check=True).stdout))
+    return seconds
+
+
+def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, float]]]:
+    """Begin and end of each turn, by the pass that ran."""
+    app = application()
+    logbook = demo_logbook(folder / "turns.sqlite")
+    window = window_on(logbook, pace=pace)
+    window.resize(1280, 800)
+    window.show()
+    app.processEvents()
+    keep_smooth()
+    presenter = window.presenter
+    turns: dict[str, list[tuple[float, float]]] = {}
+    last = [time.perf_counter()]
+
+    def tick() -> None:
+        now = time.perf_counter()
+        if presenter.running:
+            turns.setdefault(presenter.here.value, []).append((last[0], now))
+        last[0] = now
+
+    beat = QTimer()
+    beat.setTimerType(Qt.TimerType.PreciseTimer)
+    beat.timeout.connect(tick)
+    beat.start(1)
+    presenter.act(Act.READ_CONTROLS)
+    while missing_for_white(presenter.draft):
+        app.processEvents()
+    presenter.act(Act.SAVE_ARRIVAL)
+    begun: set[Station] = set()
+
+    def drive() -> None:
+        if presenter.here is Station.ARRIVE or presenter.running:
+            return
+        if presenter.here is Station.HAND_OVER:
+            app.quit()
+        elif presenter.here in begun:
+            presenter.act(Act.NEXT_STATION)
+        else:
+            begun.add(presenter.here)
+            presenter.act(Act.BEGIN)
+
+    clock = QTimer()
+    clock.timeout.connect(drive)
+    clock.start(20)
+    app.exec()
+    window.close()
+    logbook.close()
+    return turns
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        run("demo", folder / "run", seed=4, say=lambda _text: None)
+        seconds = first_paint(folder / "run" / "logbook.sqlite")
+        print(f"first paint: median {np.median(seconds):.2f} s, worst {max(seconds):.2f} s of {len(seconds)}")
+        for pace in (8.0, 60.0):
+            (folder / str(pace)).mkdir()
+            with MachineProbe() as probe:
+                turns = turns_of_a_visit(folder / str(pace), pace)
+            every = [turn for kind in turns.values() for turn in kind]
+            for kind, spans in [*turns.items(), ("all", every)]:
+                tell(f"pace {pace:g}, {kind}", spans)
+            own = [turn for turn in every if probe.share(*turn) < 0.5]
+            tell(f"pace {pace:g}, all but {len(every) - len(own)} turns in which the machine stood still", own)
+
+
+def tell(what: str, spans: list[tuple[float, float]]) -> None:
+    """Print the figures of some turns."""
+    ms = np.array([end - begin for begin, end in spans]) * 1e3
+    print(
+        f"{what}: {len(ms)} turns, median {np.median(ms):.2f} ms, 99 % {np.percentile(ms, 99):.1f} ms, "
+        f"worst {ms.max():.1f} ms; {100 * (ms < 16).mean():.2f} % under 16 ms, {(ms >= 50).sum()} of 50 ms or more"
+    )
+
+
+if __name__ == "__main__":
+    main()
