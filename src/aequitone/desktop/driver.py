@@ -34,6 +34,8 @@ class Driver:
 
     def press(self, key: str) -> None:
         """Press a key by the name it is shown with, such as "Ctrl+Enter"."""
+        # A person presses what they see: whatever has changed is drawn first.
+        self._window.refresh()
         *modifiers, name = key.split("+")
         code = _KEYS.get(name) or getattr(Qt.Key, f"Key_{name.upper()}")
         target = QApplication.focusWidget() or self._window

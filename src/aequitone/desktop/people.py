@@ -75,12 +75,13 @@ class Person(QObject):
 
     def _ask(self, question: Question) -> object:
         with self._changed:
-            self._question, self._answered, self._cancelled = question, False, False
+            self._question, self._answered = question, False
             self.asked.emit(question)
             self._changed.wait_for(lambda: self._answered or self._cancelled)
             self._question = None
             self.asked.emit(None)
-            if self._cancelled:
+            cancelled, self._cancelled = self._cancelled, False
+            if cancelled:
                 raise Cancelled
             return self._answer
 
@@ -93,8 +94,11 @@ class Person(QObject):
                 self._changed.notify_all()
 
     def cancel(self) -> None:
-        """Stop waiting for an answer."""
+        """Stop waiting for an answer.
+
+        An order given just before the question is not lost on it: the next question is cancelled at
+        once, and the runner, which looks for orders before every step, finds the order or asks again.
+        """
         with self._changed:
-            if self._question is not None:
-                self._cancelled = True
-                self._changed.notify_all()
+            self._cancelled = True
+            self._changed.notify_all()

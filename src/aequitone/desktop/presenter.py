@@ -46,6 +46,8 @@ _WISHES: dict[Act, type[Interrupt]] = {
     Act.STOP_HERE: StopHere,
 }
 
+_USUAL_CONTRAST = 400.0
+
 
 @dataclass(frozen=True)
 class View:
@@ -253,8 +255,10 @@ class Presenter(QObject):
         white = self._live.white if self._live else None
         facts = self.facts
         expected = None
-        if white is not None and facts is not None and percent > 0.0:
-            expected = float(target_named(facts.visit.target).grey(percent, white)[1])
+        if white is not None and facts is not None:
+            wanted = float(target_named(facts.visit.target).grey(percent, white)[1])
+            # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
+            expected = max(wanted, white / _USUAL_CONTRAST)
         try:
             entry = parse_entry(text, expected)
         except ValueError as error:

@@ -97,9 +97,10 @@ class MainWindow(QMainWindow):
         self._panel.show_state(view.panel)
         self._foot.show_state(view.foot)
         self._darkened.show_state(view.panel)
-        if view.ladder is not None:
-            self._ladder.show_state(view.ladder)
+        if view.ladder is not None and self._tabled:
             self._table.show_state(view.ladder)
+        elif view.ladder is not None:
+            self._ladder.show_state(view.ladder)
         if view.here is Station.HAND_OVER:
             self._handover.show_state(view.paragraphs, view.pictures)
         page: QWidget = self._table if self._tabled else self._ladder
@@ -114,6 +115,8 @@ class MainWindow(QMainWindow):
                 self._arrive.focus_first()
             elif view.panel.entry is None:
                 self.setFocus()
+        elif before.panel.entry is not None and view.panel.entry is None:
+            self.setFocus()
 
     def _bind(self, hints: tuple[KeyHint, ...]) -> None:
         """Make exactly the keys that are shown work."""

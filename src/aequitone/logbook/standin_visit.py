@@ -40,7 +40,7 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ),
-        controls=[_control(part) for part in screen.control],
+        controls=[control_of(part) for part in screen.control],
     )
 
 
@@ -55,5 +55,6 @@ def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
     return logbook.with_name(f"{logbook.stem}-{Path(scenario_name).stem}-{seed}.stand-in.json")
 
 
-def _control(part: "ControlPart") -> ControlRecord:
+def control_of(part: "ControlPart") -> ControlRecord:
+    """A scenario's control as the logbook keeps it."""
     return ControlRecord(0, part.role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices)

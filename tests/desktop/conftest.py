@@ -1,0 +1,49 @@
+"""The window off screen, on a logbook of its own."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from aequitone.desktop.app import application, window_on
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook
+
+PACE = 400.0
+
+
+@pytest.fixture(scope="session")
+def qapp() -> QApplication:
+    return application()
+
+
+@pytest.fixture
+def open_on(qapp: QApplication) -> Iterator[Callable[[Logbook], MainWindow]]:
+    """Open the window on a logbook; it is closed after the test."""
+    windows: list[MainWindow] = []
+
+    def make(logbook: Logbook) -> MainWindow:
+        window = window_on(logbook, pace=PACE)
+        window.resize(1280, 800)
+        window.show()
+        window.activateWindow()
+        qapp.processEvents()
+        windows.append(window)
+        return window
+
+    yield make
+    for window in windows:
+        window.close()
+        qapp.processEvents()
+
+
+@pytest.fixture
+def drive(qapp: QApplication) -> Callable[[MainWindow], Driver]:
+    return lambda window: Driver(qapp, window)
+
+
+@pytest.fixture
+def reports(logbook: Logbook) -> Path:
+    return logbook.path.parent / "reports"

@@ -1,0 +1,128 @@
+"""A visit with the meter by hand and the pattern window, in a real window: run as a program by its test.
+
+The pixels of the pattern window are read back from the screen itself. A hidden screen turns their codes
+into light, which is "read off a meter's display", rounded as displays round, and typed in.
+"""
+
+import json
+import sys
+from pathlib import Path
+
+from PySide6.QtTest import QTest
+
+from aequitone.colorimetry import xyY_from_xyz
+from aequitone.desktop.app import application, window_on
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.people import AskMove, AskReading
+from aequitone.desktop.states import Act, Station
+from aequitone.logbook import BenchChoice, open_logbook
+from aequitone.logbook.standin_visit import control_of, note_as_found
+from aequitone.reference import target_named
+from aequitone.signal import Patch, Range, signal_of, window_rect
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+
+def pixels(window, app) -> tuple:  # type: ignore[no-untyped-def]
+    """The codes in the middle and in a corner, and the window's extent in pixels, from the screen."""
+    app.processEvents()
+    place = window.geometry()
+    image = window.screen().grabWindow(0, place.x(), place.y(), place.width(), place.height()).toImage()
+    centre = image.pixelColor(image.width() // 2, image.height() // 2)
+    corner = image.pixelColor(2, 2)
+    row, column = image.height() // 2, image.width() // 2
+    wide = sum(image.pixelColor(x, row) != corner for x in range(image.width()))
+    tall = sum(image.pixelColor(column, y) != corner for y in range(image.height()))
+    return (centre.getRgb()[:3], corner.getRgb()[:3], wide, tall, image.width(), image.height())
+
+
+def main(folder: Path, range_: str) -> None:
+    app = application()
+    logbook = open_logbook(folder / "logbook.sqlite")
+    scenario = load_scenario("demo")
+    hidden = build_bench(scenario, 4)
+    visit = logbook.begin_visit(
+        client="Lindgate",
+        room="Attic",
+        screen="Norvane K55",
+        input_="HDMI 1",
+        memory="Film",
+        technology="led-lcd",
+        target="rec709-2.2",
+        levels=11,
+        bench=BenchChoice(range=range_),
+        controls=[control_of(part) for part in scenario.screen.control],
+    )
+    note_as_found(logbook, visit, hidden.link.values())
+    window = window_on(logbook, pace=1.0)
+    window.resize(900, 600)
+    window.move(0, 600)
+    window.show()
+    driver = Driver(app, window)
+    driver.come_forward()
+    presenter, patterns = window.presenter, window.patterns
+    presenter._patterns.settle_seconds = 0.0
+    told = {"patches": [], "doubts": 0, "objections": []}
+
+    def read_and_type(patch: Patch) -> None:
+        seen = pixels(patterns, app)
+        expected = window_rect(seen[4], seen[5], patch.format.window)
+        told["patches"].append(
+            {
+                "asked": patch.codes, "seen": seen[0], "corner": seen[1], "extent": seen[2:4],
+                "expected_extent": [expected.width, expected.height], "percent": patch.percent,
+            }
+        )  # fmt: skip
+        light = hidden.screen.light_of_signal(signal_of(seen[0], 8, Range(range_)))
+        x, y, Y = xyY_from_xyz(light)
+        if len(told["patches"]) == 3:
+            # A slip of the decimal point first: it is doubted, and nothing of it is kept.
+            QTest.keyClicks(window._panel._entry, f"{x:.4f} {y:.4f} {Y * 10:.2f}")
+            driver.press("Enter")
+            told["objections"].append(presenter.view().panel.entry.objection)
+            window._panel._entry.clear()
+            QTest.keyClicks(window._panel._entry, "hello 3127 0.3 zz")
+            driver.press("Enter")
+            told["objections"].append(presenter.view().panel.entry.objection)
+            window._panel._entry.clear()
+        question = presenter._asked
+        QTest.keyClicks(window._panel._entry, f"{x:.4f} {y:.4f} {Y:.4g}")
+        driver.press("Enter")
+        if presenter._asked is not None and presenter._asked.objection:
+            told["doubts"] += 1
+            driver.press("Enter")
+        driver.wait(
+            lambda: presenter._asked is None or presenter._asked.question is not question.question, "the next"
+        )
+
+    def play() -> None:
+        driver.press_for(Act.BEGIN)
+        while True:
+            driver.wait(lambda: not presenter.running or presenter._asked is not None, "a question or the end")
+            if presenter._asked is None:
+                return
+            question = presenter._asked.question
+            if isinstance(question, AskReading):
+                read_and_type(question.patch)
+            elif isinstance(question, AskMove):
+                hidden.screen.turn({change.role: change.to_value for change in question.move.changes})
+                driver.press("Space")
+                driver.wait(
+                    lambda q=question: presenter._asked is None or presenter._asked.question is not q,
+                    "its readings",
+                )
+
+    for _ in range(3):
+        play()
+        driver.press_for(Act.NEXT_STATION)
+    told["station"] = presenter.here is Station.HAND_OVER
+    target = target_named("rec709-2.2")
+    told["before"] = max(hidden.true_de2000((80.0, 30.0), target, hidden.screen.found_settings))
+    told["after"] = max(hidden.true_de2000((80.0, 30.0), target, hidden.screen.settings()))
+    told["typed"] = sum(record.readings for record in logbook.passes(visit.id))
+    window.close()
+    print(json.dumps(told))  # noqa: T201
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), sys.argv[2])

@@ -1,0 +1,104 @@
+"""What is typed at Arrive: nothing wrong gets into the ledger, and every wrong thing is said."""
+
+from dataclasses import replace
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.desktop.arrival import (
+    Arrival,
+    ControlDraft,
+    Draft,
+    check,
+    draft_of_facts,
+    draft_of_scenario,
+    missing_for_white,
+    new_draft,
+)  # fmt: skip
+from aequitone.desktop.arrive import ArriveView
+from aequitone.logbook import BenchChoice, Logbook, VisitRecord
+from aequitone.logbook.facts import load_facts
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+NAMES = {"client": "Lindgate", "room": "Attic", "screen": "Norvane K55", "input": "HDMI 1", "memory": "Film"}
+GAIN = ControlDraft(Role.GAIN_R, "R gain", "0", "20", "2", "10", "12")
+GAMMA = ControlDraft(Role.GAMMA, "Gamma", "0", "2", "1", "2.2", "2.4", ("2.0", "2.2", "2.4"))
+
+
+def draft(*controls: ControlDraft, **changes: object) -> Draft:
+    return replace(Draft(**NAMES, controls=controls), **changes)
+
+
+def test_a_sound_form_becomes_an_arrival() -> None:
+    arrival = check(draft(GAIN, GAMMA, ControlDraft(Role.CONTRAST)))
+    assert isinstance(arrival, Arrival)
+    assert [control.name for control in arrival.controls] == ["R gain", "Gamma"]
+    assert arrival.found == {Role.GAIN_R: 12, Role.GAMMA: 2}
+    assert arrival.controls[1].factory == 1
+
+
+@pytest.mark.parametrize(
+    ("row", "sentence"),
+    [
+        (replace(GAIN, found="22"), "R gain goes from 0 to 20; 22 cannot be."),
+        (replace(GAIN, found="13"), "R gain moves by 2 from 0; 13 lies between two steps."),
+        (replace(GAIN, found="twelve"), "R gain: setting as found is “twelve”, which is not a whole number."),
+        (replace(GAIN, factory="99"), "R gain goes from 0 to 20; 99 cannot be."),
+        (replace(GAIN, lowest="20"), "R gain: lowest, 20, must be below highest, 20."),
+        (replace(GAIN, step="0"), "R gain: a step is 1 or more, not 0."),
+        (replace(GAIN, highest=""), "R gain: highest is “”, which is not a whole number."),
+        (replace(GAMMA, found="2.6"), "Gamma: setting as found is “2.6”, which is not a whole number."),
+    ],
+)
+def test_impossible_settings_are_said(row: ControlDraft, sentence: str) -> None:
+    assert check(draft(row)) == [sentence]
+
+
+def test_everything_wrong_is_said_at_once() -> None:
+    wrong = draft(replace(GAIN, found="99"), client=" ", bench=BenchChoice(meter="stand-in", depth=10))
+    objections = check(wrong)
+    assert isinstance(objections, list)
+    assert len(objections) == 4
+    assert objections[0] == "Say which client."
+
+
+def test_a_setting_without_a_word_takes_the_roles_own() -> None:
+    arrival = check(draft(replace(GAIN, name="", found="4")))
+    assert isinstance(arrival, Arrival)
+    assert arrival.controls[0].name == ROLE_WORDS[Role.GAIN_R]
+
+
+def test_what_white_lacks() -> None:
+    assert len(missing_for_white(new_draft())) == 6
+    assert "red gain" not in missing_for_white(draft(GAIN))
+
+
+def test_the_form_shows_a_draft_and_gives_it_back(qapp: QApplication) -> None:
+    view = ArriveView(["LVDS 1920 × 1080, this window's own", "HDMI 3840 × 2160"])
+    scenario = load_scenario("demo")
+    filled = draft_of_scenario(draft(), scenario, build_bench(scenario, 4).link.values())
+    filled = replace(
+        filled, bench=BenchChoice("stand-in", "stand-in", "by hand", "demo", 7, 12, "full", 0.18), levels=21
+    )
+    view.show_draft(filled, begun=False, ledger_open=True)
+    assert view.draft() == replace(filled, technology="")
+    mine = replace(filled, bench=BenchChoice(display="HDMI 3840 × 2160", window=1.0))
+    view.show_draft(mine, begun=True, ledger_open=False)
+    assert view.draft().bench == replace(mine.bench, seed=0)
+
+
+def test_a_screen_of_this_computer_shows_eight_bit(qapp: QApplication) -> None:
+    view = ArriveView(["HDMI 3840 × 2160"])
+    view.show_draft(draft(bench=BenchChoice(depth=10)), begun=False, ledger_open=True)
+    assert view.draft().bench.depth == 8
+
+
+def test_a_visit_that_has_begun_fills_the_form(logbook: Logbook, visit: VisitRecord) -> None:
+    form = draft_of_facts(load_facts(logbook, visit.id))
+    assert (form.client, form.memory) == ("Fernhollow Hall", "Film night")
+    assert missing_for_white(form) == []
+    arrival = check(form)
+    assert isinstance(arrival, Arrival)
+    assert arrival.found == logbook.settings(visit.id)

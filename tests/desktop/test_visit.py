@@ -1,0 +1,333 @@
+"""The window driven by keys: a whole visit, what stops it, and what it goes on with."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from aequitone.advice.mover import Stop
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.remote import Remote
+from aequitone.desktop.states import Act, Station
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.reference import target_named
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+def has(window: MainWindow, act: Act) -> bool:
+    return any(hint.act is act for hint in window.presenter.view().panel.keys)
+
+
+def readings(logbook: Logbook, visit: VisitRecord) -> int:
+    return sum(record.readings for record in logbook.passes(visit.id))
+
+
+def as_found(driver: Driver) -> None:
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+
+
+def test_a_whole_visit_by_link(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive, reports: Path
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here is Station.AS_FOUND
+    as_found(driver)
+    driver.press_for(Act.NEXT_STATION)
+    assert presenter.here is Station.WHITE
+    as_found(driver)
+    assert presenter.facts is not None
+    assert presenter.facts.white is not None
+    assert presenter.facts.white.stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
+    driver.press_for(Act.NEXT_STATION)
+    as_found(driver)
+    assert presenter.facts.proof is not None
+    assert (
+        presenter.facts.proof.errors.de2000[:-1].mean() < 1.0 < presenter.facts.as_found.errors.de2000[:-1].mean()
+    )
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.MAKE_REPORT)
+    driver.wait(lambda: has(window, Act.OPEN_REPORT), "the report")
+    assert sorted(p.name for p in (reports / f"visit-{visit.id}").iterdir()) == [
+        "after.png", "before.png", "readings.csv", "report.pdf",
+    ]  # fmt: skip
+    driver.press_for(Act.CLOSE_VISIT)
+    driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
+    driver.press_for(Act.NEW_VISIT)
+    assert presenter.here is Station.ARRIVE
+    assert presenter.facts is None
+
+
+def test_the_keys_shown_are_the_keys_that_work(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    shown = {hint.key for hint in window.presenter.view().panel.keys}
+    enabled = {key for key, (shortcut, _) in window._shortcuts.items() if shortcut.isEnabled()}
+    assert enabled == shown
+    driver.press("Space")
+    driver.press("Z")
+    assert not window.presenter.running
+    assert all(hint.words and hint.key for hint in window.presenter.view().panel.keys)
+
+
+def test_pause_holds_the_pass_and_leaving_keeps_it(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter.view().panel.progress is not None, "progress")
+    driver.press_for(Act.PAUSE)
+    driver.wait(lambda: presenter.view().panel.heading == "Paused", "the pause")
+    count = logbook.passes(visit.id)[0].readings
+    QTest.qWait(150)
+    assert logbook.passes(visit.id)[0].readings == count
+    driver.press_for(Act.LEAVE)
+    driver.wait_for_pass()
+    assert "was interrupted" in presenter.view().panel.sentence
+    driver.press_for(Act.GO_ON)
+    driver.wait_for_pass()
+    assert [p.state for p in logbook.passes(visit.id)] == [PassState.DONE]
+    assert len(logbook.readings(logbook.passes(visit.id)[0].id)) == 15
+
+
+def test_closing_in_the_middle_offers_to_go_on_at_the_next_start(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: readings(logbook, visit) >= 3, "three readings")
+    window.close()
+    kept = logbook.readings(logbook.passes(visit.id)[0].id)
+    again = open_on(open_logbook(logbook.path))
+    assert has(again, Act.GO_ON)
+    assert f"{len(kept)} readings kept" in again.presenter.view().panel.sentence
+    second = drive(again)
+    second.press_for(Act.GO_ON)
+    second.wait_for_pass()
+    assert logbook.readings(logbook.passes(visit.id)[0].id)[: len(kept)] == kept
+    assert logbook.passes(visit.id)[0].state is PassState.DONE
+
+
+def test_an_interrupted_pass_can_be_set_aside(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: readings(logbook, visit) >= 2, "two readings")
+    driver.press_for(Act.LEAVE)
+    driver.wait_for_pass()
+    driver.press_for(Act.SET_ASIDE)
+    driver.wait(lambda: has(window, Act.BEGIN), "a fresh start")
+    assert logbook.passes(visit.id)[0].state is PassState.SET_ASIDE
+    assert logbook.passes(visit.id)[0].readings >= 2
+
+
+def test_put_back_by_key(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    as_found(driver)
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.press_for(Act.PUT_BACK)
+    driver.wait_for_pass()
+    assert presenter.facts is not None
+    assert presenter.facts.white_state is not None
+    assert any(trip.move.undoes for trip in presenter.facts.white_state.trips)
+
+
+@pytest.fixture
+def by_hand(logbook: Logbook) -> tuple[VisitRecord, StandInBench]:
+    scenario = load_scenario("demo")
+    begun = begin_standin_visit(logbook, scenario, "demo", 4, link="by hand")
+    hidden = build_bench(scenario, 4)
+    note_as_found(logbook, begun, hidden.link.values())
+    return begun, hidden
+
+
+def turn_with_the_remote(app: QApplication, remote: Remote, asked: AskMove) -> None:
+    """Turn what the panel asks for with the arrow keys, as a person would."""
+    rows = [control.role for control in remote.source.controls()]
+    for change in asked.move.changes:
+        while remote._row != rows.index(change.role):
+            QTest.keyClick(remote, Qt.Key.Key_Down)
+        key = Qt.Key.Key_Right if change.by > 0 else Qt.Key.Key_Left
+        for _ in range(abs(change.by) // 5):
+            QTest.keyClick(remote, key, Qt.KeyboardModifier.ShiftModifier)
+        for _ in range(abs(change.by) % 5):
+            QTest.keyClick(remote, key)
+    app.processEvents()
+
+
+def test_a_visit_by_hand_with_the_standin_remote(
+    qapp: QApplication, logbook: Logbook, by_hand: tuple[VisitRecord, StandInBench], open_on: Open, drive: Drive
+) -> None:
+    visit, hidden = by_hand
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    as_found(driver)
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.REMOTE)
+    driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
+    remote = window._remote
+    assert remote is not None
+    window.activateWindow()
+    driver.press_for(Act.BEGIN)
+    trips, put_back = 0, False
+    while presenter.running and trips < 16:
+        driver.wait(lambda: not presenter.running or presenter._asked is not None, "a move or the end")
+        if presenter._asked is None:
+            continue
+        panel = presenter.view().panel
+        assert panel.yours
+        assert panel.lines
+        assert has(window, Act.TURNED)
+        if trips == 1 and not put_back:
+            put_back = True
+            asked = presenter._asked
+            driver.press_for(Act.PUT_BACK)
+            driver.wait(
+                lambda asked=asked: presenter._asked is not None and presenter._asked != asked, "the way back"
+            )
+            assert "undoes the last move" in presenter.view().panel.sentence
+        question = presenter._asked.question
+        assert isinstance(question, AskMove)
+        turn_with_the_remote(qapp, remote, question)
+        driver.press_for(Act.TURNED)
+        driver.wait(
+            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its readings"
+        )
+        trips += 1
+    assert presenter.facts is not None
+    state = presenter.facts.white_state
+    assert state is not None
+    assert put_back
+    assert any(trip.move.undoes for trip in state.trips)
+    left = remote.source.settings()
+    assert {c.role: c.value for c in state.controls}.items() <= left.items()
+    assert max(hidden.true_de2000((80.0, 30.0), target_named(visit.target), left)) < 1.0
+    # The remote's screen is the one the meter looks at, and it is remembered as a real one's settings are.
+    assert nvram_path(logbook.path, "demo", 4).exists()
+
+
+def test_trouble_with_an_instrument_is_said_and_the_window_stays(
+    logbook: Logbook, open_on: Open, drive: Drive, tmp_path: Path
+) -> None:
+    from importlib import resources
+
+    demo = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
+    path = tmp_path / "silent.toml"
+    path.write_text(demo.replace("[screen]\n", "[meter]\nsilent_after_readings = 12\n\n[screen]\n", 1), "utf-8")
+    scenario = load_scenario(str(path))
+    visit = begin_standin_visit(logbook, scenario, str(path), 4)
+    note_as_found(logbook, visit, build_bench(scenario, 4).link.values())
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: has(window, Act.TRY_AGAIN), "the trouble")
+    assert "does not answer" in presenter.view().panel.sentence
+    kept = logbook.passes(visit.id)[0].readings
+    assert kept > 0
+    driver.press_for(Act.TRY_AGAIN)
+    driver.wait(lambda: has(window, Act.TRY_AGAIN), "the same trouble")
+    driver.press_for(Act.LEAVE)
+    driver.wait_for_pass()
+    assert has(window, Act.GO_ON)
+    assert logbook.passes(visit.id)[0].readings == kept
+    # A scenario that is gone is said when the pass is to go on, and nothing is lost by it.
+    path.unlink()
+    fresh = open_on(open_logbook(logbook.path))
+    drive(fresh).press_for(Act.GO_ON)
+    drive(fresh).wait(lambda: "no scenario" in fresh.presenter.view().panel.sentence, "the sentence")
+    assert has(fresh, Act.GO_ON)
+    assert logbook.passes(visit.id)[0].readings == kept
+
+
+def test_looking_at_another_station_while_a_pass_runs(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.press("Ctrl+4")
+    assert presenter.here is Station.PROOF
+    assert "Ctrl+2 goes back" in presenter.view().panel.sentence
+    driver.press("Ctrl+2")
+    driver.wait_for_pass()
+    assert presenter.here is Station.AS_FOUND
+
+
+def test_table_copy_and_darken(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    as_found(driver)
+    driver.press_for(Act.TABLE)
+    assert window._stack.currentWidget() is window._table
+    assert window._table.rowCount() == 11
+    driver.press_for(Act.COPY)
+    lines = QGuiApplication.clipboard().text().splitlines()
+    assert lines[0].startswith("Level %\tX\tY cd/m²")
+    assert len(lines) == 12
+    facts = window.presenter.facts
+    assert facts is not None
+    assert float(lines[1].split("\t")[2]) == pytest.approx(facts.as_found.white, rel=1e-3)
+    driver.press_for(Act.DARKEN)
+    assert window._darkened.isVisible()
+    assert window._darkened.geometry() == window.rect()
+    driver.press_for(Act.DARKEN)
+    assert not window._darkened.isVisible()
+
+
+def test_the_window_remembers_its_place_and_its_table(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    drive(window).press_for(Act.TABLE)
+    window.resize(1000, 700)
+    window.close()
+    again = open_on(open_logbook(logbook.path))
+    assert again._tabled
+    assert again.size() != again.minimumSize()
+
+
+def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: Drive) -> None:
+    visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here is Station.ARRIVE
+    driver.press("Ctrl+2")
+    as_found(driver)
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: "note them at Arrive" in presenter.view().panel.sentence, "the sentence")
+    assert not presenter.running
+    assert [p.kind for p in logbook.passes(visit.id)] == [PassKind.AS_FOUND]
+
+
+def test_another_target_is_chosen_between_passes(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+1")
+    presenter.edited(replace(presenter.draft, target="rec709-2.4"))
+    driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait(lambda: "gamma 2.4" in window.presenter.view().strip.what, "the other target")
+    assert logbook.visit(visit.id).target == "rec709-2.4"
