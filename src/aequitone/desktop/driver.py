@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from aequitone.desktop.arrival import missing_for_white
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 
@@ -87,6 +88,7 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.come_forward()
     driver.wait_for_station(Station.ARRIVE)
     driver.press_for(Act.READ_CONTROLS)
+    driver.wait(lambda: not missing_for_white(presenter.draft), "the controls")
     driver.picture("arrive")
     driver.press_for(Act.SAVE_ARRIVAL)
     driver.wait_for_station(Station.AS_FOUND)

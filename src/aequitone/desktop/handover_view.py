@@ -4,7 +4,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from aequitone.desktop import theme
 
@@ -41,8 +41,24 @@ class HandOverView(QWidget):
                 widget.deleteLater()
         for heading, words in paragraphs:
             self._words.addWidget(_label(heading, theme.TITLE, bold=True))
-            self._words.addWidget(_label(words, theme.BODY))
+            self._words.addWidget(_table(words) if "\t" in words else _label(words, theme.BODY))
         self._pictures.show_pictures(pictures)
+
+
+def _table(words: str) -> QWidget:
+    """Tab-separated lines in columns."""
+    table = QWidget()
+    grid = QGridLayout(table)
+    grid.setContentsMargins(0, 0, 0, 0)
+    grid.setHorizontalSpacing(18)
+    grid.setVerticalSpacing(3)
+    for i, line in enumerate(words.splitlines()):
+        for j, cell in enumerate(line.split("\t")):
+            label = _label(cell, theme.BODY)
+            label.setWordWrap(False)
+            grid.addWidget(label, i, j)
+    grid.setColumnStretch(3, 1)
+    return table
 
 
 def _label(words: str, size: int, *, bold: bool = False) -> QLabel:

@@ -111,6 +111,8 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
         True,
         (BigLine("Go on to"), BigLine("White" if kind is PassKind.AS_FOUND else "Hand over")),
         f"{message} {sentence}".strip(),
+        delta=stages.mean_delta(found),
+        dial=stages.casts(found),
         keys=(
             KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
             KeyHint("B", "measure it again", Act.BEGIN),

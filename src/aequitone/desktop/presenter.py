@@ -93,6 +93,7 @@ class Presenter(QObject):
         self._trail = DialState(())
         self._benched: tuple[BenchChoice, Benched] | None = None
         self._message = ""
+        self.filling = False
         self._report: QProcess | None = None
         self.report_folder: Path | None = None
         self.pictures: tuple[Path, Path] | None = None
@@ -183,7 +184,7 @@ class Presenter(QObject):
             (
                 "Settings, as found → as left",
                 "\n".join(
-                    f"{name}   {found}" if found == left else f"{name}   {found} → {left}"
+                    f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
                     for name, found, left in words.settings_rows(facts)
                 ),
             )
@@ -284,6 +285,9 @@ class Presenter(QObject):
     # Arrive
 
     def _save_arrival(self) -> None:
+        if self.filling:
+            self._message = "The controls are still being read from the stand-in; press again in a moment."
+            return
         checked = check(self.draft)
         if not isinstance(checked, Arrival):
             self._message = " ".join(checked)
@@ -307,11 +311,17 @@ class Presenter(QObject):
             return draft_of_scenario(draft, standins.scenario, told)
 
         def done(filled: Draft) -> None:
+            self.filling = False
             self.draft = filled
             self.form_changed.emit()
             self.changed.emit()
 
-        self.desk.do(work, done, self._say)
+        def failed(error: Exception) -> None:
+            self.filling = False
+            self._say(error)
+
+        self.filling = True
+        self.desk.do(work, done, failed)
 
     def _new_visit(self) -> None:
         bench = self.facts.visit.bench if self.facts else BenchChoice()

@@ -33,7 +33,7 @@ from aequitone.planning.pace import (
     minutes_words,
     white_balance_seconds,
 )
-from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.grey_pass import GreyPass, GreyPlan
 from aequitone.procedures.policy import DARK_CD_M2
 from aequitone.procedures.white_balance import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
@@ -247,6 +247,20 @@ def move_lines(move: Move) -> tuple[BigLine, ...]:
     return tuple(
         BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}") for change in move.changes
     )
+
+
+def mean_delta(found: GreyPass) -> DeltaFigure:
+    """The average ΔE 2000 of a pass, black left out, and its spread."""
+    errors, levels = found.errors, len(found.percents) - 1
+    mean = float(errors.de2000[:levels].mean())
+    sd = float(np.sqrt((errors.de2000_sd[:levels] ** 2).sum())) / levels
+    return DeltaFigure("ΔE 2000 on average", mean, sd, verdict(mean))
+
+
+def casts(found: GreyPass) -> DialState:
+    """Where the levels lean, from dark to bright: how far grey wanders."""
+    inner = np.nan_to_num(found.errors.cast[:-1])[::-1]
+    return DialState(tuple((float(warm), float(green)) for warm, green in inner))
 
 
 def delta_of(state: WhiteState) -> DeltaFigure:

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 
 from aequitone.desktop.states import LadderRow, LadderState
 
-HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "As found ΔE")
+HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "Found ΔE")
 
 
 class LadderTable(QTableWidget):
@@ -16,6 +16,7 @@ class LadderTable(QTableWidget):
         self.setHorizontalHeaderLabels(HEADS)
         self.verticalHeader().hide()
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setSectionResizeMode(5, QHeaderView.ResizeMode.ResizeToContents)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setAlternatingRowColors(True)
         self.setAccessibleName("Grey ladder as a table")

@@ -1,0 +1,92 @@
+"""Takes the pictures of docs/screenshots from the demo data: `make screenshots`.
+
+Usage: screenshots.py FOLDER. The visit is played twice: by link, and by hand with the stand-in remote.
+"""
+
+import sys
+import tempfile
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication
+
+from aequitone.desktop.app import application, window_on
+from aequitone.desktop.demo import demo_logbook
+from aequitone.desktop.driver import Driver, drive_demo
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.states import Act, Station
+from aequitone.desktop.window import MainWindow
+
+
+def opened(app: QApplication, logbook_path: Path, *, by_hand: bool) -> MainWindow:
+    window = window_on(demo_logbook(logbook_path, by_hand=by_hand), pace=60.0)
+    window.resize(1280, 800)
+    window.show()
+    app.processEvents()
+    return window
+
+
+def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
+    """The White station as it is at a client's: the program asks, the person turns."""
+    window = opened(app, work / "by-hand" / "logbook.sqlite", by_hand=True)
+    presenter, driver = window.presenter, Driver(app, window, folder)
+    driver.come_forward()
+    driver.press_for(Act.READ_CONTROLS)
+    driver.wait(lambda: not presenter.filling, "the menu")
+    standins = presenter._bench(presenter.draft.bench).standins
+    assert standins is not None
+    values = {role: str(value) for role, value in standins.screen.settings().items()}
+    rows = tuple(
+        type(row)(
+            **{**vars(row), "found": row.choices[int(values[row.role])] if row.choices else values[row.role]}
+        )
+        for row in presenter.draft.controls
+    )
+    presenter.draft = type(presenter.draft)(**{**vars(presenter.draft), "controls": rows})
+    presenter.form_changed.emit()
+    driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait_for_station(Station.AS_FOUND)
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    driver.picture("as-found")
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    for trip in range(3):
+        driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move")
+        if presenter._asked is None:
+            break
+        question = presenter._asked.question
+        assert isinstance(question, AskMove)
+        if trip == 2:
+            break
+        standins.screen.turn({change.role: change.to_value for change in question.move.changes})
+        driver.press_for(Act.TURNED)
+        driver.wait(
+            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its readings"
+        )
+    driver.picture("white")
+    driver.press_for(Act.DARKEN)
+    driver.picture("darkened")
+    driver.press_for(Act.DARKEN)
+    driver.press_for(Act.REMOTE)
+    driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
+    assert window._remote is not None
+    app.processEvents()
+    window._remote.grab().save(str(folder / "remote.png"))
+    window.close()
+
+
+def main() -> None:
+    folder = Path(sys.argv[1])
+    folder.mkdir(parents=True, exist_ok=True)
+    app = application()
+    with tempfile.TemporaryDirectory() as name:
+        work = Path(name)
+        drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
+        for view in ("arrive", "proof", "table", "hand-over"):
+            (folder / f"{view}.png").write_bytes((work / "pictures" / f"{view}.png").read_bytes())
+        white_by_hand(app, work, folder)
+    print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")
+
+
+if __name__ == "__main__":
+    main()
