@@ -144,6 +144,6 @@ def test_white_alone_is_allowed_a_little_more() -> None:
     ],
 )
 def test_every_stop_says_why_with_its_figure(stop: Stop, words: str) -> None:
-    told = stop_words(stop, 0.73, 0.08, 0.5)
+    told = stop_words(stop, (0.9, 0.73, 0.4), 0.08, 0.5)
     assert words in told
-    assert "ΔE 0.73 ± 0.08" in told
+    assert "ΔE 0.73 ± 0.08 at the worse of the two levels, 0.90 at 100 %" in told

@@ -68,13 +68,14 @@ class Mover:
         return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
 
     def worst(self, seen: Seen) -> float:
-        """ΔE 2000 of the worst of the three levels."""
-        return float(self.de2000(seen.xyz).max())
+        """ΔE 2000 of the level that most asks for a move (see `decisive`)."""
+        de = self.de2000(seen.xyz)
+        return float(de[decisive(de)])
 
     def worst_sd(self, seen: Seen) -> float:
         """Standard deviation of `worst` from the readings' noise."""
         drawn = seen.xyz + _DRAWS * seen.sd
-        return float(self.de2000(drawn).max(axis=-1).std())
+        return float(_score(self.de2000(drawn)).std())
 
     def score(self, seen: Seen) -> float:
         """What is brought down: the worst ΔE, 100 % being allowed a little more (it is not adjusted itself)."""
@@ -103,9 +104,11 @@ class Mover:
             for c, n in zip(controls, best, strict=True)
             if n
         )
-        expected = float(self._expected(seen, responses, best).max())
+        expected = self._expected(seen, responses, best)
         doubt = float(np.hypot(after_sd, noise))
-        return Move(changes, Expectation(self.worst(seen), max(expected, after), doubt, light))
+        # `after` allows for the doubt; 100 % is told as it is, without its lenience.
+        told = after + (WHITE_LENIENCE if decisive(expected) == 0 else 0.0)
+        return Move(changes, Expectation(self.worst(seen), told, doubt, light))
 
     def _search(
         self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], caution: float
@@ -203,6 +206,11 @@ def _neighbours() -> Array:
 
 
 _NEIGHBOURS = _neighbours()
+
+
+def decisive(de: Array) -> int:
+    """Which of 100 %, bright and dark most asks for a move: the largest ΔE once 100 % has its lenience."""
+    return int((np.asarray(de) - _LENIENCE).argmax())
 
 
 def _score(de: Array) -> Array:

@@ -45,7 +45,7 @@ class Change:
 
 @dataclass(frozen=True)
 class Expectation:
-    """What a move should bring: ΔE 2000 of the worst of 100 % and the two adjusted levels, and light."""
+    """What a move should bring: ΔE 2000 of the level that most asks for the move, and light."""
 
     de2000_before: float
     de2000_after: float

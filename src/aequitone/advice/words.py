@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from aequitone.advice.mover import Stop
+from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.responses import Responses
 from aequitone.colorimetry.arrays import Array
 
@@ -12,12 +12,13 @@ _UNEVEN = 0.15
 _LITTLE = 0.004
 
 
-def stop_words(stop: Stop, worst: float, sd: float, stop_at: float) -> str:
-    """Why adjusting ends, for the person in the room."""
-    figure = f"ΔE {worst:.2f} ± {sd:.2f} at the worst of 100 % and the two adjusted levels"
+def stop_words(stop: Stop, de2000: tuple[float, float, float], sd: float, stop_at: float) -> str:
+    """Why adjusting ends, for the person in the room; `de2000` at 100 %, bright and dark."""
+    white, bright, dark = de2000
+    figure = f"ΔE {max(bright, dark):.2f} ± {sd:.2f} at the worse of the two levels, {white:.2f} at 100 %"
     match stop:
         case Stop.MET:
-            return f"The target is met: {figure}, wanted {stop_at:g}."
+            return f"The target is met: {figure}; wanted {stop_at:g}, and {stop_at + WHITE_LENIENCE:g} at 100 %."
         case Stop.CANNOT_TELL:
             return f"The meter cannot tell any more: {figure}. Going on would chase its noise."
         case Stop.CANNOT_REACH:

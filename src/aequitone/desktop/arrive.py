@@ -161,6 +161,7 @@ class ArriveView(QWidget):
         table.verticalHeader().hide()
         table.setAccessibleName("Controls as found")
         table.setTabKeyNavigation(False)
+        table.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         table.setEditTriggers(
             QAbstractItemView.EditTrigger.AnyKeyPressed

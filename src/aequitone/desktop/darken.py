@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop import theme
-from aequitone.desktop.panel import figure_words
+from aequitone.desktop.panel import MIDDLE, figure_words
 from aequitone.desktop.states import PanelState
 
 _BLACK = QColor(8, 8, 8)
@@ -51,7 +51,7 @@ class Darkened(QWidget):
             used = theme.text(
                 painter, place, line.amount, size, theme.TEXT, bold=True, align=Qt.AlignmentFlag.AlignRight
             )
-            theme.text(painter, place.adjusted(0, 0, -used - 20, 0), line.label, size, theme.TEXT)
+            theme.text(painter, place.adjusted(0, 0, -used - 20, 0), line.label, size, theme.TEXT, elide=MIDDLE)
         foot = height * 0.66
         if state.reading is not None:
             theme.text(

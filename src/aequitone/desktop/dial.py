@@ -114,7 +114,15 @@ class Sliders(QWidget):
         for i, slider in enumerate(self._state):
             top = i * row
             colour = theme.CHANNEL.get(slider.channel, theme.TEXT)
-            theme.text(painter, QRectF(0, top, width - 70, 17), slider.name, theme.NOTE, colour, bold=True)
+            theme.text(
+                painter,
+                QRectF(0, top, width - 70, 17),
+                slider.name,
+                theme.NOTE,
+                colour,
+                bold=True,
+                elide=Qt.TextElideMode.ElideMiddle,
+            )
             value = f"{slider.value}" if slider.to is None else f"{slider.value} → {slider.to}"
             theme.text(
                 painter,

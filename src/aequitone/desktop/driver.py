@@ -1,5 +1,6 @@
 """Plays a visit through the real window by keys, as a person would, and takes pictures on the way."""
 
+import shutil
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -119,7 +120,8 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(Act.CLOSE_VISIT)
     driver.wait(lambda: presenter.facts is not None and presenter.facts.visit.closed is not None, "a closed visit")
     window.close()
-    return [*driver.pictures, *(sorted(report.iterdir()) if report else [])]
+    handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
+    return [*driver.pictures, *handed]
 
 
 def _rows(window: MainWindow) -> tuple:

@@ -13,6 +13,8 @@ from aequitone.reference import Verdict
 _TOP, _HEAD = 30.0, 30.0
 _FLOOR_ROOM = 22.0
 _DIAL_SCALE = 0.012
+_ROOM_FOR_BRACKETS = 600.0
+_TICK_ROOM = 15.0
 RIGHT, CENTRE = Qt.AlignmentFlag.AlignRight, Qt.AlignmentFlag.AlignHCenter
 
 
@@ -156,7 +158,7 @@ class Ladder(QWidget):
                 align=CENTRE,
             )
             return
-        room = columns.light[1] / 2 - 44
+        room = max(6.0, columns.light[1] / 2 - 44)
         length = room * min(1.0, abs(row.light) / reach)
         bar = QRectF(zero if row.light > 0 else zero - length, middle - 4, max(length, 1.0), 8)
         painter.fillRect(bar, theme.QUIET)
@@ -221,13 +223,17 @@ class Ladder(QWidget):
     def _axis(painter: QPainter, columns: "_Columns", top: float, axis: float) -> None:
         left, width = columns.delta
         ticks = sorted({0.0, 1.0, 3.0, axis} | ({axis / 2} if axis > 6 else set()))
+        drawn = -_TICK_ROOM
         for tick in ticks:
+            if width * tick / axis - drawn < _TICK_ROOM:
+                continue
+            drawn = width * tick / axis
             box = QRectF(left + width * tick / axis - 20, top, 40, _FLOOR_ROOM - 4)
             theme.text(painter, box, f"{tick:g}", theme.NOTE, theme.QUIET, align=CENTRE)
 
     def _brackets(self, painter: QPainter, columns: "_Columns", top: float, height: float) -> None:
         percents = [row.percent for row in self._state.rows]
-        for i, (name, high, low) in enumerate(self._state.brackets):
+        for i, (name, high, low) in enumerate(self._state.brackets if columns.bracket[1] > 0 else ()):
             inside = [j for j, percent in enumerate(percents) if low <= percent <= high]
             if not inside:
                 continue
@@ -266,7 +272,8 @@ class _Columns:
     """Left edge and width of each column for a width of the ladder."""
 
     def __init__(self, width: float, brackets: bool) -> None:
-        room = 62.0 if brackets else 0.0
+        # In a narrow window the figures come first.
+        room = 62.0 if brackets and width > _ROOM_FOR_BRACKETS else 0.0
         free = width - 44 - 16 - room
         self.level = (0.0, 40.0)
         self.swatch = (56.0, free * 0.17)

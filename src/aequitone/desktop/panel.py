@@ -19,6 +19,8 @@ from aequitone.desktop.dial import Dial, Sliders
 from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState, ReadingFigure
 
 WIDTH = 376
+# Names of controls that are too long differ at their ends as often as at their beginnings.
+MIDDLE = Qt.TextElideMode.ElideMiddle
 _VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
@@ -164,7 +166,13 @@ class _BigLines(QWidget):
         for i, line in enumerate(self._lines):
             place = QRectF(0, i * self._pitch, self.width(), self._pitch)
             amount = theme.text(painter, place, line.amount, self._size, theme.BRIGHT, bold=True, align=_RIGHT)
-            theme.text(painter, place.adjusted(0, 0, -amount - 10 if amount else 0, 0), line.label, self._size)
+            theme.text(
+                painter,
+                place.adjusted(0, 0, -amount - 10 if amount else 0, 0),
+                line.label,
+                self._size,
+                elide=MIDDLE,
+            )
 
 
 class _Reading(QWidget):

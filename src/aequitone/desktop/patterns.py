@@ -105,7 +105,7 @@ def screen_names() -> list[str]:
     names = []
     for screen in sorted(QGuiApplication.screens(), key=lambda screen: screen is not primary):
         size = screen.size()
-        mine = ", this window's own" if screen is primary else ""
+        mine = ", here" if screen is primary else ""
         names.append(f"{screen.name()} {size.width()} × {size.height()}{mine}")
     return names
 

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, GAINS, channel_of
 from aequitone.colorimetry import REC709, cast_word
@@ -227,7 +228,7 @@ def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float,
     """The cast of the worse level, after the trail so far."""
     target = target_named(facts.visit.target)
     errors = grey_errors(state.percents, state.xyz, target, white=float(state.xyz[0, 1]))
-    worse = int(np.argmax(state.de2000))
+    worse = decisive(np.array(state.de2000))
     warm, green = (float(value) for value in errors.cast[worse])
     trail = before if before and before[-1] == (warm, green) else (*before, (warm, green))
     return DialState(trail[-6:])
@@ -265,5 +266,5 @@ def casts(found: GreyPass) -> DialState:
 
 def delta_of(state: WhiteState) -> DeltaFigure:
     """The figure that white balance works on."""
-    worse = state.percents[int(np.argmax(state.de2000))]
+    worse = state.percents[decisive(np.array(state.de2000))]
     return DeltaFigure(f"ΔE 2000 at {worse:g} %", state.worst, state.worst_sd, verdict(state.worst))

@@ -103,12 +103,13 @@ def text(
     *,
     bold: bool = False,
     align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
+    elide: Qt.TextElideMode = Qt.TextElideMode.ElideRight,
 ) -> float:
     """Draw one line of words, cut with an ellipsis where it does not fit; returns its width."""
     width = _advance(words, size, bold)
     if width > place.width() + 0.5:
         metrics = QFontMetricsF(font(size, bold=bold))
-        words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, place.width() + 0.5)
+        words = metrics.elidedText(words, elide, place.width() + 0.5)
         width = metrics.horizontalAdvance(words)
     painter.setFont(font(size, bold=bold))
     painter.setPen(colour)

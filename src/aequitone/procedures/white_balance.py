@@ -282,4 +282,4 @@ def _change(control: ControlState, to: int) -> Change:
 
 def _ended(session: _Session, stop: Stop) -> WhiteResult:
     state = session.state()
-    return WhiteResult(stop, stop_words(stop, state.worst, state.worst_sd, session.plan.stop_at), state)
+    return WhiteResult(stop, stop_words(stop, state.de2000, state.worst_sd, session.plan.stop_at), state)
