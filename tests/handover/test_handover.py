@@ -115,6 +115,14 @@ def test_black_under_the_floor_claims_no_contrast() -> None:
     assert ": 1" in words.found_words(grey(black=0.05, sd=0.001))
 
 
+def test_another_tone_than_the_targets_is_said_before_white() -> None:
+    assert words.tone_words(grey()) == ""
+    xyz = TARGETS["rec709-2.4"].grey(LEVELS, 100.0)
+    errors = grey_errors(LEVELS, xyz, TARGET, white=100.0)
+    other = GreyPass(LEVELS, xyz, np.zeros_like(xyz), errors, 0.0)
+    assert "gamma 2.40 where the target asks for 2.20" in words.tone_words(other)
+
+
 def test_a_right_screen_shows_the_picture_as_it_is() -> None:
     # Between 10 % levels the curve is joined by straight lines, so codes may differ by a few.
     scene = still_life(160, 100)

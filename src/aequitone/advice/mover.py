@@ -123,12 +123,16 @@ class Mover:
         point = np.clip(np.rint(self._least_squares(seen, responses, weights, caution)), low, high)
         value = float(cost(point[None])[0])
         for _ in range(200):
-            around = np.clip(point + _NEIGHBOURS, low, high)
-            costs = cost(around)
-            best = int(costs.argmin())
-            if costs[best] >= value - 1e-9:
+            # Pairs are many and seldom needed: they are tried where single controls are at an end.
+            for neighbours in (_SINGLES, _PAIRS):
+                around = np.clip(point + neighbours, low, high)
+                costs = cost(around)
+                best = int(costs.argmin())
+                if costs[best] < value - 1e-9:
+                    point, value = around[best], float(costs[best])
+                    break
+            else:
                 break
-            point, value = around[best], float(costs[best])
         return self._without_idle(point, cost)
 
     def _least_squares(self, seen: Seen, responses: Responses, weights: Array, caution: float) -> Array:
@@ -192,20 +196,26 @@ _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
 _LOG_DRAWS = np.random.default_rng(31).standard_normal((120, 9))
 
 
-def _neighbours() -> Array:
-    """Every change of one control by up to three steps, and of two controls by one or two each."""
-    rows = []
-    for i in range(6):
-        rows += [n * np.eye(6)[i] for n in (-3, -2, -1, 1, 2, 3)]
-    # All gains together, or two of them, keep the cast and move the light: one at a time could not.
+def _singles() -> Array:
+    """Every change of one control by up to three steps, and of two or three gains together.
+
+    Gains together keep the cast and move the light, which one at a time could not.
+    """
+    rows = [n * unit for unit in np.eye(6) for n in (-3, -2, -1, 1, 2, 3)]
     for mask in ((1, 1, 1), (1, 1, 0), (1, 0, 1), (0, 1, 1)):
         rows += [n * np.array([*mask, 0.0, 0.0, 0.0]) for n in (-5, -2, -1, 1, 2, 5)]
-    for i, j in combinations(range(6), 2):
-        rows += [a * np.eye(6)[i] + b * np.eye(6)[j] for a in (-2, -1, 1, 2) for b in (-2, -1, 1, 2)]
     return np.array(rows)
 
 
-_NEIGHBOURS = _neighbours()
+def _pairs() -> Array:
+    """Every change of two controls by one or two steps each."""
+    return np.array(
+        [a * first + b * second for first, second in combinations(np.eye(6), 2) for a in _STEPS for b in _STEPS]
+    )
+
+
+_STEPS = (-2, -1, 1, 2)
+_SINGLES, _PAIRS = _singles(), _pairs()
 
 
 def decisive(de: Array) -> int:

@@ -43,7 +43,7 @@ def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
     patterns = PatternWindow()
     source = ScreenPatterns(patterns)
     visit = logbook.open_visit() or logbook.latest_visit()
-    facts = load_facts(logbook, visit.id) if visit else None
+    facts = load_facts(logbook, visit.id, advice=False) if visit else None
 
     settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
     presenter = Presenter(logbook, facts, pace=pace, patterns=source)

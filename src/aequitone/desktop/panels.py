@@ -104,6 +104,8 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             outlook=f"{plan.readings} readings, about {time}.",
         )
     sentence = words.found_words(found)
+    if kind is PassKind.AS_FOUND and (tone := words.tone_words(found)):
+        sentence = f"{tone} {sentence}"
     if kind is PassKind.PROOF and facts.as_found is not None:
         sentence = words.compared_words(facts.as_found, found) + " " + sentence
     return PanelState(

@@ -98,6 +98,9 @@ class Presenter(QObject):
         self.report_folder: Path | None = None
         self.pictures: tuple[Path, Path] | None = None
         self._look_for_report()
+        if facts is not None and any(record.kind is PassKind.WHITE for record in facts.passes):
+            # The advice of white balance follows once the window is up.
+            self._at_desk(lambda: load_facts(self.logbook, facts.visit.id))
 
     # What is shown
 

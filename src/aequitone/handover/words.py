@@ -9,6 +9,8 @@ from aequitone.logbook.records import ControlRecord
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
 
+# Gammas further apart than this are two settings of a screen, not one unit's wandering.
+_TONE_APART = 0.09
 _SEEN = {
     Verdict.NOT_VISIBLE: "an error that cannot be seen",
     Verdict.SIDE_BY_SIDE: "an error that shows only beside a right screen",
@@ -28,6 +30,24 @@ def found_words(found: GreyPass) -> str:
         f"{lean}: ΔE 2000 is {mean:.1f} on average and {errors.de2000[worst]:.1f} at its worst, at "
         f"{found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
         f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
+    )
+
+
+def tone_words(found: GreyPass) -> str:
+    """Advice on the gamma preset where the tone found is another than the target's; "" where it is not."""
+    percents = np.asarray(found.percents)
+    inside = (percents >= 30.0) & (percents <= 90.0)
+    signal = np.log(percents[inside] / 100.0)
+    seen, wanted = (
+        float(np.polyfit(signal, np.log(np.maximum(xyz[inside, 1], 1e-6)), 1)[0])
+        for xyz in (found.xyz, found.errors.target)
+    )
+    if abs(seen - wanted) < _TONE_APART:
+        return ""
+    return (
+        f"Between 30 and 90 % the tone is that of gamma {seen:.2f} where the target asks for {wanted:.2f}. "
+        "If the screen has a gamma setting, choose the nearer one and measure again before White: "
+        "gains and biases cannot bend a tone."
     )
 
 

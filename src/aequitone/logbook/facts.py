@@ -38,14 +38,17 @@ class VisitFacts:
         return any(p.kind is kind and p.state is PassState.DONE for p in self.passes)
 
 
-def load_facts(logbook: Logbook, visit_id: int) -> VisitFacts:
-    """The facts of a visit; LookupError where there is none."""
+def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> VisitFacts:
+    """The facts of a visit; LookupError where there is none.
+
+    Without `advice` white balance is not worked out again, which is most of the time this takes.
+    """
     visit = logbook.visit(visit_id)
     passes = tuple(logbook.passes(visit_id))
     running = [record for record in passes if record.state is PassState.RUNNING]
     white = _newest(passes, PassKind.WHITE)
     white_value, white_state = None, None
-    if white is not None:
+    if white is not None and advice:
         try:
             white_value, white_state = white_result(logbook, white)
         except JournalMismatch:
