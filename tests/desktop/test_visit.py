@@ -331,3 +331,47 @@ def test_another_target_is_chosen_between_passes(
     driver.press_for(Act.SAVE_ARRIVAL)
     driver.wait(lambda: "gamma 2.4" in window.presenter.view().strip.what, "the other target")
     assert logbook.visit(visit.id).target == "rec709-2.4"
+
+
+def test_a_screen_that_was_visited_before_brings_its_menu(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    logbook.close_visit(visit.id)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.NEW_VISIT)
+    driver.wait(lambda: presenter.facts is None, "the empty form")
+    for key, words in (("client", visit.client), ("room", visit.room), ("screen", visit.screen)):
+        field = window._arrive._names[key]
+        field.setFocus()
+        QTest.keyClicks(field, words)
+        QTest.keyClick(field, Qt.Key.Key_Tab)
+    driver.wait(lambda: any(row.name for row in presenter.draft.controls), "the menu")
+    assert "visited before" in presenter.view().panel.sentence
+    assert [row.name for row in presenter.draft.controls][:3] == ["R gain", "G gain", "B gain"]
+    assert all(row.found == "" for row in presenter.draft.controls)
+    assert window._arrive.draft().controls == presenter.draft.controls
+
+
+def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: Open, drive: Drive) -> None:
+    visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here is Station.ARRIVE
+    window._arrive._table.item(0, 6).setText("140")
+    driver.press_for(Act.SAVE_ARRIVAL)
+    assert "R gain goes from 0 to 100; 140 cannot be." in presenter.view().panel.sentence
+    assert presenter.here is Station.ARRIVE
+    assert logbook.settings(visit.id) == {}
+    window._arrive._table.item(0, 6).setText("52")
+    driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait_for_station(Station.AS_FOUND)
+    assert list(logbook.settings(visit.id).values()) == [52]
+
+
+def test_both_enter_keys_are_enter(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
+    window = open_on(logbook)
+    QTest.keyClick(window, Qt.Key.Key_Enter)
+    drive(window).wait(lambda: window.presenter.running, "the pass")
+    drive(window).wait_for_pass()
+    assert logbook.passes(visit.id)[0].state is PassState.DONE

@@ -1,6 +1,6 @@
 """What is noted at Arrive, as typed, and what of it cannot be: no Qt."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
@@ -60,27 +60,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
     """The form of a visit that has begun."""
     visit = facts.visit
     known = {control.role: control for control in facts.controls}
-    rows = []
-    for role in Role:
-        control = known.get(role)
-        if control is None:
-            rows.append(ControlDraft(role))
-            continue
-        factory = "" if control.factory is None else control.shown(control.factory)
-        value = facts.found_settings.get(role)
-        found = "" if value is None else control.shown(value)
-        rows.append(
-            ControlDraft(
-                role,
-                control.name,
-                str(control.lowest),
-                str(control.highest),
-                str(control.step),
-                factory,
-                found,
-                control.choices,
-            )
-        )
+    rows = [_row_of(role, known.get(role), facts.found_settings.get(role)) for role in Role]
     return Draft(
         visit.client,
         visit.room,
@@ -95,6 +75,28 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
     )
 
 
+def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
+    """The form with the menu of a screen that was visited before; what it stands at now is to be noted."""
+    known = {control.role: control for control in menu}
+    rows = tuple(_row_of(role, known.get(role), None) for role in Role)
+    return replace(draft, controls=rows)
+
+
+def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
+    if control is None:
+        return ControlDraft(role)
+    return ControlDraft(
+        role,
+        control.name,
+        str(control.lowest),
+        str(control.highest),
+        str(control.step),
+        "" if control.factory is None else control.shown(control.factory),
+        "" if found is None else control.shown(found),
+        control.choices,
+    )
+
+
 def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]) -> Draft:
     """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
     visit, screen = scenario.visit, scenario.screen
@@ -105,19 +107,7 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
         record = ControlRecord(
             0, role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices
         )
-        found = record.shown(values[role.value]) if role.value in values else ""
-        rows.append(
-            ControlDraft(
-                role,
-                part.name,
-                str(part.lowest),
-                str(part.highest),
-                str(part.step),
-                record.shown(part.factory),
-                found,
-                part.choices,
-            )
-        )
+        rows.append(_row_of(role, record, values.get(role.value)))
     return Draft(
         draft.client or visit.client,
         draft.room or visit.room,

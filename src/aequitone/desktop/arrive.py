@@ -35,6 +35,8 @@ class ArriveView(QWidget):
     """The form. It knows how to show a Draft and to read one back, and nothing else."""
 
     edited = Signal()
+    screen_named = Signal()
+    """Client, room and screen are all there, and one of them was just typed."""
 
     def __init__(self, screens: list[str]) -> None:
         super().__init__()
@@ -51,15 +53,22 @@ class ArriveView(QWidget):
         self._lay_out()
         for edit in self._names.values():
             edit.textEdited.connect(self._tell)
+        for key in ("client", "room", "screen"):
+            self._names[key].editingFinished.connect(self._tell_screen)
         for combo in self._combos():
             combo.currentIndexChanged.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
-    def suggest_clients(self, names: list[str]) -> None:
-        """Offer the clients that are known, while typing."""
-        completer = QCompleter(names, self)
-        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
-        self._names["client"].setCompleter(completer)
+    def suggest(self, names: dict[str, list[str]]) -> None:
+        """Offer the names that the logbook knows, while typing."""
+        for key, edit in self._names.items():
+            completer = QCompleter(names.get(key, []), self)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            edit.setCompleter(completer)
+
+    def _tell_screen(self) -> None:
+        if not self._loading and all(self._names[key].text().strip() for key in ("client", "room", "screen")):
+            self.screen_named.emit()
 
     def show_draft(self, draft: Draft, *, begun: bool, ledger_open: bool) -> None:
         """Fill the form. Once begun, who and where stay; once white was adjusted, so does as found."""

@@ -21,6 +21,7 @@ from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHi
 WIDTH = 376
 # Names of controls that are too long differ at their ends as often as at their beginnings.
 MIDDLE = Qt.TextElideMode.ElideMiddle
+_DETAIL_ROOM = 52.0
 _VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
@@ -165,14 +166,12 @@ class _BigLines(QWidget):
         painter = QPainter(self)
         for i, line in enumerate(self._lines):
             place = QRectF(0, i * self._pitch, self.width(), self._pitch)
+            if line.detail:
+                theme.text(painter, place, line.detail, theme.BODY, theme.QUIET, align=_RIGHT)
+                place = place.adjusted(0, 0, -_DETAIL_ROOM, 0)
             amount = theme.text(painter, place, line.amount, self._size, theme.BRIGHT, bold=True, align=_RIGHT)
-            theme.text(
-                painter,
-                place.adjusted(0, 0, -amount - 10 if amount else 0, 0),
-                line.label,
-                self._size,
-                elide=MIDDLE,
-            )
+            room = place.adjusted(0, 0, -amount - 10 if amount else 0, 0)
+            theme.text(painter, room, line.label, self._size, elide=MIDDLE)
 
 
 class _Reading(QWidget):

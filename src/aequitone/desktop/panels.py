@@ -56,7 +56,7 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
         (BigLine("Note the visit"),),
         sentence,
         keys=tuple(keys),
-        outlook="Tab goes from field to field; typing on a cell of the table changes it.",
+        outlook="Tab goes from field to field; typing on a cell changes it. Ctrl+Q closes, nothing is lost.",
     )
 
 
@@ -157,6 +157,23 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
         f"{message} {how}".strip(),
         keys=(KeyHint("Enter", "begin", Act.BEGIN, main=True), *extra, *_VIEW_KEYS),
         outlook=f"Usually about four trips to the menu, {time}.",
+    )
+
+
+def closed(facts: VisitFacts, station: Station) -> PanelState:
+    """A station of a visit that is closed: to look at, not to measure."""
+    found = {Station.AS_FOUND: facts.as_found, Station.PROOF: facts.proof}.get(station)
+    sentence = (
+        words.found_words(found) if found else facts.white.words if facts.white else "Nothing was read here."
+    )
+    return PanelState(
+        "Closed",
+        False,
+        (BigLine("Visit closed"),),
+        f"{facts.visit.started:%d %B %Y}. {sentence if station is not Station.ARRIVE else ''}".strip(),
+        delta=stages.mean_delta(found) if found else None,
+        dial=stages.casts(found) if found else None,
+        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), *_VIEW_KEYS),
     )
 
 
@@ -304,8 +321,7 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
             "Hand over",
             False,
             (BigLine("Nothing to report"),),
-            f"{message} Grey as found has not been read yet.".strip(),
-            keys=(KeyHint("Ctrl+2", "go to As found", Act.NEXT_STATION),),
+            f"{message} Grey as found has not been read yet; Ctrl+2 goes there.".strip(),
         )
     if busy:
         return PanelState("Writing", False, (BigLine("Making the report"),), message)

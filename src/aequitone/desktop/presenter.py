@@ -11,7 +11,15 @@ from PySide6.QtCore import QObject, QProcess, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
 
 from aequitone.desktop import panels, stages
-from aequitone.desktop.arrival import Arrival, Draft, check, draft_of_facts, draft_of_scenario, new_draft
+from aequitone.desktop.arrival import (
+    Arrival,
+    Draft,
+    check,
+    draft_of_facts,
+    draft_of_menu,
+    draft_of_scenario,
+    new_draft,
+)
 from aequitone.desktop.benches import Benched, make_bench
 from aequitone.desktop.live import Live, LiveTracker
 from aequitone.desktop.people import AskReading, Person, Question
@@ -29,7 +37,7 @@ from aequitone.desktop.worker import Desk, PassThread
 from aequitone.handover import words
 from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
-from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
+from aequitone.logbook import BenchChoice, ControlRecord, Logbook, PassKind, PassState
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import PreparedPass, begin, go_on
 from aequitone.logbook.store import AS_FOUND
@@ -148,6 +156,8 @@ class Presenter(QObject):
             if station is not self.here:
                 return panels.elsewhere(self._kind, list(Station).index(station) + 1)
             return panels.running(facts, self._kind, self._live, self._asked, self._trail, self._message)
+        if facts.visit.closed is not None and self.here is not Station.HAND_OVER:
+            return panels.closed(facts, self.here)
         if self.here is Station.ARRIVE:
             return panels.arrive(self.draft, facts, self._message)
         if self.here is Station.HAND_OVER:
@@ -286,6 +296,23 @@ class Presenter(QObject):
         self.changed.emit()
 
     # Arrive
+
+    def look_up_screen(self) -> None:
+        """Fill in the menu of a screen that the logbook knows, where no menu is typed yet."""
+        draft = self.draft
+        if self.facts is not None or any(row.name or row.found for row in draft.controls):
+            return
+
+        def done(menu: tuple[ControlRecord, ...]) -> None:
+            if menu and self.draft == draft:
+                self.draft = draft_of_menu(draft, menu)
+                self._message = (
+                    "This screen was visited before, so its menu is filled in. Note what it stands at now."
+                )
+                self.form_changed.emit()
+                self.changed.emit()
+
+        self.desk.do(lambda: self.logbook.known_menu(draft.client, draft.room, draft.screen), done, self._say)
 
     def _save_arrival(self) -> None:
         if self.filling:
@@ -516,6 +543,8 @@ class Presenter(QObject):
         facts = self.facts
         if facts is None:
             return Station.ARRIVE
+        if facts.visit.closed is not None:
+            return Station.HAND_OVER
         if facts.interrupted is not None:
             return next(s for s, kind in stages.STATION_PASS.items() if kind is facts.interrupted.kind)
         return next((s for s in Station if not stages.station_done(facts, s)), Station.HAND_OVER)

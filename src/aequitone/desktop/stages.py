@@ -246,7 +246,8 @@ def sliders(controls: tuple[ControlState, ...], move: Move | None) -> tuple[Slid
 def move_lines(move: Move) -> tuple[BigLine, ...]:
     """A move in large words."""
     return tuple(
-        BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}") for change in move.changes
+        BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}", f"to {change.to_value}")
+        for change in move.changes
     )
 
 

@@ -88,6 +88,7 @@ class BigLine:
 
     label: str
     amount: str = ""
+    detail: str = ""
 
 
 @dataclass(frozen=True)

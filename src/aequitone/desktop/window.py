@@ -75,11 +75,13 @@ class MainWindow(QMainWindow):
         self._panel.typed.connect(self.presenter.typed)
         self._route.chosen.connect(self.presenter.go_to)
         self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
+        self._arrive.screen_named.connect(self.presenter.look_up_screen)
 
     def _route_keys(self) -> None:
         for number, station in enumerate(Station, 1):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda station=station: self.presenter.go_to(station))
+        QShortcut(QKeySequence("Ctrl+Q"), self).activated.connect(self.close)
 
     # Showing
 
@@ -127,7 +129,10 @@ class MainWindow(QMainWindow):
             if key in self._shortcuts:
                 self._shortcuts[key] = (self._shortcuts[key][0], act)
                 continue
-            shortcut = QShortcut(QKeySequence(key.replace("Enter", "Return")), self)
+            shortcut = QShortcut(self)
+            # Both Enter keys are Enter to a person.
+            names = [key.replace("Enter", "Return"), key] if "Enter" in key else [key]
+            shortcut.setKeys([QKeySequence(name) for name in names])
             shortcut.activated.connect(lambda key=key: self._pressed(key))
             self._shortcuts[key] = (shortcut, act)
 
@@ -159,7 +164,7 @@ class MainWindow(QMainWindow):
         self._arrive.show_draft(
             presenter.draft, begun=presenter.facts is not None, ledger_open=presenter.ledger_open
         )
-        presenter.desk.do(presenter.logbook.client_names, self._arrive.suggest_clients, lambda _error: None)
+        presenter.desk.do(presenter.logbook.known_names, self._arrive.suggest, lambda _error: None)
 
     # Other windows
 

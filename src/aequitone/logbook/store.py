@@ -31,9 +31,32 @@ class Logbook:
 
     # Who and what
 
-    def client_names(self) -> list[str]:
+    def known_names(self) -> dict[str, list[str]]:
+        """Names already in the logbook, by what they name: client, room, screen, input, memory."""
+        tables = {
+            "client": model.Client.name,
+            "room": model.Room.name,
+            "screen": model.Screen.name,
+            "input": model.Input.name,
+            "memory": model.Memory.name,
+        }
         with Session(self._engine) as session:
-            return list(session.scalars(select(model.Client.name).order_by(model.Client.name)))
+            return {
+                what: list(session.scalars(select(name).distinct().order_by(name)))
+                for what, name in tables.items()
+            }
+
+    def known_menu(self, client: str, room: str, screen: str) -> tuple[ControlRecord, ...]:
+        """The controls of a screen that was visited before; empty where it was not."""
+        query = (
+            select(model.Screen.id)
+            .join(model.Room, model.Screen.room_id == model.Room.id)
+            .join(model.Client, model.Room.client_id == model.Client.id)
+            .where(model.Client.name == client, model.Room.name == room, model.Screen.name == screen)
+        )
+        with Session(self._engine) as session:
+            screen_id = session.scalar(query)
+        return self.controls(screen_id) if screen_id is not None else ()
 
     def begin_visit(
         self,
