@@ -345,7 +345,8 @@ def test_a_screen_that_was_visited_before_brings_its_menu(
         field = window._arrive._names[key]
         field.setFocus()
         QTest.keyClicks(field, words)
-        QTest.keyClick(field, Qt.Key.Key_Tab)
+        # The list of known names is up by now; it gets the key first, as it does from a keyboard.
+        QTest.keyClick(QApplication.activePopupWidget() or field, Qt.Key.Key_Tab)
     driver.wait(lambda: any(row.name for row in presenter.draft.controls), "the menu")
     assert "visited before" in presenter.view().panel.sentence
     assert [row.name for row in presenter.draft.controls][:3] == ["R gain", "G gain", "B gain"]
