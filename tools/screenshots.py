@@ -31,8 +31,8 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     presenter, driver = window.presenter, Driver(app, window, folder)
     driver.come_forward()
     driver.press_for(Act.READ_CONTROLS)
-    driver.wait(lambda: not presenter.filling, "the menu")
-    standins = presenter._bench(presenter.draft.bench).standins
+    driver.wait(lambda: not presenter.arriving.filling, "the menu")
+    standins = presenter._benches.bench(presenter.draft.bench).standins
     assert standins is not None
     values = {role: str(value) for role, value in standins.screen.settings().items()}
     rows = tuple(
@@ -41,8 +41,8 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
         )
         for row in presenter.draft.controls
     )
-    presenter.draft = type(presenter.draft)(**{**vars(presenter.draft), "controls": rows})
-    presenter.form_changed.emit()
+    presenter.arriving.draft = type(presenter.draft)(**{**vars(presenter.draft), "controls": rows})
+    presenter.arriving.form_changed.emit()
     driver.press_for(Act.SAVE_ARRIVAL)
     driver.wait_for_station(Station.AS_FOUND)
     driver.press_for(Act.BEGIN)

@@ -61,7 +61,7 @@ def main(folder: Path, range_: str) -> None:
     driver = Driver(app, window)
     driver.come_forward()
     presenter, patterns = window.presenter, window.patterns
-    presenter._patterns.settle_seconds = 0.0
+    presenter._benches._patterns.settle_seconds = 0.0
     told = {"patches": [], "doubts": 0, "objections": []}
 
     def read_and_type(patch: Patch) -> None:

@@ -1,5 +1,6 @@
 """A bench from what was chosen at Arrive."""
 
+import threading
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -23,13 +24,26 @@ class Benched:
     standins: "StandInBench | None"
 
 
-def make_bench(
-    choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: PatternSource
-) -> Benched:
-    """Raises ScenarioError with a sentence. `patterns` is the pattern window, used where it is chosen.
+class BenchKeeper:
+    """Makes the bench that is asked for, and keeps it as long as the choice stays the same.
 
-    Not for Qt's thread: the first scenario costs the import of what checks it.
+    Not for Qt's thread: the first stand-in costs the import of what checks its scenario.
     """
+
+    def __init__(self, logbook: Path, pace: float, person: Person, patterns: PatternSource) -> None:
+        self._logbook, self._pace, self._person, self._patterns = logbook, pace, person, patterns
+        self._lock = threading.Lock()
+        self._kept: tuple[BenchChoice, Benched] | None = None
+
+    def bench(self, choice: BenchChoice) -> Benched:
+        """Raises ScenarioError with a sentence."""
+        with self._lock:
+            if self._kept is None or self._kept[0] != choice:
+                self._kept = (choice, _made(choice, self._logbook, self._pace, self._person, self._patterns))
+            return self._kept[1]
+
+
+def _made(choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: PatternSource) -> Benched:
     standins = None
     clock = PacedClock(pace if choice.simulated else 1.0)
     if choice.simulated:

@@ -339,6 +339,26 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
     )
 
 
+def paragraphs(facts: VisitFacts | None) -> tuple[tuple[str, str], ...]:
+    """Hand over in words: heading and text; settings as tab-separated lines."""
+    if facts is None or facts.as_found is None:
+        return (("Nothing to hand over yet", "Grey as found has not been read to its end."),)
+    told = [("What was found", words.found_words(facts.as_found)), ("What was done", words.done_words(facts))]
+    if facts.proof is not None:
+        compared = words.compared_words(facts.as_found, facts.proof)
+        told.append(("How it is now", f"{words.found_words(facts.proof)} {compared}"))
+    told.append(
+        (
+            "Settings, as found → as left",
+            "\n".join(
+                f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
+                for name, found, left in words.settings_rows(facts)
+            ),
+        )
+    )
+    return tuple(told)
+
+
 def _bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
     bench = facts.visit.bench
     keys = []

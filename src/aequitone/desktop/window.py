@@ -7,6 +7,7 @@ from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEve
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from aequitone.desktop.arrive import ArriveView
+from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
 from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
@@ -37,8 +38,8 @@ class MainWindow(QMainWindow):
         self._build()
         self._route_keys()
         presenter.changed.connect(self._refresh_soon)
-        presenter.form_changed.connect(self._fill_form)
-        presenter.remote_wanted.connect(self._show_remote)
+        presenter.arriving.form_changed.connect(self._fill_form)
+        presenter.arriving.remote_wanted.connect(self._show_remote)
         presenter.patterns_wanted.connect(self._show_patterns)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -75,7 +76,7 @@ class MainWindow(QMainWindow):
         self._panel.typed.connect(self.presenter.typed)
         self._route.chosen.connect(self.presenter.go_to)
         self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
-        self._arrive.screen_named.connect(self.presenter.look_up_screen)
+        self._arrive.screen_named.connect(self._look_up_screen)
 
     def _route_keys(self) -> None:
         for number, station in enumerate(Station, 1):
@@ -159,16 +160,22 @@ class MainWindow(QMainWindow):
         self._darkened.setVisible(dark)
         self._darkened.raise_()
 
+    def _look_up_screen(self) -> None:
+        if self.presenter.facts is None:
+            self.presenter.arriving.look_up_screen()
+
     def _fill_form(self) -> None:
         presenter = self.presenter
         self._arrive.show_draft(
-            presenter.draft, begun=presenter.facts is not None, ledger_open=presenter.ledger_open
+            presenter.draft, begun=presenter.facts is not None, ledger_open=ledger_open(presenter.facts)
         )
         presenter.desk.do(presenter.logbook.known_names, self._arrive.suggest, lambda _error: None)
 
     # Other windows
 
-    def _show_remote(self, screen: "StandInScreen") -> None:
+    def _show_remote(self, screen: "StandInScreen | None") -> None:
+        if screen is None:
+            return
         if self._remote is None or self._remote.source is not screen:
             self._remote = Remote(screen)
         self._remote.show()

@@ -70,11 +70,18 @@ class PassThread(QThread):
         self._logbook, self._visit_id, self._bench = logbook, visit_id, bench
         self._operator, self._prepare, self._digest = operator, prepare, digest
         self._runner: Runner | None = None
+        self._abandoned = False
 
     @property
     def runner(self) -> Runner | None:
         """The runner, once the pass has begun."""
         return self._runner
+
+    def abandon(self) -> None:
+        """Stop the pass where it can be gone on with, also when it has hardly begun."""
+        self._abandoned = True
+        if self._runner is not None:
+            self._runner.abandon()
 
     def run(self) -> None:
         sentence = ""
@@ -103,6 +110,8 @@ class PassThread(QThread):
 
     def _take(self, runner: Runner) -> None:
         self._runner = runner
+        if self._abandoned:
+            runner.abandon()
 
     def _hear(self, event: Event) -> None:
         digested = self._digest(event)
