@@ -3,8 +3,8 @@
 Usage: screenshots.py FOLDER. The visit is played twice: by link, and by hand with the stand-in remote.
 """
 
+import shutil
 import sys
-import tempfile
 from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
@@ -79,12 +79,13 @@ def main() -> None:
     folder = Path(sys.argv[1])
     folder.mkdir(parents=True, exist_ok=True)
     app = application()
-    with tempfile.TemporaryDirectory() as name:
-        work = Path(name)
-        drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
-        for view in ("arrive", "proof", "table", "hand-over"):
-            (folder / f"{view}.png").write_bytes((work / "pictures" / f"{view}.png").read_bytes())
-        white_by_hand(app, work, folder)
+    # A path of its own would stand in the picture of Hand over, another one each time.
+    work = Path("build/screenshots")
+    shutil.rmtree(work, ignore_errors=True)
+    drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
+    for view in ("arrive", "proof", "table", "hand-over"):
+        shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
+    white_by_hand(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")
 
 

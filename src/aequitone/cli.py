@@ -53,7 +53,8 @@ def _fail(error: Exception) -> None:
         if isinstance(error, InstrumentError)
         else ""
     )
-    sentence = str(error).rstrip(".")
+    told = f"{error.filename}: {error.strerror}" if isinstance(error, OSError) and error.filename else str(error)
+    sentence = told.rstrip(".")
     sys.stderr.write(f"aequitone: {sentence}.{kept}\n")
     raise SystemExit(2)
 

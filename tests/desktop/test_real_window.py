@@ -108,6 +108,31 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
     assert "Traceback" not in said, said
 
 
+def test_a_killed_window_offers_to_go_on_at_the_next_start(display: dict[str, str], tmp_path: Path) -> None:
+    command = [sys.executable, "-m", "aequitone.cli", "demo", "--folder", str(tmp_path), "--pace", "20"]
+    press = Keys(display, tmp_path / "logbook.sqlite")
+    first = subprocess.Popen(command, env=display)
+    press.come_forward("Aequitone")
+    press("ctrl+2")
+    press("Return")
+    wait(lambda: press.ask("SELECT count(*) FROM reading")[0][0] >= 4, "four readings")
+    first.kill()
+    first.wait(10)
+    kept = press.ask("SELECT id, seq, Y FROM reading ORDER BY seq")
+    second = subprocess.Popen(command, env=display)
+    try:
+        press.come_forward("Aequitone")
+        press("Return")
+        press.wait_for("SELECT state FROM pass", [("done",)])
+    finally:
+        second.terminate()
+        second.wait(20)
+    after = press.ask("SELECT id, seq, Y FROM reading ORDER BY seq")
+    assert after[: len(kept)] == kept
+    assert len(after) == 15
+    assert len({seq for _, seq, _ in after}) == 15
+
+
 @pytest.mark.parametrize(("range_", "scale"), [("limited", "1"), ("full", "1.5")])
 def test_meter_by_hand_and_pattern_window_with_exact_pixels(
     display: dict[str, str], tmp_path: Path, range_: str, scale: str

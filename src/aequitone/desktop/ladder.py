@@ -14,6 +14,7 @@ _TOP, _HEAD = 30.0, 30.0
 _FLOOR_ROOM = 22.0
 _DIAL_SCALE = 0.012
 _ROOM_FOR_BRACKETS = 600.0
+_ROOM_FOR_WORDS = 560.0
 _TICK_ROOM = 15.0
 RIGHT, CENTRE = Qt.AlignmentFlag.AlignRight, Qt.AlignmentFlag.AlignHCenter
 
@@ -278,7 +279,9 @@ class _Columns:
         self.level = (0.0, 40.0)
         self.swatch = (56.0, free * 0.17)
         self.light = (self.swatch[0] + self.swatch[1] + 12, free * 0.25)
-        self.cast = (self.light[0] + self.light[1] + 12, max(112.0, free * 0.17))
+        # In a narrow window the cast keeps its dial and gives up its word.
+        cast = max(112.0, free * 0.17) if width > _ROOM_FOR_WORDS else 40.0
+        self.cast = (self.light[0] + self.light[1] + 12, cast)
         left = self.cast[0] + self.cast[1] + 8
         self.delta = (left, max(60.0, width - room - 76 - left))
         self.bracket = (width - room + 6, room)

@@ -361,5 +361,6 @@ def _label(size: int, *, bold: bool = False) -> QLabel:
 
 
 def _set(label: QLabel, words: str) -> None:
-    label.setText(words)
+    # A per cent sign stays with its figure.
+    label.setText(words.replace(" %", "\u00a0%"))
     label.setVisible(bool(words))

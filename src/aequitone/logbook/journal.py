@@ -1,14 +1,12 @@
 """The journal of one pass, on disk: every call returns after the commit has been synced."""
 
 from sqlalchemy import Engine, func, select
-from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
 from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
-from aequitone.logbook.opening import LogbookError
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Patch, Range, SignalFormat
@@ -98,14 +96,8 @@ class PassJournal:
         return self._clock.now() - self._began
 
     def _write(self, *rows: model.Base) -> None:
-        try:
-            with Session(self._engine) as session, session.begin():
-                session.add_all(rows)
-        except DBAPIError as error:
-            raise LogbookError(
-                f"The logbook could not be written ({error.orig}). The reading in flight was not kept; "
-                "everything before it is. Make room or mend the disk, then go on"
-            ) from error
+        with Session(self._engine) as session, session.begin():
+            session.add_all(rows)
 
 
 def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:

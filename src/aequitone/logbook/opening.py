@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, text
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.engine import ExceptionContext
 
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
@@ -17,6 +17,17 @@ _CHECKED_BYTES = 16_000_000
 
 class LogbookError(Exception):
     """A logbook that cannot be used; the message says what is wrong and what was kept."""
+
+
+class LogbookFailedError(LogbookError):
+    """The file under an open logbook failed: full, gone, damaged, held by another."""
+
+    def __init__(self, reason: BaseException) -> None:
+        super().__init__(
+            f"The logbook could not be read or written ({reason}). What was in flight was not kept; "
+            "everything before it is. Make room or mend the disk, then go on"
+        )
+        self.reason = reason
 
 
 def open_logbook(path: Path) -> "Logbook":
@@ -41,9 +52,11 @@ def open_logbook(path: Path) -> "Logbook":
             _upgrade(engine)
     except OSError as error:
         raise LogbookError(f"The logbook {path} cannot be made: {error.strerror}. Nothing was changed.") from error
-    except DatabaseError as error:
+    except LogbookFailedError as error:
+        if fresh:
+            raise LogbookError(f"The logbook {path} cannot be made ({error.reason}).") from error
         raise LogbookError(
-            f"The logbook {path} cannot be read ({error.orig}). It was left as it is; "
+            f"The logbook {path} cannot be read ({error.reason}). It was left as it is; "
             "move it away to start a new one, or put back a copy."
         ) from error
     return Logbook(engine, path)
@@ -57,6 +70,10 @@ def _engine(path: Path) -> Engine:
         # A reading is on disk before the next patch: write-ahead log, synced at every commit.
         for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON"):
             connection.execute(f"PRAGMA {pragma}")
+
+    @event.listens_for(engine, "handle_error")
+    def _in_a_sentence(context: ExceptionContext) -> None:
+        raise LogbookFailedError(context.original_exception) from context.original_exception
 
     return engine
 
