@@ -51,6 +51,8 @@ app.exec()
 """
 
 
+# A tick that comes this late had something to wait for.
+_IDLE_MS = 2.0
 _PROBE = """
 import sys, time
 last = time.perf_counter()
@@ -165,6 +167,9 @@ def tell(what: str, spans: list[tuple[float, float]]) -> None:
         f"{what}: {len(ms)} turns, median {np.median(ms):.2f} ms, 99 % {np.percentile(ms, 99):.1f} ms, "
         f"worst {ms.max():.1f} ms; {100 * (ms < 16).mean():.2f} % under 16 ms, {(ms >= 50).sum()} of 50 ms or more"
     )
+    busy = ms[ms > _IDLE_MS]
+    if len(busy):
+        print(f"    of them not idle: {len(busy)}, {100 * (busy < 16).mean():.1f} % under 16 ms")
 
 
 if __name__ == "__main__":

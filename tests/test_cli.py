@@ -69,6 +69,17 @@ def test_another_target(tmp_path: Path) -> None:
     assert told["target"] == "rec709-2.4"
 
 
+@pytest.mark.parametrize("seed", [0, 1, 2])
+def test_coarse_controls_end_with_a_reason_and_within_their_stops(tmp_path: Path, seed: int) -> None:
+    done = command("run", "coarse", "--out", tmp_path, "--seed", seed)
+    assert done.returncode == 0, done.stderr
+    told = json.loads(Path(done.stdout.strip()).read_text())
+    assert told["truth"]["adjusted_worst_de2000_after"] < 0.5 * told["truth"]["adjusted_worst_de2000_before"]
+    assert told["stopped"].startswith(("The target is met", "These controls cannot do better", "The meter cannot"))
+    for move in told["moves"]:
+        assert all(-10 <= change["to"] <= 10 for change in move["changes"])
+
+
 def scenario(tmp_path: Path, old: str, new: str) -> Path:
     path = tmp_path / "mine.toml"
     assert old in DEMO

@@ -8,18 +8,13 @@ from hypothesis import strategies as st
 from aequitone.colorimetry import D65, WHITES, cast_of, cast_word, light_error, xyz_from_uvY, xyz_from_xyY
 from aequitone.colorimetry.cast import JUST_VISIBLE_UV
 from aequitone.colorimetry.cct import cct_and_duv
-from aequitone.colorimetry.transfer import bt1886_light, power_light, power_signal, pq_decode, pq_encode
+from aequitone.colorimetry.transfer import bt1886_light, power_light, pq_encode
 
 
 def test_pq_gives_the_published_signals() -> None:
     # SMPTE ST 2084 and ITU-R BT.2408: 100 cd/m² is 51 %, 203 is 58 %, 1,000 is 75 %, 10,000 is 100 %.
     signal = pq_encode([0.0, 100.0, 203.0, 1000.0, 10000.0])
     assert signal == pytest.approx([0.0, 0.508078, 0.580689, 0.751827, 1.0], abs=1e-6)
-
-
-@given(st.floats(0.001, 10_000.0))
-def test_pq_goes_there_and_back(luminance: float) -> None:
-    assert pq_decode(pq_encode(luminance)) == pytest.approx(luminance, rel=1e-8)
 
 
 def test_bt1886_meets_white_and_black_and_is_2_4_between_zero_and_one() -> None:
@@ -40,8 +35,9 @@ def test_bt1886_refuses_a_black_above_white() -> None:
 
 
 @given(st.floats(0.0, 1.0), st.floats(1.0, 3.0))
-def test_power_law_goes_there_and_back(signal: float, gamma: float) -> None:
-    assert power_signal(power_light(signal, gamma), gamma) == pytest.approx(signal, abs=1e-9)
+def test_a_power_law_is_one(signal: float, gamma: float) -> None:
+    assert power_light(signal, gamma) == pytest.approx(signal**gamma, abs=1e-12)
+    assert power_light(-signal, gamma) == 0.0
 
 
 def test_temperature_of_published_whites() -> None:

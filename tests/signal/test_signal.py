@@ -1,6 +1,5 @@
 """Codes by the Recommendations, windows by area, patches."""
 
-import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,8 +10,6 @@ from aequitone.signal import (
     SignalFormat,
     code_value,
     grey_levels,
-    grey_patch,
-    patch_image,
     signal_of,
     window_rect,
 )
@@ -59,14 +56,6 @@ def test_a_window_takes_its_share_and_is_centred(width: int, height: int, area: 
     assert abs(rect.width * rect.height - area * width * height) <= (rect.width + rect.height) / 2 + 1
     assert abs(rect.x * 2 + rect.width - width) <= 1
     assert abs(rect.y * 2 + rect.height - height) <= 1
-
-
-def test_the_picture_of_a_patch_holds_its_codes_and_black() -> None:
-    patch = grey_patch(80.0, SignalFormat(10, Range.LIMITED, 0.10))
-    image = patch_image(patch, 320, 180)
-    values, counts = np.unique(image, return_counts=True)
-    assert values.tolist() == [64, 765]
-    assert counts[1] / image.size == pytest.approx(0.10, rel=0.02)
 
 
 def test_levels_run_from_white_to_black() -> None:

@@ -17,9 +17,6 @@ class ControlState:
     step: int
     value: int
 
-    def allows(self, value: int) -> bool:
-        return self.lowest <= value <= self.highest and (value - self.lowest) % self.step == 0
-
 
 @dataclass(frozen=True)
 class Change:

@@ -11,7 +11,6 @@ from aequitone.colorimetry.gamut import REC709, Gamut
 from aequitone.colorimetry.spaces import (
     ictcp_from_xyz,
     lab_from_xyz,
-    lightness_from_ratio,
     uv_from_xy,
     uv_from_xyz,
     xy_from_uv,
@@ -36,7 +35,6 @@ __all__ = [
     "ictcp_from_xyz",
     "lab_from_xyz",
     "light_error",
-    "lightness_from_ratio",
     "uv_from_xy",
     "uv_from_xyz",
     "xyY_from_xyz",

@@ -63,11 +63,6 @@ def xyz_from_uvY(uv: ArrayLike, luminance: ArrayLike) -> Array:
     return xyz_from_xyY(np.concatenate([xy, Y[..., None]], axis=-1))
 
 
-def lightness_from_ratio(ratio: ArrayLike) -> Array:
-    """CIE 1976 L*, 0 to 100, from Y/Yn."""
-    return 116.0 * _lab_curve(np.asarray(ratio, dtype=np.float64)) - 16.0
-
-
 def lab_from_xyz(xyz: ArrayLike, white: ArrayLike) -> Array:
     """CIE 1976 L*a*b*, shape (..., 3), of XYZ seen against `white` (XYZ, broadcastable)."""
     f = _lab_curve(triples(xyz, "XYZ") / triples(white, "white"))

@@ -15,11 +15,6 @@ def power_light(signal: ArrayLike, gamma: float) -> Array:
     return np.asarray(np.clip(np.asarray(signal, dtype=np.float64), 0.0, None) ** gamma)
 
 
-def power_signal(light: ArrayLike, gamma: float) -> Array:
-    """The signal that gives relative `light` under a pure power law."""
-    return np.asarray(np.clip(np.asarray(light, dtype=np.float64), 0.0, None) ** (1.0 / gamma))
-
-
 def bt1886_light(signal: ArrayLike, white: ArrayLike, black: ArrayLike, gamma: float = 2.4) -> Array:
     """Luminance in cd/m² by ITU-R BT.1886, annex 1, from measured white and black in cd/m²; they broadcast."""
     if not np.all((np.asarray(black) >= 0.0) & (np.asarray(black) < np.asarray(white))):
@@ -34,9 +29,3 @@ def pq_encode(luminance: ArrayLike) -> Array:
     """PQ signal, 0 to 1, of absolute luminance in cd/m² (SMPTE ST 2084)."""
     y = np.clip(np.asarray(luminance, dtype=np.float64) / PQ_PEAK, 0.0, None) ** _M1
     return np.asarray(((_C1 + _C2 * y) / (1.0 + _C3 * y)) ** _M2)
-
-
-def pq_decode(signal: ArrayLike) -> Array:
-    """Absolute luminance in cd/m² of a PQ signal (SMPTE ST 2084)."""
-    e = np.clip(np.asarray(signal, dtype=np.float64), 0.0, None) ** (1.0 / _M2)
-    return np.asarray(PQ_PEAK * (np.maximum(e - _C1, 0.0) / (_C2 - _C3 * e)) ** (1.0 / _M1))

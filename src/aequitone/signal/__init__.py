@@ -2,7 +2,7 @@
 
 from aequitone.signal.codes import Range, code_value, signal_of
 from aequitone.signal.patch import Patch, SignalFormat, grey_levels, grey_patch
-from aequitone.signal.window import Rect, patch_image, window_rect
+from aequitone.signal.window import Rect, window_rect
 
 __all__ = [
     "Patch",
@@ -12,7 +12,6 @@ __all__ = [
     "code_value",
     "grey_levels",
     "grey_patch",
-    "patch_image",
     "signal_of",
     "window_rect",
 ]
