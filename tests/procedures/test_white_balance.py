@@ -118,6 +118,24 @@ def test_reading_again_turns_nothing(bench: Benches) -> None:
     assert true_worst(stand_in) < 1.0
 
 
+def test_a_person_who_types_is_not_asked_to_type_the_same_again(bench: Benches) -> None:
+    # A meter so noisy that it soon cannot tell: with three looks it looks again, with one it stops.
+    stand_in = bench(4)
+    plan = plan_for(stand_in)
+    noisy = type(plan)(**{**vars(plan), "stop_at": 0.01})
+    counts = {}
+    for looks in (1, 3):
+        fresh = bench(4)
+        journal = MemoryJournal()
+        result = Runner(fresh.bench(), journal, NobodyThere()).run(
+            white_balance(type(noisy)(**{**vars(noisy), "looks": looks}))
+        )
+        readings = sum(hasattr(r, "patch") for r in journal.results.values())
+        counts[looks] = readings - 3 * (1 + len(result.state.trips))
+    assert counts[1] == 0
+    assert counts[3] >= counts[1]
+
+
 def test_nothing_to_put_back_is_said(bench: Benches) -> None:
     stand_in, journal = bench(4), MemoryJournal()
     plan, runner = plan_for(stand_in), Runner(stand_in.bench(), journal, NobodyThere())

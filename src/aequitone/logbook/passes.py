@@ -58,7 +58,8 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     if missing:
         raise NotReady(f"White needs the settings of {', '.join(missing)} as they stand: note them at Arrive.")
     states = tuple(controls[role].state(values[role]) for role in TWO_POINT)
-    return WhitePlan(target_named(visit.target), visit.bench.format, states, found.white, found.black)
+    looks = 1 if visit.bench.meter == "by hand" else 3
+    return WhitePlan(target_named(visit.target), visit.bench.format, states, found.white, found.black, looks=looks)
 
 
 def go_on(record: PassRecord) -> PreparedPass:

@@ -36,6 +36,7 @@ def white_plan_out(plan: WhitePlan) -> dict[str, Any]:
         "bright": plan.bright,
         "dark": plan.dark,
         "stop_at": plan.stop_at,
+        "looks": plan.looks,
     }
 
 
@@ -49,6 +50,7 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["bright"],
         kept["dark"],
         kept["stop_at"],
+        kept["looks"],
     )
 
 

@@ -36,8 +36,6 @@ _PATIENCE = 4
 _CLOSE = 1.5
 _CLOSER_LOOK = ReadPolicy(seconds=2.0, repeats=3)
 _UNKNOWN = 1e6
-# Looks at one setting, averaged, before the meter is said to tell no more.
-_MOST_LOOKS = 3
 
 
 @dataclass(frozen=True)
@@ -54,6 +52,9 @@ class WhitePlan:
     bright: float = 80.0
     dark: float = 30.0
     stop_at: float = 0.5
+    looks: int = 3
+    """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
+    readings would type the same again: 1 for a meter by hand."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
@@ -147,7 +148,7 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
                 # A wish came before the setting was ever read.
                 yield from _look(session)
             proposal = _propose(session)
-            if proposal is Stop.CANNOT_TELL and session.looks < _MOST_LOOKS:
+            if proposal is Stop.CANNOT_TELL and session.looks < plan.looks:
                 pending = _look(session)
                 continue
             yield Progress(len(session.trips), len(session.trips) + 1, session.state(_move_of(proposal)))
