@@ -81,10 +81,20 @@ def main(folder: Path, range_: str) -> None:
             driver.press("Enter")
             told["objections"].append(presenter.view().panel.entry.objection)
             window._panel._entry.clear()
-            QTest.keyClicks(window._panel._entry, "hello 3127 0.3 zz")
+            QTest.keyClicks(window._panel._entry, "hello 3127 0.3 --")
             driver.press("Enter")
             told["objections"].append(presenter.view().panel.entry.objection)
             window._panel._entry.clear()
+        if len(told["patches"]) == 5 and "again" not in told:
+            # The one before was mistyped and kept: back to it, and type it again.
+            before = presenter._asked.question
+            driver.press_for(Act.PUT_BACK)
+            driver.wait(
+                lambda: presenter._asked is not None and presenter._asked.question is not before, "it again"
+            )
+            told["again"] = presenter._asked.question.patch.percent
+            told["patches"].pop()
+            return
         question = presenter._asked
         QTest.keyClicks(window._panel._entry, f"{x:.4f} {y:.4f} {Y:.4g}")
         driver.press("Enter")

@@ -153,6 +153,8 @@ def test_meter_by_hand_and_pattern_window_with_exact_pixels(
     percents = [patch["percent"] for patch in told["patches"]]
     assert set(percents) == {float(p) for p in range(0, 101, 10)}
     assert told["typed"] == len(told["patches"])
+    assert told["again"] == 80.0
+    assert percents.count(80.0) >= 2
     slip, nonsense = told["objections"]
     assert "was expected. Enter again to keep it" in slip
     assert "Nothing was kept of it" in nonsense

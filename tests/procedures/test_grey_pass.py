@@ -6,7 +6,8 @@ import pytest
 from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.runner import NobodyThere, Runner, StepBegun
+from aequitone.procedures.steps import PutBack, Show
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 
@@ -97,6 +98,28 @@ def test_a_person_with_a_meter_types_each_level_once() -> None:
     assert len(journal.results) == plan.readings == 13
     assert all(reading.repeats == 1 for reading in journal.results.values())
     assert found.white == pytest.approx(100.02)
+
+
+def test_a_reading_can_be_taken_again() -> None:
+    bench, journal = FakeBench(on_target), MemoryJournal()
+    runners: list[Runner] = []
+
+    def wish_once(event: object) -> None:
+        if isinstance(event, StepBegun) and isinstance(event.step, Show) and event.step.patch.percent == 70.0:
+            if bench.light is not on_target:
+                runners[0].wish(PutBack)
+            bench.light = on_target
+
+    bench.light = lambda percent: on_target(percent) * (1.5 if percent == 80.0 else 1.0)
+    runners.append(Runner(bench.bench, journal, NobodyThere(), wish_once))
+    found = runners[0].run(grey_pass(PLAN))
+    assert found.errors.de2000[2] < 0.2
+    readings = [r for r in journal.results.values() if hasattr(r, "patch") and r.patch.percent == 80.0]
+    assert [round(r.Y / on_target(80.0)[1], 2) for r in readings] == [1.5, 1.0]
+    assert any(note.startswith("80 % grey is read again") for note in journal.notes.values())
+    again, _ = replay(grey_pass(PLAN), journal.recorded())
+    assert again is not None
+    assert np.array_equal(again.xyz, found.xyz)
 
 
 def test_the_record_alone_gives_the_same_pass() -> None:

@@ -1,6 +1,6 @@
 """The move panel: one thing to do now, the live reading, what to expect, and the keys."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -132,6 +132,17 @@ class ReadingEntry(QLineEdit):
         super().__init__()
         self.setPlaceholderText("x  y  Y")
         self.setFont(theme.font(20))
+
+    def event(self, event: QEvent) -> bool:
+        # A line edit claims every letter for itself before the window's keys are asked; this one does not.
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and event.text().isalpha()
+        ):
+            event.ignore()
+            return False
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.text().isalpha():

@@ -271,9 +271,8 @@ def _typing(
     asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
 ) -> PanelState:
     plan = stages.grey_plan(facts)
-    outlook = (
-        f"Reading {live.done + 1} of {live.total or plan.readings}." if live and kind is not PassKind.WHITE else ""
-    )
+    white = kind is PassKind.WHITE
+    outlook = f"Reading {live.done + 1} of {live.total or plan.readings}." if live and not white else ""
     return PanelState(
         "Your move",
         True,
@@ -283,6 +282,7 @@ def _typing(
         entry=EntryState(f"x, y, Y for {question.patch.name}", asked.objection),
         keys=(
             KeyHint("Enter", "keep this reading", Act.KEEP_READING, main=True),
+            *((KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and not white else ()),
             KeyHint("P", "pause", Act.PAUSE),
             _LEAVE,
             *_bench_keys(facts),

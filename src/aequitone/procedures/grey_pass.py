@@ -7,7 +7,7 @@ import numpy as np
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import policy_for
-from aequitone.procedures.steps import Checkpoint, Note, Procedure, Progress, Purpose, Read, Reading, Show
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors
 from aequitone.signal import SignalFormat, grey_levels, grey_patch
 
@@ -60,61 +60,92 @@ class GreyPass:
         return max(0.0, float(self.xyz[-1, 1]))
 
 
+@dataclass(frozen=True)
+class _Stop:
+    """One reading that the pass is to take."""
+
+    percent: float
+    purpose: Purpose
+    end: bool = False
+
+
 def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
-    """Read the plan's levels; returns a GreyPass."""
-    percents = plan.percents
-    total = plan.readings
+    """Read the plan's levels; returns a GreyPass.
+
+    Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
+    """
+    anchors = 2 if plan.repeat_anchors else 1
+    route = [
+        *[_Stop(100.0, Purpose.ANCHOR)] * anchors,
+        *[_Stop(0.0, Purpose.ANCHOR)] * anchors,
+        *[_Stop(percent, Purpose.LEVEL) for percent in plan.percents[1:-1]],
+        _Stop(100.0, Purpose.ANCHOR, end=True),
+        _Stop(0.0, Purpose.ANCHOR, end=True),
+    ]
     readings: list[Reading] = []
-
-    def read(percent: float, expected: float, purpose: Purpose) -> Procedure[Reading]:
-        patch = grey_patch(percent, plan.format)
-        yield Show(patch)
-        reading: Reading = yield Read(patch, policy_for(expected), purpose)
-        readings.append(reading)
-        yield Progress(len(readings), max(total, len(readings)))
-        return reading
-
-    whites = [(yield from read(100.0, _UNKNOWN_WHITE, Purpose.ANCHOR))]
-    if plan.repeat_anchors:
-        whites.append((yield from read(100.0, whites[0].Y, Purpose.ANCHOR)))
-        if apart(whites[0], whites[1]):
-            total += 1
+    while len(readings) < len(route):
+        stop = route[len(readings)]
+        white = readings[0].Y if readings else _UNKNOWN_WHITE
+        patch = grey_patch(stop.percent, plan.format)
+        policy = policy_for(float(plan.target.grey(stop.percent, white)[1]))
+        try:
+            yield Show(patch)
+            readings.append((yield Read(patch, policy, stop.purpose)))
+            yield Progress(len(readings), len(route))
+        except PutBack:
+            if readings:
+                again = readings.pop()
+                yield Note(f"{again.patch.name} is read again; the reading before is kept, but not used.")
+            continue
+        if plan.repeat_anchors and len(readings) == 2 and len(route) == plan.readings and apart(*readings):
             yield Note("The first two readings of white disagree, so white is read a third time.")
-            whites.append((yield from read(100.0, whites[0].Y, Purpose.ANCHOR)))
-            whites = closest_pair(whites)
+            route.insert(2, _Stop(100.0, Purpose.ANCHOR))
+    found = _understood(plan, route, readings)
+    for words in _disagreements(route, readings, found):
+        yield Note(words)
+    return found
+
+
+def _understood(plan: GreyPlan, route: list[_Stop], readings: list[Reading]) -> GreyPass:
+    """What the readings of a whole route say."""
+    starts = _anchors(route, readings, 100.0, end=False)
+    whites = closest_pair(starts) if len(starts) == 3 else starts
     white, white_sd = mean_reading(whites)
-    blacks = [(yield from read(0.0, 0.0, Purpose.ANCHOR))]
-    if plan.repeat_anchors:
-        blacks.append((yield from read(0.0, 0.0, Purpose.ANCHOR)))
-    black, black_sd = mean_reading(blacks)
-    yield Checkpoint("anchors")
-
-    xyz, sd = [white], [white_sd]
-    for percent in percents[1:-1]:
-        expected = float(plan.target.grey(percent, float(white[1]))[1])
-        reading = yield from read(percent, expected, Purpose.LEVEL)
-        xyz.append(reading.xyz)
-        sd.append(reading.sd)
-    yield Checkpoint("levels")
-
-    end_white = yield from read(100.0, float(white[1]), Purpose.ANCHOR)
-    end_black = yield from read(0.0, 0.0, Purpose.ANCHOR)
+    black, black_sd = mean_reading(_anchors(route, readings, 0.0, end=False))
+    levels = [reading for reading in readings if reading.purpose is Purpose.LEVEL]
+    xyz = np.array([white, *(reading.xyz for reading in levels), black])
+    sd = np.array([white_sd, *(reading.sd for reading in levels), black_sd])
+    errors = grey_errors(
+        plan.percents, xyz, plan.target, white=float(white[1]), black=max(0.0, float(black[1])), sd=sd
+    )
+    (end_white,) = _anchors(route, readings, 100.0, end=True)
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
-    if apart(whites[-1], end_white):
-        yield Note(
-            f"White moved by {drift:+.1f} % between the start and the end of the pass: the levels "
+    return GreyPass(plan.percents, xyz, sd, errors, drift)
+
+
+def _disagreements(route: list[_Stop], readings: list[Reading], found: GreyPass) -> list[str]:
+    """What is to be said of anchors that moved over the pass."""
+    told = []
+    (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
+    if apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
+        told.append(
+            f"White moved by {found.drift:+.1f} % between the start and the end of the pass: the levels "
             "between carry up to that error. Let the screen warm up and measure again if it matters."
         )
-    if apart(blacks[-1], end_black):
-        yield Note(
-            f"Black moved from {float(black[1]):.3f} to {end_black.Y:.3f} cd/m² over the pass. "
+    if apart(_anchors(route, readings, 0.0, end=False)[-1], end_black):
+        told.append(
+            f"Black moved from {float(found.xyz[-1, 1]):.3f} to {end_black.Y:.3f} cd/m² over the pass. "
             "Look for stray light or for something automatic that is still on."
         )
-    points, spreads = np.array([*xyz, black]), np.array([*sd, black_sd])
-    errors = grey_errors(
-        percents, points, plan.target, white=float(white[1]), black=max(0.0, float(black[1])), sd=spreads
-    )
-    return GreyPass(percents, points, spreads, errors, drift)
+    return told
+
+
+def _anchors(route: list[_Stop], readings: list[Reading], percent: float, *, end: bool) -> list[Reading]:
+    return [
+        reading
+        for stop, reading in zip(route, readings, strict=True)
+        if stop.purpose is Purpose.ANCHOR and stop.percent == percent and stop.end is end
+    ]
 
 
 def apart(first: Reading, second: Reading) -> bool:
