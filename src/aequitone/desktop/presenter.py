@@ -168,9 +168,9 @@ class Presenter(QObject):
             or stages.STATION_PASS.get(self.here) is not self._kind
         ):
             return None
+        rows = tuple(replace(row, here=True) if row.percent == live.percent else row for row in live.rows)
         if self._kind is PassKind.WHITE:
-            return stages.white_ladder(facts, live.state, live.percent)
-        rows = tuple(replace(row, here=row.percent == live.percent) for row in live.rows)
+            return stages.with_reach(rows, live.state.proposed if live.state else None)
         subtitle = "as it is found" if self._kind is PassKind.AS_FOUND else "proof, with as found behind it"
         return LadderState("Grey ladder", subtitle, rows)
 
@@ -306,8 +306,9 @@ class Presenter(QObject):
         thread.start()
 
     def _on_live(self, live: Live) -> None:
-        self._live = live
-        if live.state is not None and self.facts is not None:
+        before, self._live = self._live, live
+        fresh = before is None or before.state is not live.state
+        if fresh and live.state is not None and self.facts is not None:
             self._trail = stages.white_trail(self.facts, live.state, self._trail.trail)
         self.changed.emit()
 

@@ -199,11 +199,11 @@ def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
             rows = filled(rows, proof.errors, proof.xyz, proof.white)
         subtitle = "proof, with as found behind it" if proof else "as found, proof not read yet"
         return LadderState("Grey ladder", subtitle, tuple(rows.values()))
-    return white_ladder(facts, facts.white_state, None)
+    return white_ladder(facts, facts.white_state)
 
 
-def white_ladder(facts: VisitFacts, state: WhiteState | None, here: float | None) -> LadderState:
-    """The ladder while white is adjusted: the three levels as they are now, as found behind all."""
+def white_ladder(facts: VisitFacts, state: WhiteState | None) -> LadderState:
+    """The ladder of white balance: the three levels as they were left, as found behind all."""
     target = target_named(facts.visit.target)
     rows = empty_rows(target, facts.visit.levels)
     black = facts.as_found.black if facts.as_found else 0.0
@@ -213,15 +213,15 @@ def white_ladder(facts: VisitFacts, state: WhiteState | None, here: float | None
         white = float(state.xyz[0, 1])
         errors = grey_errors(state.percents, state.xyz, target, white=white, black=black, sd=state.sd)
         rows = filled(rows, errors, state.xyz, white)
-    if here is not None and here in rows:
-        rows[here] = replace(rows[here], here=True)
-    active = ""
-    if state is not None and state.proposed is not None:
-        roles = {change.role for change in state.proposed.changes}
-        active = (
-            "both" if roles & set(GAINS) and roles & set(BIASES) else "gains" if roles & set(GAINS) else "biases"
-        )
-    return LadderState("Grey ladder", "now, with as found behind it", tuple(rows.values()), _REACH, active)
+    return with_reach(tuple(rows.values()), state.proposed if state else None)
+
+
+def with_reach(rows: tuple[LadderRow, ...], move: Move | None) -> LadderState:
+    """The ladder with the brackets of gains and biases, those that the move turns being marked."""
+    roles = {change.role for change in move.changes} if move else set()
+    gains, biases = bool(roles & set(GAINS)), bool(roles & set(BIASES))
+    active = "both" if gains and biases else "gains" if gains else "biases" if biases else ""
+    return LadderState("Grey ladder", "now, with as found behind it", rows, _REACH, active)
 
 
 def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
