@@ -1,5 +1,6 @@
 """The window driven by keys: a whole visit, what stops it, and what it goes on with."""
 
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -11,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from aequitone.advice.mover import Stop
+from aequitone.desktop.app import window_on
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.remote import Remote
@@ -123,6 +125,22 @@ def test_closing_in_the_middle_offers_to_go_on_at_the_next_start(
     second.wait_for_pass()
     assert logbook.readings(logbook.passes(visit.id)[0].id)[: len(kept)] == kept
     assert logbook.passes(visit.id)[0].state is PassState.DONE
+
+
+def test_closing_waits_for_nothing_that_is_only_simulated(
+    qapp: QApplication, logbook: Logbook, visit: VisitRecord, drive: Drive
+) -> None:
+    window = window_on(logbook, pace=0.2)
+    window.show()
+    window.activateWindow()
+    driver = drive(window)
+    driver.press_for(Act.BEGIN)
+    QTest.qWait(200)
+    began = time.monotonic()
+    window.close()
+    assert time.monotonic() - began < 3.0
+    assert not window.presenter._thread or window.presenter._thread.isFinished()
+    assert logbook.passes(visit.id)[0].state is PassState.RUNNING
 
 
 def test_an_interrupted_pass_can_be_set_aside(

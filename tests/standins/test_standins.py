@@ -144,5 +144,9 @@ def test_clocks() -> None:
     assert virtual.now() == 3600.0
     paced.sleep(2.0)
     assert 2.0 <= paced.now() < 30.0
+    slow = PacedClock(1.0)
+    slow.hurry()
+    slow.sleep(60.0)
+    assert slow.now() < 30.0
     with pytest.raises(ValueError, match="above 0"):
         PacedClock(0.0)

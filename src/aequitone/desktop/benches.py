@@ -22,6 +22,7 @@ class Benched:
 
     bench: Bench
     standins: "StandInBench | None"
+    clock: PacedClock
 
 
 class BenchKeeper:
@@ -42,6 +43,11 @@ class BenchKeeper:
                 self._kept = (choice, _made(choice, self._logbook, self._pace, self._person, self._patterns))
             return self._kept[1]
 
+    def hurry(self) -> None:
+        """Let nothing that is only simulated be waited for any more."""
+        if self._kept is not None:
+            self._kept[1].clock.hurry()
+
 
 def _made(choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: PatternSource) -> Benched:
     standins = None
@@ -60,4 +66,4 @@ def _made(choice: BenchChoice, logbook: Path, pace: float, person: Person, patte
     if standins is not None and choice.patterns == "stand-in":
         source = standins.source
     link = standins.link if standins is not None and choice.link == "stand-in" else None
-    return Benched(Bench(meter, source, link, clock), standins)
+    return Benched(Bench(meter, source, link, clock), standins, clock)

@@ -347,7 +347,8 @@ class Presenter(QObject):
         """The window closes: whatever runs is stopped where it can be gone on with."""
         self.leave()
         if self._thread is not None:
-            self._thread.wait(5000)
+            self._benches.hurry()
+            self._thread.wait()
         self.reports.wait(5000)
         self.desk.close()
 

@@ -1,5 +1,6 @@
 """Clocks for a bench: one that only counts, and one that runs faster than the wall's."""
 
+import threading
 import time
 
 
@@ -24,9 +25,14 @@ class PacedClock:
             raise ValueError(f"a clock's pace is above 0, got {pace:g}")
         self.pace = pace
         self._start = time.monotonic()
+        self._hurried = threading.Event()
 
     def now(self) -> float:
         return (time.monotonic() - self._start) * self.pace
 
     def sleep(self, seconds: float) -> None:
-        time.sleep(max(0.0, seconds) / self.pace)
+        self._hurried.wait(max(0.0, seconds) / self.pace)
+
+    def hurry(self) -> None:
+        """Sleep no more, now and later: the program closes, and nobody is to wait for a simulated person."""
+        self._hurried.set()
