@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from aequitone.colorimetry import D65, WHITES, cast_of, cast_word, light_error, xyz_from_uvY, xyz_from_xyY
 from aequitone.colorimetry.cast import JUST_VISIBLE_UV
 from aequitone.colorimetry.cct import cct_and_duv
-from aequitone.colorimetry.transfer import bt1886_light, power_light, pq_encode
+from aequitone.colorimetry.transfer import bt1886_light, power_light, pq_encode, srgb_codes
 
 
 def test_pq_gives_the_published_signals() -> None:
@@ -32,6 +32,11 @@ def test_bt1886_lifts_the_dark_end(signal: float, black: float) -> None:
 def test_bt1886_refuses_a_black_above_white() -> None:
     with pytest.raises(ValueError, match="black 5 and white 4"):
         bt1886_light(0.5, 4.0, 5)
+
+
+def test_srgb_codes_are_the_published_ones() -> None:
+    # IEC 61966-2-1: 18 % light is code 118, half light is 188, and the straight part has slope 12.92.
+    assert srgb_codes([-0.1, 0.0, 0.001, 0.18, 0.5, 1.0, 1.2]).tolist() == [0, 0, 3, 118, 188, 255, 255]
 
 
 @given(st.floats(0.0, 1.0), st.floats(1.0, 3.0))

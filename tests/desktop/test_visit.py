@@ -36,6 +36,11 @@ def readings(logbook: Logbook, visit: VisitRecord) -> int:
     return sum(record.readings for record in logbook.passes(visit.id))
 
 
+def begin_and_read(driver: Driver, logbook: Logbook, visit: VisitRecord, count: int) -> None:
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: readings(logbook, visit) >= count, f"{count} readings")
+
+
 def as_found(driver: Driver) -> None:
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
@@ -113,8 +118,7 @@ def test_closing_in_the_middle_offers_to_go_on_at_the_next_start(
 ) -> None:
     window = open_on(logbook)
     driver = drive(window)
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: readings(logbook, visit) >= 3, "three readings")
+    begin_and_read(driver, logbook, visit, 3)
     window.close()
     kept = logbook.readings(logbook.passes(visit.id)[0].id)
     again = open_on(open_logbook(logbook.path))
@@ -148,8 +152,7 @@ def test_an_interrupted_pass_can_be_set_aside(
 ) -> None:
     window = open_on(logbook)
     driver = drive(window)
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: readings(logbook, visit) >= 2, "two readings")
+    begin_and_read(driver, logbook, visit, 2)
     driver.press_for(Act.LEAVE)
     driver.wait_for_pass()
     driver.press_for(Act.SET_ASIDE)

@@ -10,6 +10,7 @@ from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHin
 from aequitone.handover import words
 from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.passes import grey_plan
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
@@ -88,7 +89,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
     found = facts.as_found if kind is PassKind.AS_FOUND else facts.proof
     extra = _bench_keys(facts)
     if found is None:
-        plan = stages.grey_plan(facts)
+        plan = grey_plan(facts.visit)
         time = minutes_words(grey_pass_seconds(plan, stages.pace_of(facts)))
         before = (
             "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
@@ -224,7 +225,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
         outlook = _trips(len(state.trips))
     elif kind is not PassKind.WHITE:
-        plan = stages.grey_plan(facts)
+        plan = grey_plan(facts.visit)
         left = seconds_left(plan, stages.pace_of(facts), live.done, live.white or 100.0)
         outlook = f"{live.done} of {live.total or plan.readings} readings, about {minutes_words(left)} left."
         progress = live.done / max(1, live.total or plan.readings)
@@ -270,7 +271,7 @@ def _moving(
 def _typing(
     asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
 ) -> PanelState:
-    plan = stages.grey_plan(facts)
+    plan = grey_plan(facts.visit)
     white = kind is PassKind.WHITE
     outlook = f"Reading {live.done + 1} of {live.total or plan.readings}." if live and not white else ""
     return PanelState(

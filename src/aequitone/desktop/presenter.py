@@ -3,14 +3,11 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from aequitone.desktop import panels, stages
-from aequitone.desktop.arrival import (
-    Draft,
-)
+from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.live import Live, LiveTracker
@@ -35,9 +32,6 @@ from aequitone.logbook.passes import PreparedPass, begin, go_on
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
-
-if TYPE_CHECKING:
-    pass
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,

@@ -7,8 +7,9 @@ import numpy as np
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, GAINS, channel_of
-from aequitone.colorimetry import REC709, cast_word
+from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.transfer import srgb_codes
 from aequitone.desktop.states import (
     BigLine,
     DeltaFigure,
@@ -24,6 +25,7 @@ from aequitone.desktop.states import (
 )
 from aequitone.logbook import BenchChoice, PassKind
 from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.passes import grey_plan
 from aequitone.planning.pace import (
     ARRIVE_SECONDS,
     BY_HAND,
@@ -34,7 +36,7 @@ from aequitone.planning.pace import (
     minutes_words,
     white_balance_seconds,
 )
-from aequitone.procedures.grey_pass import GreyPass, GreyPlan
+from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.policy import DARK_CD_M2
 from aequitone.procedures.white_balance import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
@@ -96,13 +98,11 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
     if facts.done(kind):
         return facts.seconds(kind)
     pace = pace_of(facts)
-    return white_balance_seconds(pace) if station is Station.WHITE else grey_pass_seconds(grey_plan(facts), pace)
-
-
-def grey_plan(facts: VisitFacts) -> GreyPlan:
-    """The grey pass that this visit's choices mean."""
-    visit = facts.visit
-    return GreyPlan(target_named(visit.target), visit.bench.format, visit.levels, visit.bench.meter != "by hand")
+    return (
+        white_balance_seconds(pace)
+        if station is Station.WHITE
+        else grey_pass_seconds(grey_plan(facts.visit), pace)
+    )
 
 
 def pace_of(facts: VisitFacts) -> Pace:
@@ -118,10 +118,8 @@ def _minutes(facts: VisitFacts, station: Station) -> str:
     return f"about {minutes_words(seconds)}"
 
 
-def foot(bench: BenchChoice | None) -> FootState:
+def foot(bench: BenchChoice) -> FootState:
     """The instruments line."""
-    if bench is None:
-        return FootState("Meter  not chosen", "Patterns  not chosen", "Screen link  not chosen")
     meter = (
         "by hand, one figure a level"
         if bench.meter == "by hand"
@@ -135,9 +133,7 @@ def foot(bench: BenchChoice | None) -> FootState:
 def swatch(xyz: Array, white: float) -> tuple[int, int, int]:
     """An XYZ as sRGB codes for the ladder, white at `white` cd/m²."""
     linear = np.clip(REC709.rgb(xyz / max(white, 1e-9)) * _SWATCH_PEAK, 0.0, 1.0)
-    # IEC 61966-2-1, the sRGB transfer function.
-    coded = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    r, g, b = (int(value) for value in np.rint(coded * 255.0))
+    r, g, b = (int(code) for code in srgb_codes(linear))
     return r, g, b
 
 
@@ -206,8 +202,9 @@ def white_ladder(facts: VisitFacts, state: WhiteState | None) -> LadderState:
     """The ladder of white balance: the three levels as they were left, as found behind all."""
     target = target_named(facts.visit.target)
     rows = empty_rows(target, facts.visit.levels)
-    black = facts.as_found.black if facts.as_found else 0.0
+    black = 0.0
     if found := facts.as_found:
+        black = found.black
         rows = ghosted(rows, found.errors, found.xyz, found.white)
     if state is not None:
         white = float(state.xyz[0, 1])
@@ -226,10 +223,9 @@ def with_reach(rows: tuple[LadderRow, ...], move: Move | None) -> LadderState:
 
 def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
     """The cast of the worse level, after the trail so far."""
-    target = target_named(facts.visit.target)
-    errors = grey_errors(state.percents, state.xyz, target, white=float(state.xyz[0, 1]))
     worse = decisive(np.array(state.de2000))
-    warm, green = (float(value) for value in errors.cast[worse])
+    cast = cast_of(state.xyz[worse], target_named(facts.visit.target).white.xyz())
+    warm, green = cast.warm, cast.green
     trail = before if before and before[-1] == (warm, green) else (*before, (warm, green))
     return DialState(trail[-6:])
 
@@ -253,10 +249,7 @@ def move_lines(move: Move) -> tuple[BigLine, ...]:
 
 def mean_delta(found: GreyPass) -> DeltaFigure:
     """The average ΔE 2000 of a pass, black left out, and its spread."""
-    errors, levels = found.errors, len(found.percents) - 1
-    mean = float(errors.de2000[:levels].mean())
-    sd = float(np.sqrt((errors.de2000_sd[:levels] ** 2).sum())) / levels
-    return DeltaFigure("ΔE 2000 on average", mean, sd, verdict(mean))
+    return DeltaFigure("ΔE 2000 on average", found.mean_de2000, found.mean_de2000_sd, verdict(found.mean_de2000))
 
 
 def casts(found: GreyPass) -> DialState:

@@ -20,7 +20,7 @@ from aequitone.standins.shipped import ScenarioError
 class Desk(QObject):
     """Does one thing after another in a thread of its own and hands the result back to Qt's."""
 
-    _finished = Signal(object, object, object)
+    _finished = Signal(object, object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -36,13 +36,13 @@ class Desk(QObject):
             try:
                 result = work()
             except Exception as error:
-                self._finished.emit(failed, error, None)
+                self._finished.emit(failed, error)
             else:
-                self._finished.emit(then, result, None)
+                self._finished.emit(then, result)
 
         self._pool.submit(job)
 
-    def _deliver(self, what: Callable[[Any], None], value: Any, _: Any) -> None:
+    def _deliver(self, what: Callable[[Any], None], value: Any) -> None:
         what(value)
 
     def close(self) -> None:

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.transfer import srgb_codes
 from aequitone.procedures.grey_pass import GreyPass
 
 
@@ -44,9 +45,7 @@ def as_shown(signal: Array, found: GreyPass, white: float) -> NDArray[np.uint8]:
     levels = np.asarray(found.percents[::-1]) / 100.0
     light = np.clip(REC709.rgb(found.xyz[::-1]), 0.0, None) / white
     shown = np.stack([np.interp(signal[..., c], levels, light[:, c]) for c in range(3)], axis=-1)
-    linear = np.clip(shown, 0.0, 1.0)
-    coded = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return np.rint(coded * 255.0).astype(np.uint8)
+    return srgb_codes(shown).astype(np.uint8)
 
 
 def before_and_after(before: GreyPass, after: GreyPass) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:

@@ -1,5 +1,7 @@
 """What was found and done, in words for the client."""
 
+from math import hypot
+
 import numpy as np
 
 from aequitone.advice.roles import Role
@@ -21,10 +23,8 @@ _SEEN = {
 def found_words(found: GreyPass) -> str:
     """A grey pass in two sentences."""
     errors = found.errors
-    inner = slice(0, len(found.percents) - 1)
-    mean, worst = float(errors.de2000[inner].mean()), int(errors.de2000[inner].argmax())
-    warm, green = (float(value) for value in np.nan_to_num(errors.cast[inner]).mean(axis=0))
-    word = cast_word(warm, green)
+    mean, worst = found.mean_de2000, int(errors.de2000[:-1].argmax())
+    word = _mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
     return (
         f"{lean}: ΔE 2000 is {mean:.1f} on average and {errors.de2000[worst]:.1f} at its worst, at "
@@ -53,10 +53,8 @@ def tone_words(found: GreyPass) -> str:
 
 def compared_words(before: GreyPass, after: GreyPass) -> str:
     """What the work brought, with the repeatability that the claim rests on."""
-    first = float(before.errors.de2000[:-1].mean())
-    second = float(after.errors.de2000[:-1].mean())
-    n = len(before.percents) - 1
-    spread = float(np.sqrt((before.errors.de2000_sd[:-1] ** 2 + after.errors.de2000_sd[:-1] ** 2).sum()) / n)
+    first, second = before.mean_de2000, after.mean_de2000
+    spread = hypot(before.mean_de2000_sd, after.mean_de2000_sd)
     if abs(second - first) <= 2.0 * spread:
         return (
             f"Average ΔE 2000 went from {first:.1f} to {second:.1f}, which is no change that the meter can tell."
@@ -94,13 +92,18 @@ def shown(control: ControlRecord, settings: dict[Role, int]) -> str:
 
 def adaptation_words(before: GreyPass) -> str:
     """What to tell a client who was used to blue; "" where it does not apply."""
-    warm, green = np.nan_to_num(before.errors.cast[:-1]).mean(axis=0)
-    if "cool" not in cast_word(float(warm), float(green)):
+    if "cool" not in _mean_cast(before):
         return ""
     return (
         "The picture may look yellowish for a day or two. It is not: blue, white and yellow lie on one line, "
         "and eyes that were used to a blue white need that long to settle."
     )
+
+
+def _mean_cast(found: GreyPass) -> str:
+    """Where grey leans on average, black left out."""
+    warm, green = (float(value) for value in np.nan_to_num(found.errors.cast[:-1]).mean(axis=0))
+    return cast_word(warm, green)
 
 
 def _contrast(found: GreyPass) -> str:

@@ -1,6 +1,5 @@
-"""Opening a logbook: making it, bringing an older one up to date, refusing what cannot be read."""
+"""Opening a logbook: making it, refusing what cannot be read."""
 
-import shutil
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -46,10 +45,7 @@ def open_logbook(path: Path) -> "Logbook":
             _make(path)
         engine = _engine(path)
         with engine.connect() as connection:
-            version = _version(connection, path)
-        if version != REVISION:
-            shutil.copy2(path, path.with_suffix(f".before-{REVISION}"))
-            _upgrade(engine)
+            _check(connection, path)
     except OSError as error:
         raise LogbookError(f"The logbook {path} cannot be made: {error.strerror}. Nothing was changed.") from error
     except LogbookFailedError as error:
@@ -78,7 +74,8 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _version(connection: Connection, path: Path) -> str:
+def _check(connection: Connection, path: Path) -> None:
+    """Refuse what is damaged, no logbook, or of another layout than the one there is so far."""
     if path.stat().st_size < _CHECKED_BYTES:
         verdict = connection.execute(text("PRAGMA quick_check(1)")).scalar_one()
         if verdict != "ok":
@@ -90,12 +87,11 @@ def _version(connection: Connection, path: Path) -> str:
     if "alembic_version" not in tables:
         raise LogbookError(f"{path} is a database, but not a logbook. It was left as it is.")
     version = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
-    if version is None or version > REVISION:
+    if version != REVISION:
         raise LogbookError(
             f"The logbook {path} was written by a newer Aequitone (layout {version}; this one knows "
             f"{REVISION}). It was left as it is; update Aequitone to open it."
         )
-    return str(version)
 
 
 def _make(path: Path) -> None:

@@ -39,12 +39,17 @@ class PreparedPass:
 
 def begin(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> PreparedPass:
     """Plan a pass and begin it. Raises NotReady with a sentence."""
-    target, format_ = target_named(visit.target), visit.bench.format
     if kind is not PassKind.WHITE:
-        grey = GreyPlan(target, format_, visit.levels, repeat_anchors=visit.bench.meter != "by hand")
+        grey = grey_plan(visit)
         return PreparedPass(logbook.begin_pass(visit.id, kind, grey_plan_out(grey)), kind, grey)
     white = _white_plan(logbook, visit)
     return PreparedPass(logbook.begin_pass(visit.id, kind, white_plan_out(white)), kind, white)
+
+
+def grey_plan(visit: VisitRecord) -> GreyPlan:
+    """The grey pass that a visit's choices mean."""
+    by_hand = visit.bench.meter == "by hand"
+    return GreyPlan(target_named(visit.target), visit.bench.format, visit.levels, repeat_anchors=not by_hand)
 
 
 def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:

@@ -59,9 +59,20 @@ class GreyPass:
         """Luminance of 0 % grey, cd/m², never below nothing."""
         return max(0.0, float(self.xyz[-1, 1]))
 
+    @property
+    def mean_de2000(self) -> float:
+        """Average ΔE 2000, black left out."""
+        return float(self.errors.de2000[:-1].mean())
+
+    @property
+    def mean_de2000_sd(self) -> float:
+        """Standard deviation of `mean_de2000` from the readings' noise."""
+        sd = self.errors.de2000_sd[:-1]
+        return float(np.sqrt((sd**2).sum())) / len(sd)
+
 
 @dataclass(frozen=True)
-class _Stop:
+class _Point:
     """One reading that the pass is to take."""
 
     percent: float
@@ -76,21 +87,21 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
     """
     anchors = 2 if plan.repeat_anchors else 1
     route = [
-        *[_Stop(100.0, Purpose.ANCHOR)] * anchors,
-        *[_Stop(0.0, Purpose.ANCHOR)] * anchors,
-        *[_Stop(percent, Purpose.LEVEL) for percent in plan.percents[1:-1]],
-        _Stop(100.0, Purpose.ANCHOR, end=True),
-        _Stop(0.0, Purpose.ANCHOR, end=True),
+        *[_Point(100.0, Purpose.ANCHOR)] * anchors,
+        *[_Point(0.0, Purpose.ANCHOR)] * anchors,
+        *[_Point(percent, Purpose.LEVEL) for percent in plan.percents[1:-1]],
+        _Point(100.0, Purpose.ANCHOR, end=True),
+        _Point(0.0, Purpose.ANCHOR, end=True),
     ]
     readings: list[Reading] = []
     while len(readings) < len(route):
-        stop = route[len(readings)]
+        point = route[len(readings)]
         white = readings[0].Y if readings else _UNKNOWN_WHITE
-        patch = grey_patch(stop.percent, plan.format)
-        policy = policy_for(float(plan.target.grey(stop.percent, white)[1]))
+        patch = grey_patch(point.percent, plan.format)
+        policy = policy_for(float(plan.target.grey(point.percent, white)[1]))
         try:
             yield Show(patch)
-            readings.append((yield Read(patch, policy, stop.purpose)))
+            readings.append((yield Read(patch, policy, point.purpose)))
             yield Progress(len(readings), len(route))
         except PutBack:
             if readings:
@@ -99,14 +110,14 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
             continue
         if plan.repeat_anchors and len(readings) == 2 and len(route) == plan.readings and apart(*readings):
             yield Note("The first two readings of white disagree, so white is read a third time.")
-            route.insert(2, _Stop(100.0, Purpose.ANCHOR))
+            route.insert(2, _Point(100.0, Purpose.ANCHOR))
     found = _understood(plan, route, readings)
     for words in _disagreements(route, readings, found):
         yield Note(words)
     return found
 
 
-def _understood(plan: GreyPlan, route: list[_Stop], readings: list[Reading]) -> GreyPass:
+def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) -> GreyPass:
     """What the readings of a whole route say."""
     starts = _anchors(route, readings, 100.0, end=False)
     whites = closest_pair(starts) if len(starts) == 3 else starts
@@ -123,7 +134,7 @@ def _understood(plan: GreyPlan, route: list[_Stop], readings: list[Reading]) -> 
     return GreyPass(plan.percents, xyz, sd, errors, drift)
 
 
-def _disagreements(route: list[_Stop], readings: list[Reading], found: GreyPass) -> list[str]:
+def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass) -> list[str]:
     """What is to be said of anchors that moved over the pass."""
     told = []
     (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
@@ -140,11 +151,11 @@ def _disagreements(route: list[_Stop], readings: list[Reading], found: GreyPass)
     return told
 
 
-def _anchors(route: list[_Stop], readings: list[Reading], percent: float, *, end: bool) -> list[Reading]:
+def _anchors(route: list[_Point], readings: list[Reading], percent: float, *, end: bool) -> list[Reading]:
     return [
         reading
-        for stop, reading in zip(route, readings, strict=True)
-        if stop.purpose is Purpose.ANCHOR and stop.percent == percent and stop.end is end
+        for point, reading in zip(route, readings, strict=True)
+        if point.purpose is Purpose.ANCHOR and point.percent == percent and point.end is end
     ]
 
 
