@@ -41,5 +41,7 @@ class Gamut:
 
 # ITU-R BT.709-6, table 1.
 REC709 = Gamut("Rec.709", (0.640, 0.330), (0.300, 0.600), (0.150, 0.060), D65)
+# SMPTE EG 432-1:2010: the primaries of RP 431-2 with the white of television.
+P3 = Gamut("P3", (0.680, 0.320), (0.265, 0.690), (0.150, 0.060), D65)
 # ITU-R BT.2020-2, table 3.
 REC2020 = Gamut("Rec.2020", (0.708, 0.292), (0.170, 0.797), (0.131, 0.046), D65)

@@ -8,6 +8,8 @@ from aequitone.colorimetry.arrays import Array, ArrayLike
 _M1, _M2 = 2610.0 / 16384.0, 2523.0 / 4096.0 * 128.0
 _C1, _C2, _C3 = 3424.0 / 4096.0, 2413.0 / 4096.0 * 32.0, 2392.0 / 4096.0 * 32.0
 PQ_PEAK = 10_000.0
+# ITU-R BT.2100-2, table 5.
+_HLG_A, _HLG_B, _HLG_C = 0.17883277, 0.28466892, 0.55991073
 
 
 def power_light(signal: ArrayLike, gamma: float) -> Array:
@@ -31,6 +33,24 @@ def srgb_codes(linear: ArrayLike) -> Array:
     return np.asarray(
         np.rint(255.0 * np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055))
     )
+
+
+def pq_light(signal: ArrayLike) -> Array:
+    """Absolute luminance in cd/m² of a PQ signal, 0 to 1 (SMPTE ST 2084)."""
+    root = np.clip(np.asarray(signal, dtype=np.float64), 0.0, 1.0) ** (1.0 / _M2)
+    return np.asarray(PQ_PEAK * (np.maximum(root - _C1, 0.0) / (_C2 - _C3 * root)) ** (1.0 / _M1))
+
+
+def hlg_scene(signal: ArrayLike) -> Array:
+    """Scene light, 0 to 1, of an HLG signal: the inverse OETF of ITU-R BT.2100-2, table 5."""
+    v = np.clip(np.asarray(signal, dtype=np.float64), 0.0, None)
+    bright = (np.exp((np.maximum(v, 0.5) - _HLG_C) / _HLG_A) + _HLG_B) / 12.0
+    return np.where(v <= 0.5, v**2 / 3.0, bright)
+
+
+def hlg_gamma(peak: float) -> float:
+    """The system gamma for a nominal peak in cd/m² (ITU-R BT.2100-2, note 5f; BT.2390 outside 400 to 2000)."""
+    return float(1.2 * 1.111 ** np.log2(peak / 1000.0))
 
 
 def pq_encode(luminance: ArrayLike) -> Array:

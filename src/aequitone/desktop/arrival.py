@@ -103,7 +103,10 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
     parts = {part.role: part for part in screen.control}
     rows = []
     for role in Role:
-        part = parts[role]
+        part = parts.get(role)
+        if part is None:
+            rows.append(ControlDraft(role))
+            continue
         record = ControlRecord(
             0, role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices
         )

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
 
 _ROW = 30
+_MOST_ROWS = 18
 _HEAD, _FOOT = 44, 54
 
 
@@ -25,7 +26,13 @@ class Remote(QWidget):
         self._row = 0
         self.setWindowTitle(f"{screen.part.name}: menu (stand-in)")
         self.setAccessibleName("Stand-in remote")
-        self.setFixedSize(430, _HEAD + _FOOT + _ROW * len(self._controls))
+        self._rows = min(len(self._controls), _MOST_ROWS)
+        self.setFixedSize(430, _HEAD + _FOOT + _ROW * self._rows)
+
+    @property
+    def _first(self) -> int:
+        """The row on top: a long menu is shown around the one that is chosen."""
+        return min(max(0, self._row - self._rows // 2), len(self._controls) - self._rows)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         many = 5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
@@ -46,8 +53,8 @@ class Remote(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         row = int((event.position().y() - _HEAD) // _ROW)
-        if 0 <= row < len(self._controls):
-            self._row = row
+        if 0 <= row < self._rows:
+            self._row = self._first + row
             self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -65,9 +72,10 @@ class Remote(QWidget):
         width = float(self.width())
         theme.text(painter, QRectF(16, 6, width - 32, 32), "Picture menu", theme.TITLE, theme.BRIGHT, bold=True)
         settings = self.source.settings()
-        for i, control in enumerate(self._controls):
+        first = self._first
+        for i, control in enumerate(self._controls[first : first + self._rows]):
             place = QRectF(8, _HEAD + i * _ROW, width - 16, _ROW)
-            chosen = i == self._row
+            chosen = first + i == self._row
             if chosen:
                 painter.fillRect(place, theme.RAISED)
                 painter.setPen(QPen(theme.TEXT, 1.4))

@@ -16,17 +16,24 @@ from aequitone.signal import Patch
 
 @dataclass(frozen=True)
 class MeterNoise:
-    """The spread that a meter's data sheet promises for one second of integration.
+    """The spread that a meter's data sheet promises.
 
-    sd of each of X, Y, Z at luminance L: sqrt((shot² · L + floor²) / seconds), in cd/m².
+    sd of each of X, Y, Z at luminance L, in cd/m²: sqrt((shot² · L + floor²) / seconds + (read / seconds)²).
+    The first part is counting light, the second the dark current, the third each read-out, however long.
     """
 
     shot: float
     floor: float
+    read: float = 0.0
 
     def sd(self, xyz: Array, seconds: float) -> Array:
         """Standard deviation in cd/m², shape of `xyz`."""
-        return np.asarray(np.sqrt((self.shot**2 * np.clip(xyz, 0.0, None) + self.floor**2) / seconds))
+        return np.asarray(np.sqrt(self.variance(xyz, seconds)))
+
+    def variance(self, xyz: Array, seconds: float) -> Array:
+        """Variance in (cd/m²)², shape of `xyz`."""
+        counted = (self.shot**2 * np.maximum(xyz, 0.0) + self.floor**2) / seconds
+        return np.asarray(counted + (self.read / seconds) ** 2)
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,13 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from aequitone.advice.roles import Role
 from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
 from aequitone.logbook.store import AS_FOUND, Logbook
 
 if TYPE_CHECKING:
-    from aequitone.standins.scenario import ControlPart, Scenario
+    from aequitone.standins.parts import ControlPart
+    from aequitone.standins.scenario import Scenario
 
 
 def begin_standin_visit(
@@ -40,14 +42,14 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ),
-        controls=[control_of(part) for part in screen.control],
+        controls=[control_of(part) for part in screen.control if part.role in set(Role)],
     )
 
 
 def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) -> None:
-    """Enter the settings as found, by role."""
+    """Enter the settings as found, by role; what the ledger has no line for is left out."""
     controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
-    logbook.note_settings(visit.id, {controls[role]: value for role, value in values.items()}, AS_FOUND)
+    logbook.note_settings(visit.id, {controls[role]: value for role, value in values.items() if role in controls}, AS_FOUND)
 
 
 def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
@@ -57,4 +59,4 @@ def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
 
 def control_of(part: "ControlPart") -> ControlRecord:
     """A scenario's control as the logbook keeps it."""
-    return ControlRecord(0, part.role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices)
+    return ControlRecord(0, Role(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices)

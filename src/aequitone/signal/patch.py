@@ -1,17 +1,37 @@
 """A patch: three code values in a window on black."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from aequitone.signal.codes import Range, code_value, signal_of
 
 
+class Transfer(StrEnum):
+    """What the codes mean in light: a power law (SDR), PQ or HLG (ITU-R BT.2100-2)."""
+
+    GAMMA = "gamma"
+    PQ = "pq"
+    HLG = "hlg"
+
+
+class Container(StrEnum):
+    """The primaries that the codes are mixed from."""
+
+    REC709 = "rec709"
+    P3 = "p3"
+    REC2020 = "rec2020"
+
+
 @dataclass(frozen=True)
 class SignalFormat:
-    """How patches are sent: depth, range and the share of the area that the window takes."""
+    """How patches are sent: depth, range, the window's share of the area, and what the codes mean."""
 
     depth: int = 8
     range: Range = Range.LIMITED
     window: float = 0.10
+    transfer: Transfer = Transfer.GAMMA
+    container: Container = Container.REC709
 
     def __post_init__(self) -> None:
         code_value(0.0, self.depth, self.range)
@@ -21,7 +41,8 @@ class SignalFormat:
     @property
     def label(self) -> str:
         window = "full field" if self.window == 1.0 else f"{self.window * 100:g} % window"
-        return f"{window}, {self.depth}-bit {self.range.value}"
+        hdr = "" if self.transfer is Transfer.GAMMA else f", {self.transfer.value.upper()}"
+        return f"{window}, {self.depth}-bit {self.range.value}{hdr}"
 
 
 @dataclass(frozen=True)
@@ -44,6 +65,12 @@ def grey_patch(percent: float, format_: SignalFormat) -> Patch:
     """A grey of `percent` of the signal."""
     code = int(code_value(percent / 100.0, format_.depth, format_.range))
     return Patch(f"{percent:g} % grey", percent, (code, code, code), format_)
+
+
+def colour_patch(name: str, percents: Sequence[float], format_: SignalFormat) -> Patch:
+    """A colour by the signals of red, green and blue in %."""
+    r, g, b = (int(code_value(percent / 100.0, format_.depth, format_.range)) for percent in percents)
+    return Patch(name, max(percents), (r, g, b), format_)
 
 
 def grey_levels(count: int) -> tuple[float, ...]:

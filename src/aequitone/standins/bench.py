@@ -1,11 +1,11 @@
 """A whole bench from a scenario, and the truth behind it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
-from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Bench, Clock
 from aequitone.reference import Target, grey_errors
 from aequitone.standins.clock import VirtualClock
@@ -30,7 +30,7 @@ class StandInBench:
         """The three ports; without the link a person turns the controls."""
         return Bench(self.meter, self.source, self.link if by_link else None, self.clock)
 
-    def true_de2000(self, percents: tuple[float, ...], target: Target, settings: dict[Role, int]) -> list[float]:
+    def true_de2000(self, percents: tuple[float, ...], target: Target, settings: Mapping[str, int]) -> list[float]:
         """ΔE 2000 (light included, relative white) without noise, at settings. Tests and summaries only."""
         signal = np.repeat(np.array([*percents, 100.0, 0.0])[:, None] / 100.0, 3, axis=1)
         light = self.screen.light_of_signal(signal, settings)
@@ -43,7 +43,7 @@ def build_bench(
 ) -> StandInBench:
     """The stand-ins of a scenario. Same seed, same unit, same noise. Default clock: virtual."""
     clock = clock or VirtualClock()
-    screen = StandInScreen(scenario, seed, Nvram(nvram))
-    source = StandInSource(scenario.source, clock)
-    meter = StandInMeter(scenario.meter, screen, source, clock, seed)
+    screen = StandInScreen(scenario, seed, clock, Nvram(nvram))
+    source = StandInSource(scenario.source, screen, clock, seed)
+    meter = StandInMeter(scenario.meter, screen, clock, seed)
     return StandInBench(scenario, screen, meter, source, StandInLink(screen, scenario.hand, clock), clock)

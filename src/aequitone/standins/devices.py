@@ -1,23 +1,29 @@
 """The stand-in meter, pattern source and screen link: the three ports, in process."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.roles import Role
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Clock, Measurement, MeterNoise
-from aequitone.signal import Patch
-from aequitone.standins.scenario import HandPart, MeterPart, SourcePart
+from aequitone.signal import Container, Patch, Range, Transfer, code_value, signal_of
+from aequitone.standins.parts import MeterPart, SourcePart
+from aequitone.standins.scenario import HandPart
 from aequitone.standins.screen import StandInScreen
+from aequitone.standins.sensor import Sensor
+
+# A pressed soft panel: what X and Z gain and lose under the foot of a meter.
+_PRESSED = np.array([1.006, 1.0, 0.988])
+_TOO_LATE = "it did not answer in time"
 
 
 class StandInSource:
-    """Puts patches on the stand-in screen, after its latency."""
+    """Puts patches on the stand-in screen, after its latency, or wrongly where the scenario says so."""
 
-    def __init__(self, part: SourcePart, clock: Clock) -> None:
-        self._part = part
-        self._clock = clock
+    def __init__(self, part: SourcePart, screen: StandInScreen, clock: Clock, seed: int) -> None:
+        self._part, self._screen, self._clock = part, screen, clock
+        self._rng = np.random.default_rng([seed, 3])
         self.shown: Patch | None = None
 
     @property
@@ -29,8 +35,35 @@ class StandInSource:
         return self._part.settle_seconds
 
     def show(self, patch: Patch) -> None:
-        self._clock.sleep(self._part.latency_seconds)
+        part = self._part
+        latency = part.latency_seconds
+        if part.latency_spread_seconds:
+            latency += part.latency_spread_seconds * float(self._rng.random())
+        self._clock.sleep(latency)
+        if part.timeout_share and self._rng.random() < part.timeout_share:
+            raise InstrumentError(self.name, _TOO_LATE)
+        late = part.late_share and self._rng.random() < part.late_share
         self.shown = patch
+        self._screen.show(sent(patch, part), self._clock.now() + part.late_seconds if late else None)
+
+    def shows(self, patch: Patch) -> bool:
+        """What it would say of itself: a late or wrongly sent patch is not noticed by its sender."""
+        return self.shown == patch
+
+
+def sent(patch: Patch, part: SourcePart) -> Patch:
+    """The patch as it leaves a source that is set as `part` says."""
+    if part.sends_range == part.sends_transfer == part.sends_container == "as asked":
+        return patch
+    format_, codes = patch.format, patch.codes
+    if part.sends_range != "as asked" and part.sends_range != format_.range:
+        # The source stretches or squeezes the codes, and the screen goes on reading them as before.
+        signal = signal_of(codes, format_.depth, format_.range)
+        r, g, b = (int(code) for code in code_value(signal, format_.depth, Range(part.sends_range)))
+        codes = (r, g, b)
+    transfer = format_.transfer if part.sends_transfer == "as asked" else Transfer(part.sends_transfer)
+    container = format_.container if part.sends_container == "as asked" else Container(part.sends_container)
+    return replace(patch, codes=codes, format=replace(format_, transfer=transfer, container=container))
 
 
 class StandInMeter:
@@ -38,15 +71,18 @@ class StandInMeter:
 
     repeats = True
 
-    def __init__(
-        self, part: MeterPart, screen: StandInScreen, source: StandInSource, clock: Clock, seed: int
-    ) -> None:
-        self._part, self._screen, self._source, self._clock = part, screen, source, clock
+    def __init__(self, part: MeterPart, screen: StandInScreen, clock: Clock, seed: int) -> None:
+        self._part, self._screen, self._clock = part, screen, clock
         self._rng = np.random.default_rng([seed, 2])
         # The data sheet promises a typical unit; this one is a little better or worse.
         luck = float(np.exp(self._rng.normal(0.0, 0.15)))
-        self._true_noise = MeterNoise(part.shot_noise * luck, part.floor_noise_cd_m2 * luck)
+        self.true_noise = MeterNoise(
+            part.shot_noise * luck, part.floor_noise_cd_m2 * luck, part.read_noise_cd_m2 * luck
+        )
+        self.sensor = Sensor(part, screen.part, screen.unit, self._rng)
+        self._start = clock.now()
         self._readings = 0
+        self.synchronised = part.synchronised
 
     @property
     def name(self) -> str:
@@ -54,24 +90,60 @@ class StandInMeter:
 
     @property
     def noise(self) -> MeterNoise:
-        return MeterNoise(self._part.shot_noise, self._part.floor_noise_cd_m2)
+        part = self._part
+        return MeterNoise(part.shot_noise, part.floor_noise_cd_m2, part.read_noise_cd_m2)
 
     def measure(self, patch: Patch, seconds: float) -> Measurement:  # noqa: ARG002 - it looks at the screen
+        """What the port promises; the scenario's faults included."""
         self._clock.sleep(seconds + self._part.overhead_seconds)
         self._readings += 1
-        silent = self._part.silent_after_readings
-        if silent is not None and self._readings > silent:
-            raise InstrumentError(self.name, "it does not answer")
-        fate = self._rng.random()
-        if fate < self._part.timeout_share:
-            raise InstrumentError(self.name, "it did not answer in time")
-        if fate < self._part.timeout_share + self._part.rubbish_share:
-            return Measurement(float("nan"), -1e9, 0.0)
-        if self._source.shown is None:
+        fault = self._fault()
+        if fault is not None:
+            return fault
+        if self._screen.picture is None:
             raise InstrumentError(self.name, "there is no patch to read yet")
-        light = self._screen.light(self._source.shown)
-        X, Y, Z = light + self._rng.normal(0.0, 1.0, 3) * self._true_noise.sd(light, seconds)
-        return Measurement(float(X), float(Y), float(Z))
+        X, Y, Z = self._looked(seconds).tolist()
+        return Measurement(X, Y, Z)
+
+    def _fault(self) -> Measurement | None:
+        part = self._part
+        if part.silent_after_readings is not None and self._readings > part.silent_after_readings:
+            raise InstrumentError(self.name, "it does not answer")
+        if not (part.timeout_share or part.rubbish_share or part.half_answer_share or part.disconnect_share):
+            return None
+        fate = self._rng.random() - part.timeout_share
+        if fate < 0.0:
+            raise InstrumentError(self.name, _TOO_LATE)
+        if (fate := fate - part.half_answer_share) < 0.0:
+            raise InstrumentError(self.name, "only half of its answer came")
+        if (fate := fate - part.disconnect_share) < 0.0:
+            raise InstrumentError(self.name, "the connection was lost")
+        return Measurement(float("nan"), -1e9, 0.0) if fate < part.rubbish_share else None
+
+    def _looked(self, seconds: float) -> np.ndarray:
+        part, screen = self._part, self._screen
+        xyz = self.sensor.seen(screen.light_now(part.spot, part.angle_degree))
+        if part.placement == "pressed" and screen.part.soft_surface:
+            xyz = xyz * _PRESSED
+        elif part.placement == "distance" and screen.part.ambient.cd_m2:
+            xyz = xyz + self.sensor.ambient(screen.part.ambient)
+        sd = self.true_noise.sd(xyz, seconds)
+        flicker = screen.part.flicker
+        if flicker.depth and not self.synchronised:
+            # Part of a pulse more or less is caught, as chance has it.
+            pulses = flicker.hz * seconds
+            xyz = xyz * (1.0 + flicker.depth * float(np.sin(2.0 * np.pi * self._rng.random())) / pulses)
+        if screen.part.dither_share:
+            sd = sd + xyz * screen.part.dither_share / np.sqrt(seconds)
+        if part.dark_drift_cd_m2:
+            minutes = (self._clock.now() - self._start) / 60.0
+            xyz = xyz + part.dark_drift_cd_m2 * float(np.exp(-minutes / part.dark_drift_minutes))
+        xyz = xyz + self._rng.standard_normal(3) * sd
+        if part.outlier_share and self._rng.random() < part.outlier_share:
+            xyz = xyz * (1.0 + part.outlier_size * (1.0 if self._rng.random() < 0.5 else -1.0))
+        if part.darkest_cd_m2 and xyz[1] < part.darkest_cd_m2:
+            return np.zeros(3)
+        return np.asarray(xyz)
 
 
 class StandInLink:
@@ -86,10 +158,9 @@ class StandInLink:
 
     def turn(self, settings: Mapping[str, int]) -> None:
         now = self._screen.settings()
-        wanted = {Role(role): value for role, value in settings.items()}
-        steps = sum(abs(value - now[role]) for role, value in wanted.items())
+        steps = sum(abs(value - now[role]) for role, value in settings.items())
         self._clock.sleep(self._hand.trip_seconds + self._hand.step_seconds * steps)
-        self._screen.turn(wanted)
+        self._screen.turn(settings)
 
     def values(self) -> dict[str, int]:
-        return {role.value: value for role, value in self._screen.settings().items()}
+        return self._screen.settings()

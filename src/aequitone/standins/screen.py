@@ -1,122 +1,205 @@
-"""The stand-in LED-LCD screen: a signal path with controls, a panel, and a hidden truth.
+"""The stand-in screen: its menu and memories, its signal path, its panel, its life, and a hidden truth."""
 
-Signal path, in order (docs/architecture.md): contrast and black level, tone preset, temperature
-preset, two-point gains and biases, panel. The controls work in the panel's drive, so a gain reaches
-down to the dark greys and a bias leaks up to the bright ones, as in real screens.
-"""
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.roles import BIASES, GAINS, Role
-from aequitone.colorimetry import Gamut, White, xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
-from aequitone.signal import Patch
+from aequitone.instruments.ports import Clock
+from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer, signal_of
+from aequitone.standins.living import DARK, Frame, Life, power_limit, spoiled
 from aequitone.standins.nvram import Nvram
-from aequitone.standins.scenario import ControlPart, Scenario, ScreenPart
+from aequitone.standins.parts import ControlPart
+from aequitone.standins.path import Settled, SignalPath
+from aequitone.standins.scenario import Scenario
+from aequitone.standins.unit import Unit
+
+_KEPT_FRAMES = 4096
+
+
+@dataclass(frozen=True)
+class Light:
+    """XYZ in cd/m² by what it comes from, each of shape (3,): their spectra differ."""
+
+    panel: Array
+    white_pixel: Array | None = None
+
+    @property
+    def xyz(self) -> Array:
+        return self.panel if self.white_pixel is None else self.panel + self.white_pixel
 
 
 class StandInScreen:
     """One unit of the scenario's screen; the seed makes it differ from its model."""
 
-    def __init__(self, scenario: Scenario, seed: int, nvram: Nvram | None = None) -> None:
+    def __init__(self, scenario: Scenario, seed: int, clock: Clock, nvram: Nvram | None = None) -> None:
         self.part = scenario.screen
-        self._controls = {control.role: control for control in self.part.control}
+        self._window = scenario.source.window_share
+        self._clock = clock
+        self._controls = {control.role: control for control in self.part.menu}
         self._nvram = nvram or Nvram(None)
         rng = np.random.default_rng([seed, 1])
-        self._unit = _Unit(self.part, rng)
-        found = {control.role: self._found(control, rng) for control in self.part.control}
-        self.found_settings = dict(found)
-        self._settings = found
+        self.unit = Unit(self.part, rng)
+        self.path = SignalPath(self.part, self.unit)
+        self.found_settings = {control.role: self._found(control, rng) for control in self.part.menu}
+        self.memory = (scenario.visit.input, scenario.visit.memory)
+        self._memories: dict[tuple[str, str], dict[str, int]] = {self.memory: dict(self.found_settings)}
         for role, value in self._nvram.load().items():
-            if role in self._controls and self._is_setting(self._controls[Role(role)], value):
-                self._settings[Role(role)] = value
+            if role in self._controls and self._is_setting(self._controls[role], value):
+                self._settings[role] = value
+        self._life = Life(self.part, clock.now())
+        self._pending: tuple[float, Patch] | None = None
+        self._picture: Patch | None = None
+        self._frame = DARK
+        self._frames: dict[Patch, Frame] = {}
+        self._settle()
+
+    # The menu
+
+    @property
+    def _settings(self) -> dict[str, int]:
+        return self._memories[self.memory]
 
     def controls(self) -> tuple[ControlPart, ...]:
         """The menu, in the screen's own words."""
-        return self.part.control
+        return tuple(self._controls.values())
 
-    def settings(self) -> dict[Role, int]:
+    def settings(self) -> dict[str, int]:
         return dict(self._settings)
 
-    def turn(self, settings: dict[Role, int]) -> None:
+    def turn(self, settings: Mapping[str, int]) -> None:
         """Set controls; a value beyond an end stop stays at the stop, as a real menu does."""
         for role, value in settings.items():
             control = self._controls[role]
             clipped = min(max(value, control.lowest), control.highest)
             steps = round((clipped - control.lowest) / control.step)
             self._settings[role] = control.lowest + steps * control.step
-        self._nvram.save({role.value: value for role, value in self._settings.items()})
+        self._nvram.save(self._settings)
+        self._settle()
 
-    def light(self, patch: Patch) -> Array:
-        """XYZ in cd/m², shape (3,), that the screen truly gives for a patch."""
-        return self.light_of_signal(np.asarray(patch.signal))
+    def choose_memory(self, input_: str, memory: str) -> None:
+        """Go to another picture memory; one that was never used stands at the factory's values."""
+        self.memory = (input_, memory)
+        factory = {control.role: control.factory for control in self.part.menu}
+        self._memories.setdefault(self.memory, factory)
+        self._settle()
 
-    def light_of_signal(self, signal: Array, settings: dict[Role, int] | None = None) -> Array:
-        """XYZ in cd/m², shape (..., 3), for RGB signals (0 black, 1 white) of shape (..., 3)."""
-        at = self._settings if settings is None else settings
-        part, unit, effect = self.part, self._unit, self.part.effect
+    def load_1d(self, table: Array | None) -> None:
+        """Load a 1D table, or take it out; ValueError where it does not fit."""
+        self.path.tables.load_1d(table)
+        self._settle()
 
-        contrast = 1.0 + effect.contrast_per_step * (at[Role.CONTRAST] - self._controls[Role.CONTRAST].factory)
-        lift = effect.black_level_per_step * (at[Role.BLACK_LEVEL] - self._controls[Role.BLACK_LEVEL].factory)
-        v = np.clip(signal * contrast + lift, 0.0, 1.0)
-        drive = v ** (part.gammas[at[Role.GAMMA]] / part.native_gamma)
-        drive = drive * unit.presets[at[Role.TEMPERATURE]]
-        gains = 1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at)
-        biases = effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at)
-        drive = np.clip(drive * gains + biases * (1.0 - drive), 0.0, 1.0)
-        drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))
-        linear = drive**unit.gamma
-        linear = linear * (1.0 - part.crosstalk) + part.crosstalk * linear.mean(axis=-1, keepdims=True)
-        light_output = self._controls[Role.LIGHT_OUTPUT]
-        share = (at[Role.LIGHT_OUTPUT] - light_output.lowest) / (light_output.highest - light_output.lowest)
-        backlight = part.peak_cd_m2 * (0.15 + 0.85 * share)
-        return np.asarray((unit.gamut.xyz(linear) + unit.leakage) * backlight)
+    def load_3d(self, table: Array | None) -> None:
+        """Load a 3D table, or take it out; ValueError where it does not fit."""
+        self.path.tables.load_3d(table)
+        self._settle()
 
-    def _steps(self, roles: tuple[Role, Role, Role], at: dict[Role, int]) -> Array:
-        weakness = self.part.fault.end_weakness
-        steps = []
-        for role in roles:
-            control = self._controls[role]
-            span = (control.highest - control.lowest) / 2.0
-            offset = at[role] - control.factory
-            # A control that weakens towards its stop: the hidden nonlinearity that a fixed step size misses.
-            steps.append(offset * (1.0 - weakness * (abs(offset) / span) ** 2))
-        return np.array(steps)
+    def _settle(self) -> None:
+        self._now = self.path.settled(self._settings)
+        self._on = [part for part in self.part.feature if self._settings[f"feature-{part.kind}"]]
+        self._frames.clear()
+        if self._picture is not None:
+            self._frame = self._frame_of(self._picture)
+
+    # The picture
+
+    def show(self, patch: Patch, at: float | None = None) -> None:
+        """A picture as it arrives at the input; `at`: seconds on the clock, later than now for a late one."""
+        self._arrive()
+        if at is not None and at > self._clock.now():
+            self._pending = (at, patch)
+            return
+        self._pending = None
+        self._put(patch, self._clock.now())
+
+    @property
+    def picture(self) -> Patch | None:
+        """What is on the screen now."""
+        self._arrive()
+        return self._picture
+
+    def _arrive(self) -> None:
+        if self._pending is not None and self._pending[0] <= self._clock.now():
+            at, patch = self._pending
+            self._pending = None
+            self._put(patch, at)
+
+    def _put(self, patch: Patch, at: float) -> None:
+        self._picture = patch
+        self._frame = self._frame_of(patch)
+        self._life.show(self._frame, at)
+
+    # Light
+
+    def light_now(self, spot: tuple[float, float] = (0.0, 0.0), angle: float = 0.0) -> Light:
+        """What is given off at this moment at a spot (0, 0 the middle, 1, 1 a corner), seen at an angle."""
+        self._arrive()
+        now = self._clock.now()
+        frame = self._frame
+        factor = self._life.light(now)
+        if self._on:
+            factor *= spoiled(self._on, frame, now)
+        cast = self._life.cast(now)
+        even = self.part.uniformity
+        off = (spot[0] ** 2 + spot[1] ** 2) / 2.0
+        if off > 0.0:
+            factor *= 1.0 + even.corner_light_share * off
+            uneven = 1.0 + np.array(even.corner_cast_share) * off
+            cast = uneven if cast is None else cast * uneven
+        factor *= max(0.0, 1.0 - even.off_axis_share_per_degree * angle)
+        return self._given(frame, self._now, factor, cast)
+
+    def steady(self, patch: Patch) -> Array:
+        """XYZ in cd/m², shape (3,), for a patch on a warm, undimmed screen with nothing automatic on."""
+        return self._given(self._frame_of(patch), self._now, 1.0, None).xyz
+
+    def light_of_signal(self, signal: Array, settings: Mapping[str, int] | None = None) -> Array:
+        """XYZ in cd/m², shape (..., 3), for SDR signals (0 black, 1 white) of shape (..., 3), steady."""
+        at = self._now if settings is None else self.path.settled(settings)
+        linear = self.path.linear(np.asarray(signal, dtype=float), at, Transfer.GAMMA, Container.REC709)
+        flat = linear.reshape(-1, 3)
+        window = SignalFormat(10, Range.LIMITED, self._window)
+        xyz = [self._given(self._framed(row, window), at, 1.0, None).xyz for row in flat]
+        return np.array(xyz).reshape(linear.shape)
+
+    def _frame_of(self, patch: Patch) -> Frame:
+        kept = self._frames.get(patch)
+        if kept is None:
+            if len(self._frames) >= _KEPT_FRAMES:
+                self._frames.clear()
+            format_ = patch.format
+            expects = self.part.expects_range
+            range_ = format_.range if expects == "as sent" else Range(expects)
+            signal = signal_of(patch.codes, format_.depth, range_)
+            linear = self.path.linear(signal, self._now, format_.transfer, format_.container)
+            kept = self._frames[patch] = self._framed(linear, format_)
+        return kept
+
+    def _framed(self, linear: Array, format_: SignalFormat) -> Frame:
+        light = float(linear @ self.unit.luminance)
+        return Frame(linear, light, light * format_.window)
+
+    def _given(self, frame: Frame, at: Settled, factor: float, cast: Array | None) -> Light:
+        part, unit = self.part, self.unit
+        linear = frame.linear if cast is None else frame.linear * cast
+        scale = part.peak_cd_m2 * at.light_output * factor
+        boost = part.white_pixel.boost
+        lit = scale * power_limit(part, frame.average) / (1.0 + boost)
+        # A backlight that dims takes its leakage along; black that floats follows the average level.
+        panel = unit.gamut.xyz_matrix @ linear * lit + unit.leakage * scale
+        if part.power.floating_black_cd_m2:
+            panel = panel + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
+        if not boost:
+            return Light(panel)
+        return Light(panel, unit.white_pixel * (float(linear.min()) * lit))
 
     def _found(self, control: ControlPart, rng: np.random.Generator) -> int:
+        if not control.found_spread:
+            return control.found
         wander = int(rng.integers(-control.found_spread, control.found_spread + 1)) * control.step
         return min(max(control.found + wander, control.lowest), control.highest)
 
     @staticmethod
     def _is_setting(control: ControlPart, value: int) -> bool:
         return control.lowest <= value <= control.highest and (value - control.lowest) % control.step == 0
-
-
-class _Unit:
-    """What makes this unit differ from its model: drawn once from the seed."""
-
-    def __init__(self, part: ScreenPart, rng: np.random.Generator) -> None:
-        spread = part.unit
-
-        def near(xy: tuple[float, float]) -> tuple[float, float]:
-            x, y = np.asarray(xy) + rng.normal(0.0, spread.primary_xy, 2)
-            return float(x), float(y)
-
-        red, green, blue = near(part.red_xy), near(part.green_xy), near(part.blue_xy)
-        self.gamut = Gamut(part.name, red, green, blue, White("native", *near(part.native_white_xy)))
-        self.gamma = part.native_gamma + rng.normal(0.0, spread.gamma, 3)
-        self.presets = [
-            self._preset(part, xy) * (1 + rng.normal(0.0, spread.preset, 3)) for xy in part.temperatures_xy
-        ]
-        self.presets = [np.minimum(preset, 1.0) for preset in self.presets]
-        self.gain_effect = np.exp(rng.normal(0.0, spread.control_effect, 3))
-        self.bias_effect = np.exp(rng.normal(0.0, spread.control_effect, 3))
-        ratio = part.contrast_ratio * float(np.exp(rng.normal(0.0, spread.contrast_ratio)))
-        self.leakage = xyz_from_xyY([*part.leakage_xy, 1.0 / ratio])
-        self.sag = np.zeros(3)
-        self.sag[int(rng.integers(3))] = part.fault.sag
-
-    def _preset(self, part: ScreenPart, xy: tuple[float, float]) -> Array:
-        """Drive of each channel that brings the native white to `xy`, the largest being 1."""
-        linear = self.gamut.rgb(xyz_from_xyY([*xy, 1.0]))
-        return np.asarray((linear / linear.max()) ** (1.0 / part.native_gamma))

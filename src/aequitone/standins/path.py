@@ -1,0 +1,144 @@
+"""The signal path: from the signal to the drive of the panel, in the order of docs/stand-ins.md."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.roles import BIASES, GAINS, Role
+from aequitone.colorimetry.arrays import Array
+from aequitone.signal import Container, Transfer
+from aequitone.standins.colours import colour_and_tint, colour_shares, content_to_panel, management
+from aequitone.standins.parts import ControlPart, ScreenPart
+from aequitone.standins.points import point_curves
+from aequitone.standins.tables import Tables
+from aequitone.standins.tone import hdr_light
+from aequitone.standins.unit import Unit
+
+_CURVE_AT = np.linspace(0.0, 1.0, 1025)
+
+
+@dataclass(frozen=True)
+class Settled:
+    """What a set of settings comes to: worked out once, used for every patch until one is turned."""
+
+    contrast: float
+    lift: float
+    gamma: float
+    preset: Array
+    gains: Array
+    biases: Array
+    curves: Array | None
+    gamut: Array | None
+    colour: Array | None
+    management: Array | None
+    light_output: float
+
+
+class SignalPath:
+    """One unit's signal path; pure apart from the tables that were loaded."""
+
+    def __init__(self, part: ScreenPart, unit: Unit) -> None:
+        self._part, self._unit = part, unit
+        self._controls: dict[str, ControlPart] = {control.role: control for control in part.control}
+        self.tables = Tables(part.table_1d_size, part.table_3d_size)
+        self._hdr_matrices = {
+            container: content_to_panel(unit.gamut, container.value) for container in Container
+        }
+
+    def settled(self, at: Mapping[str, int]) -> Settled:
+        """Work out what settings do."""
+        part, unit, effect = self._part, self._unit, self._part.effect
+        gammas, presets, gamuts = part.gammas, unit.presets, part.gamut
+        return Settled(
+            contrast=1.0 + effect.contrast_per_step * self._from_factory(Role.CONTRAST, at),
+            lift=effect.black_level_per_step * self._from_factory(Role.BLACK_LEVEL, at),
+            gamma=gammas[at[Role.GAMMA]] if Role.GAMMA in at else gammas[0],
+            preset=presets[at[Role.TEMPERATURE]] if Role.TEMPERATURE in at else presets[0],
+            gains=1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at),
+            biases=effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at),
+            curves=point_curves(part.multi_point, at, _CURVE_AT) if part.multi_point else None,
+            gamut=content_to_panel(unit.gamut, gamuts[at.get("gamut", 0)].shows) if gamuts else None,
+            colour=colour_and_tint(part, unit, at),
+            management=management(part, at),
+            light_output=self._light_output(at),
+        )
+
+    def linear(self, signal: Array, at: Settled, transfer: Transfer, container: Container) -> Array:
+        """Linear RGB of the panel, 0 to 1, shape (..., 3), for signals (0 black, 1 white)."""
+        part, unit = self._part, self._unit
+        v = np.clip(signal * at.contrast + at.lift, 0.0, 1.0)
+        hdr = part.hdr if transfer is not Transfer.GAMMA else None
+        if hdr is None:
+            drive = v ** (at.gamma / part.native_gamma)
+        else:
+            drive = hdr_light(v, transfer, hdr, part.peak_cd_m2) ** (1.0 / part.native_gamma)
+        drive = drive * at.preset
+        drive = np.clip(drive * at.gains + at.biases * (1.0 - drive), 0.0, 1.0)
+        if part.fault.sag:
+            drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))
+        if at.curves is not None:
+            drive = drive + _looked_up(v, at.curves)
+        matrix = at.gamut if hdr is None else self._hdr_matrices[container]
+        if matrix is not None or at.colour is not None or at.management is not None:
+            drive = self._coloured(np.clip(drive, 0.0, 1.0), matrix, at)
+        drive = self.tables.apply(np.clip(drive, 0.0, 1.0))
+        return self._panel(drive)
+
+    def _coloured(self, drive: Array, matrix: Array | None, at: Settled) -> Array:
+        linear = drive**self._part.native_gamma
+        if matrix is not None:
+            linear = np.clip(linear @ matrix.T, 0.0, 1.0)
+        if at.colour is not None:
+            linear = np.clip(linear @ at.colour.T, 0.0, 1.0)
+        if at.management is not None:
+            linear = np.clip(linear + colour_shares(linear) @ at.management, 0.0, 1.0)
+        return np.asarray(linear ** (1.0 / self._part.native_gamma))
+
+    def _panel(self, drive: Array) -> Array:
+        """The panel's own doings: its steps, its gammas, its dark end, its leaks between channels."""
+        part = self._part
+        steps = 2**part.panel_bit - 1
+        drive = np.rint(drive * steps) / steps
+        if any(part.gun_offset):
+            offset = np.asarray(part.gun_offset)
+            drive = np.clip((drive + offset) / (1.0 + np.abs(offset)), 0.0, 1.0)
+        linear = drive**self._unit.gamma
+        dark = part.near_black
+        if any(dark.tint):
+            linear = linear * (1.0 + np.asarray(dark.tint) * np.exp(-linear / dark.fades_share))
+        if dark.step_share:
+            linear = np.where(linear < dark.step_share, 0.0, linear)
+        if part.crosstalk:
+            mean = linear.sum(axis=-1, keepdims=True) / 3.0
+            linear = linear * (1.0 - part.crosstalk) + part.crosstalk * mean
+        return np.asarray(linear)
+
+    def _from_factory(self, role: str, at: Mapping[str, int]) -> int:
+        return at[role] - self._controls[role].factory if role in self._controls else 0
+
+    def _steps(self, roles: tuple[Role, Role, Role], at: Mapping[str, int]) -> Array:
+        weakness = self._part.fault.end_weakness
+        steps = []
+        for role in roles:
+            control = self._controls.get(role)
+            if control is None:
+                steps.append(0.0)
+                continue
+            span = (control.highest - control.lowest) / 2.0
+            offset = at[role] - control.factory
+            # A control that weakens towards its stop: the hidden nonlinearity that a fixed step size misses.
+            steps.append(offset * (1.0 - weakness * (abs(offset) / span) ** 2))
+        return np.array(steps)
+
+    def _light_output(self, at: Mapping[str, int]) -> float:
+        control = self._controls.get(Role.LIGHT_OUTPUT)
+        if control is None:
+            return 1.0
+        share = (at[Role.LIGHT_OUTPUT] - control.lowest) / (control.highest - control.lowest)
+        lowest = self._part.lowest_light_share
+        return lowest + (1.0 - lowest) * share
+
+
+def _looked_up(v: Array, curves: Array) -> Array:
+    return np.stack([np.interp(v[..., i], _CURVE_AT, curves[i]) for i in range(3)], axis=-1)

@@ -1,0 +1,43 @@
+"""What makes one unit of a screen differ from its model: drawn once from the seed."""
+
+import numpy as np
+
+from aequitone.colorimetry import Gamut, White, xyz_from_xyY
+from aequitone.colorimetry.arrays import Array
+from aequitone.standins.parts import ScreenPart
+
+
+class Unit:
+    """A unit's primaries, gamma, presets, control effects, black and hidden fault."""
+
+    def __init__(self, part: ScreenPart, rng: np.random.Generator) -> None:
+        spread = part.unit
+
+        def near(xy: tuple[float, float]) -> tuple[float, float]:
+            x, y = np.asarray(xy) + rng.normal(0.0, spread.primary_xy, 2)
+            return float(x), float(y)
+
+        red, green, blue = near(part.red_xy), near(part.green_xy), near(part.blue_xy)
+        self.gamut = Gamut(part.name, red, green, blue, White("native", *near(part.native_white_xy)))
+        self.gamma = part.native_gamma + rng.normal(0.0, spread.gamma, 3)
+        presets = [self._preset(part, xy) * (1 + rng.normal(0.0, spread.preset, 3)) for xy in part.temperatures_xy]
+        self.presets = [np.minimum(preset, 1.0) for preset in presets]
+        self.gain_effect = np.exp(rng.normal(0.0, spread.control_effect, 3))
+        self.bias_effect = np.exp(rng.normal(0.0, spread.control_effect, 3))
+        self.leakage = np.zeros(3)
+        """XYZ of black, white being Y = 1."""
+        luck = float(np.exp(rng.normal(0.0, spread.contrast_ratio)))
+        if part.contrast_ratio is not None:
+            self.leakage = xyz_from_xyY([*part.leakage_xy, 1.0 / (part.contrast_ratio * luck)])
+        self.sag = np.zeros(3)
+        self.sag[int(rng.integers(3))] = part.fault.sag
+        self.band_shifts = rng.normal(0.0, spread.band_nm, 3)
+        """Where its bands of light lie, in nm from the model's."""
+        self.white_pixel = White("white pixel", *part.white_pixel.xy).xyz(part.white_pixel.boost)
+        self.luminance = self.gamut.xyz_matrix[1]
+        """Share of R, G, B in the luminance of their white."""
+
+    def _preset(self, part: ScreenPart, xy: tuple[float, float]) -> Array:
+        """Drive of each channel that brings the native white to `xy`, the largest being 1."""
+        linear = self.gamut.rgb(xyz_from_xyY([*xy, 1.0]))
+        return np.asarray((linear / linear.max()) ** (1.0 / part.native_gamma))
