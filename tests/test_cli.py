@@ -103,8 +103,8 @@ def test_a_meter_that_goes_silent_keeps_its_readings_and_can_be_gone_on_with(tmp
     book = open_logbook(tmp_path / "out" / "logbook.sqlite")
     visit = book.open_visit()
     assert visit is not None
-    # Two whites and two blacks are ten looks, two levels four more; the fifteenth look is half a reading.
-    assert book.passes(visit.id)[0].readings == 6
+    # A reading is two looks here, so the fifteenth is half a reading.
+    assert book.passes(visit.id)[0].readings == 7
     path.write_text(DEMO, "utf-8")
     assert command("run", path, "--out", tmp_path / "out").returncode == 0
     assert [record.readings for record in book.passes(visit.id)][::2] == [15, 15]

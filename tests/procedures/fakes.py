@@ -26,6 +26,9 @@ class FakeBench:
     def show(self, patch: Patch) -> None:
         self.shown.append(patch.percent)
 
+    def shows(self, patch: Patch) -> bool:
+        return self.shown[-1] == patch.percent
+
     def measure(self, patch: Patch, seconds: float) -> Measurement:
         if self.fail and isinstance(error := self.fail.pop(0), InstrumentError):
             raise error

@@ -11,6 +11,7 @@ from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
 from aequitone.procedures.journal import JournalMismatch, MemoryJournal, Turned, Wished
+from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Abandoned, NobodyThere, Paused, Remedy, Runner, StepBegun, StepDone
 from aequitone.procedures.steps import (
@@ -22,7 +23,6 @@ from aequitone.procedures.steps import (
     PutBack,
     Read,
     Reading,
-    ReadPolicy,
     Show,
     Turn,
     Wait,
@@ -31,7 +31,7 @@ from aequitone.signal import SignalFormat, grey_patch
 
 from .fakes import FakeBench
 
-POLICY = ReadPolicy(1.0, 2)
+POLICY = ReadPolicy(0.5)
 MOVE = Move((Change(Role.GAIN_R, "R gain", 50, 55),))
 
 
@@ -46,7 +46,7 @@ def three_levels() -> Procedure[list[float]]:
         patch = grey_patch(percent, SignalFormat())
         yield Show(patch)
         reading: Reading = yield Read(patch, POLICY, Purpose.LEVEL)
-        got.append(reading.Y)
+        got.append(round(reading.Y, 6))
         yield Progress(i + 1, 3)
         if i == 1:
             yield Turn(MOVE)

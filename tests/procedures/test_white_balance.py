@@ -174,9 +174,9 @@ def test_noise_is_learnt_from_repeats() -> None:
     past = []
     for _ in range(150):
         repeats = light + rng.normal(size=(3, 3)) * sheet.sd(light, 1.0) * 2.5
-        mean, sd, scatter = model.combine(repeats, 1.0)
-        past.append((scatter, 3))
-    assert model.factor == pytest.approx(2.5, rel=0.1)
-    assert sd == pytest.approx(sheet.sd(mean, 1.0) * model.factor / 3**0.5)
-    assert NoiseModel(sheet, past).factor == pytest.approx(model.factor)
-    assert NoiseModel(sheet).factor == 1.0
+        mean = repeats.mean(axis=0)
+        past.append((float(mean[1]), float((((repeats - mean) / sheet.sd(mean, 1.0)) ** 2).sum()), 3))
+        model.learn(*past[-1])
+    assert model.factor(100.0) == pytest.approx(2.5, rel=0.1)
+    assert NoiseModel(sheet, past).factor(100.0) == pytest.approx(model.factor(100.0))
+    assert model.factor(0.05) == NoiseModel(sheet).factor(100.0) == 1.0

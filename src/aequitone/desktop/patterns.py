@@ -93,6 +93,9 @@ class ScreenPatterns(QObject):
             if not self._changed.wait_for(lambda: self._painted == patch, _PATIENCE_SECONDS):
                 raise InstrumentError(self.name, f"{patch.name} did not reach the screen")
 
+    def shows(self, patch: Patch) -> bool:
+        return self._painted == patch and self._window.isVisible()
+
     def _on_painted(self, patch: Patch) -> None:
         with self._changed:
             self._painted = patch

@@ -37,7 +37,6 @@ from aequitone.planning.pace import (
     white_balance_seconds,
 )
 from aequitone.procedures.grey_pass import GreyPass
-from aequitone.procedures.policy import DARK_CD_M2
 from aequitone.procedures.white_balance import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
 from aequitone.signal import grey_levels
@@ -123,7 +122,7 @@ def foot(bench: BenchChoice) -> FootState:
     meter = (
         "by hand, one figure a level"
         if bench.meter == "by hand"
-        else f"stand-in “{bench.scenario}”, 1 s, 2 s under {DARK_CD_M2:g} cd/m²"
+        else f"stand-in “{bench.scenario}”, longer in the dark"
     )
     patterns = "stand-in" if bench.patterns == "stand-in" else "this computer's screen"
     link = "stand-in, by link" if bench.link == "stand-in" else "by hand"

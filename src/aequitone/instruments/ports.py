@@ -89,6 +89,10 @@ class PatternSource(Protocol):
 
     def show(self, patch: Patch) -> None: ...
 
+    def shows(self, patch: Patch) -> bool:
+        """Whether it still shows this patch: false once it was started anew, or someone else used it."""
+        ...
+
 
 class ScreenLink(Protocol):
     """Turns the screen's own controls. A bench without one has a person who does."""

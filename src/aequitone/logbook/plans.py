@@ -8,7 +8,7 @@ from aequitone.advice.roles import Role
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.white_balance import WhitePlan
 from aequitone.reference import target_named
-from aequitone.signal import Range, SignalFormat
+from aequitone.signal import Container, Range, SignalFormat, Transfer
 
 
 def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
@@ -17,12 +17,22 @@ def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
         "format": _format_out(plan.format),
         "levels": plan.levels,
         "repeat_anchors": plan.repeat_anchors,
+        "anchor_every": plan.anchor_every,
+        "take_out_drift": plan.take_out_drift,
+        "first_look": plan.first_look,
     }
 
 
 def grey_plan_in(kept: dict[str, Any]) -> GreyPlan:
+    # Plans from before anchors were read on the way have none.
     return GreyPlan(
-        target_named(kept["target"]), _format_in(kept["format"]), kept["levels"], kept["repeat_anchors"]
+        target_named(kept["target"]),
+        _format_in(kept["format"]),
+        kept["levels"],
+        kept["repeat_anchors"],
+        kept.get("anchor_every", 0),
+        kept.get("take_out_drift", True),
+        kept.get("first_look", False),
     )
 
 
@@ -55,8 +65,14 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
 
 
 def _format_out(format_: SignalFormat) -> dict[str, Any]:
-    return {"depth": format_.depth, "range": format_.range.value, "window": format_.window}
+    return asdict(format_)
 
 
 def _format_in(kept: dict[str, Any]) -> SignalFormat:
-    return SignalFormat(kept["depth"], Range(kept["range"]), kept["window"])
+    return SignalFormat(
+        kept["depth"],
+        Range(kept["range"]),
+        kept["window"],
+        Transfer(kept.get("transfer", Transfer.GAMMA)),
+        Container(kept.get("container", Container.REC709)),
+    )

@@ -49,7 +49,9 @@ def begin_standin_visit(
 def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) -> None:
     """Enter the settings as found, by role; what the ledger has no line for is left out."""
     controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
-    logbook.note_settings(visit.id, {controls[role]: value for role, value in values.items() if role in controls}, AS_FOUND)
+    logbook.note_settings(
+        visit.id, {controls[role]: value for role, value in values.items() if role in controls}, AS_FOUND
+    )
 
 
 def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
@@ -59,4 +61,6 @@ def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
 
 def control_of(part: "ControlPart") -> ControlRecord:
     """A scenario's control as the logbook keeps it."""
-    return ControlRecord(0, Role(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices)
+    return ControlRecord(
+        0, Role(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices
+    )

@@ -1,17 +1,23 @@
 """Minutes, from the instruments' own measured pace."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
+from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
-from aequitone.procedures.policy import policy_for
-from aequitone.procedures.steps import Reading, ReadPolicy
+from aequitone.procedures.looking import expected_seconds
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.procedures.steps import Reading
 
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
 ARRIVE_SECONDS, HAND_OVER_SECONDS = 240.0, 180.0
 # Trips to the menu that two points usually take, and readings after each.
 _USUAL_TRIPS, _READINGS_A_TRIP = 4, 3
 _A_WHITE = 100.0
+_USUAL_CONTRAST = 1500.0
+# A colorimeter of the usual kind, until the bench says better.
+_USUAL_NOISE = MeterNoise(0.010, 0.002)
 
 
 @dataclass(frozen=True)
@@ -21,16 +27,24 @@ class Pace:
     reading_overhead: float = 1.4
     trip: float = 15.0
     typed: bool = False
-    """A person types the readings: no repeats."""
+    """A person types the readings: no repeats, and the integration is their meter's own."""
+    noise: NoiseModel = field(default_factory=lambda: NoiseModel(_USUAL_NOISE), compare=False)
 
     def reading(self, policy: ReadPolicy) -> float:
         """Seconds for one reading with its repeats."""
-        return self.reading_overhead + policy.seconds * (1 if self.typed else policy.repeats)
+        if self.typed:
+            return self.reading_overhead
+        seconds, _ = expected_seconds(policy, self.noise)
+        return self.reading_overhead + seconds
 
     def learnt(self, readings: Iterable[Reading]) -> "Pace":
         """The pace of the readings that were really taken; as it was where there are none."""
-        extra = [reading.took - reading.seconds * reading.repeats for reading in readings]
-        return replace(self, reading_overhead=sum(extra) / len(extra)) if extra else self
+        taken = list(readings)
+        if not taken:
+            return self
+        extra = sum(reading.took - reading.seconds * reading.repeats for reading in taken)
+        noise = NoiseModel(self.noise.sheet, ((r.Y, r.scatter, r.repeats) for r in taken))
+        return replace(self, reading_overhead=extra / len(taken), noise=noise)
 
 
 BY_HAND = Pace(reading_overhead=12.0, typed=True)
@@ -41,7 +55,8 @@ def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> fl
     levels = [float(plan.target.grey(percent, white)[1]) for percent in plan.percents]
     anchors = 3 if plan.repeat_anchors else 1
     whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2)]
-    return sum(pace.reading(policy_for(luminance)) for luminance in whole)
+    # Black is wanted black, but what is read is the screen's own.
+    return sum(pace.reading(policy_for(max(luminance, white / _USUAL_CONTRAST), white)) for luminance in whole)
 
 
 def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE) -> float:
@@ -52,7 +67,7 @@ def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE)
 
 def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
     """Seconds that two-point white balance usually takes."""
-    look = _READINGS_A_TRIP * pace.reading(ReadPolicy())
+    look = _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE))
     return look + trips * (pace.trip + look)
 
 

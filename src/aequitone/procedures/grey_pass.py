@@ -1,4 +1,4 @@
-"""A pass over grey: anchors, the levels from bright to dark, and the anchors again."""
+"""A pass over grey: anchors, the levels from bright to dark with anchors on the way, and the anchors again."""
 
 from dataclasses import dataclass
 from math import hypot
@@ -6,6 +6,8 @@ from math import hypot
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.drift import Drift, fitted
+from aequitone.procedures.first_look import FIRST_LOOK_READINGS, first_look
 from aequitone.procedures.policy import policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors
@@ -16,6 +18,8 @@ _UNKNOWN_WHITE = 100.0
 # Anchors further apart than this, and than four times their noise, do not agree.
 _DISAGREE = 0.005
 _SIGMAS = 4.0
+# A fall that a warming or ageing lamp does not make in the minutes of a pass.
+_DIMMING_PERCENT = -1.0
 
 
 @dataclass(frozen=True)
@@ -27,6 +31,11 @@ class GreyPlan:
     levels: int = 11
     repeat_anchors: bool = True
     """False for a meter by hand: a person types each reading once, and the anchors again at the end."""
+    anchor_every: int = 0
+    """White is read again after so many levels; 0 for only at the start and the end."""
+    take_out_drift: bool = True
+    first_look: bool = False
+    """Whether the first readings must show that the screen answers as the target says."""
 
     @property
     def percents(self) -> tuple[float, ...]:
@@ -35,7 +44,13 @@ class GreyPlan:
     @property
     def readings(self) -> int:
         """How many readings it takes when nothing is read again."""
-        return len(self.percents) + (4 if self.repeat_anchors else 2)
+        ends = 4 if self.repeat_anchors else 2
+        look = FIRST_LOOK_READINGS if self.first_look else 0
+        return len(self.percents) + ends + self._on_the_way + look
+
+    @property
+    def _on_the_way(self) -> int:
+        return (len(self.percents) - 3) // self.anchor_every if self.anchor_every else 0
 
 
 @dataclass(frozen=True)
@@ -48,6 +63,7 @@ class GreyPass:
     errors: GreyErrors
     drift: float
     """White at the end against the start, in %."""
+    drift_taken_out: bool = False
 
     @property
     def white(self) -> float:
@@ -78,27 +94,24 @@ class _Point:
     percent: float
     purpose: Purpose
     end: bool = False
+    on_the_way: bool = False
 
 
 def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
-    """Read the plan's levels; returns a GreyPass.
+    """Read the plan's levels; returns a GreyPass. Raises WrongSignal where the first look finds another signal.
 
     Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
     """
-    anchors = 2 if plan.repeat_anchors else 1
-    route = [
-        *[_Point(100.0, Purpose.ANCHOR)] * anchors,
-        *[_Point(0.0, Purpose.ANCHOR)] * anchors,
-        *[_Point(percent, Purpose.LEVEL) for percent in plan.percents[1:-1]],
-        _Point(100.0, Purpose.ANCHOR, end=True),
-        _Point(0.0, Purpose.ANCHOR, end=True),
-    ]
+    if plan.first_look:
+        yield from first_look(plan.format, plan.target)
+    route = _route(plan)
+    planned = len(route)
     readings: list[Reading] = []
     while len(readings) < len(route):
         point = route[len(readings)]
-        white = readings[0].Y if readings else _UNKNOWN_WHITE
+        white = readings[0].Y if readings and readings[0].Y > 0 else _UNKNOWN_WHITE
         patch = grey_patch(point.percent, plan.format)
-        policy = policy_for(float(plan.target.grey(point.percent, white)[1]))
+        policy = policy_for(float(plan.target.grey(point.percent, white)[1]), white)
         try:
             yield Show(patch)
             readings.append((yield Read(patch, policy, point.purpose)))
@@ -108,13 +121,30 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
                 again = readings.pop()
                 yield Note(f"{again.patch.name} is read again; the reading before is kept, but not used.")
             continue
-        if plan.repeat_anchors and len(readings) == 2 and len(route) == plan.readings and apart(*readings):
+        if plan.repeat_anchors and len(readings) == 2 and len(route) == planned and apart(*readings):
             yield Note("The first two readings of white disagree, so white is read a third time.")
             route.insert(2, _Point(100.0, Purpose.ANCHOR))
     found = _understood(plan, route, readings)
     for words in _disagreements(route, readings, found):
         yield Note(words)
     return found
+
+
+def _route(plan: GreyPlan) -> list[_Point]:
+    anchors = 2 if plan.repeat_anchors else 1
+    levels: list[_Point] = []
+    inner = plan.percents[1:-1]
+    for i, percent in enumerate(inner, 1):
+        levels.append(_Point(percent, Purpose.LEVEL))
+        if plan.anchor_every and i % plan.anchor_every == 0 and i < len(inner):
+            levels.append(_Point(100.0, Purpose.ANCHOR, on_the_way=True))
+    return [
+        *[_Point(100.0, Purpose.ANCHOR)] * anchors,
+        *[_Point(0.0, Purpose.ANCHOR)] * anchors,
+        *levels,
+        _Point(100.0, Purpose.ANCHOR, end=True),
+        _Point(0.0, Purpose.ANCHOR, end=True),
+    ]
 
 
 def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) -> GreyPass:
@@ -124,14 +154,31 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
     white, white_sd = mean_reading(whites)
     black, black_sd = mean_reading(_anchors(route, readings, 0.0, end=False))
     levels = [reading for reading in readings if reading.purpose is Purpose.LEVEL]
+    (end_white,) = _anchors(route, readings, 100.0, end=True)
     xyz = np.array([white, *(reading.xyz for reading in levels), black])
     sd = np.array([white_sd, *(reading.sd for reading in levels), black_sd])
+    taken_out = False
+    if plan.anchor_every and plan.take_out_drift and white[1] > 0:
+        on_the_way = [r for point, r in zip(route, readings, strict=True) if point.on_the_way]
+        course = _course(whites, [*on_the_way, end_white])
+        taken_out = course.shape != "none"
+        if taken_out:
+            times = np.array([reading.at for reading in levels])
+            xyz[1:-1] = xyz[1:-1] / course.at(times)
     errors = grey_errors(
         plan.percents, xyz, plan.target, white=float(white[1]), black=max(0.0, float(black[1])), sd=sd
     )
-    (end_white,) = _anchors(route, readings, 100.0, end=True)
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
-    return GreyPass(plan.percents, xyz, sd, errors, drift)
+    return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out)
+
+
+def _course(whites: list[Reading], later: list[Reading]) -> Drift:
+    anchors = [*whites, *later]
+    times = np.array([reading.at for reading in anchors])
+    if np.any(np.diff(times) <= 0):
+        # Records from before readings knew their time: by their order.
+        times = np.arange(len(anchors), dtype=float)
+    return fitted(times, np.array([r.xyz for r in anchors]), np.array([r.sd for r in anchors]))
 
 
 def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass) -> list[str]:
@@ -139,23 +186,44 @@ def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass
     told = []
     (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
     if apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
-        told.append(
-            f"White moved by {found.drift:+.1f} % between the start and the end of the pass: the levels "
-            "between carry up to that error. Let the screen warm up and measure again if it matters."
-        )
+        told.append(_drift_words(found))
     if apart(_anchors(route, readings, 0.0, end=False)[-1], end_black):
         told.append(
             f"Black moved from {float(found.xyz[-1, 1]):.3f} to {end_black.Y:.3f} cd/m² over the pass. "
             "Look for stray light or for something automatic that is still on."
         )
+    left_out = sum(reading.rejected for reading in readings)
+    if left_out:
+        told.append(
+            f"{left_out} answer{'' if left_out == 1 else 's'} of the meter did not belong and "
+            f"{'was' if left_out == 1 else 'were'} left out; what replaced them is marked in the table."
+        )
     return told
+
+
+def _drift_words(found: GreyPass) -> str:
+    moved = f"White moved by {found.drift:+.1f} % between the start and the end of the pass"
+    dims = (
+        " A panel that dims under a still picture falls like this: set refresh fields at the Bench."
+        if found.drift < _DIMMING_PERCENT
+        else ""
+    )
+    if found.drift_taken_out:
+        return f"{moved}. It was followed by readings of white on the way, and is taken out of the levels.{dims}"
+    return (
+        f"{moved}: the levels between carry up to that error. "
+        f"Let the screen warm up and measure again if it matters.{dims}"
+    )
 
 
 def _anchors(route: list[_Point], readings: list[Reading], percent: float, *, end: bool) -> list[Reading]:
     return [
         reading
         for point, reading in zip(route, readings, strict=True)
-        if point.purpose is Purpose.ANCHOR and point.percent == percent and point.end is end
+        if point.purpose is Purpose.ANCHOR
+        and point.percent == percent
+        and point.end is end
+        and not point.on_the_way
     ]
 
 

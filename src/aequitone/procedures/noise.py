@@ -1,40 +1,71 @@
-"""How noisy this meter really is, learnt from repeats, starting from its data sheet."""
+"""How noisy this meter really is at each light level, learnt from repeats, starting from its data sheet."""
 
+import math
 from collections.abc import Iterable
-
-import numpy as np
+from dataclasses import dataclass
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import MeterNoise
 
-# The data sheet is believed as if it had been seen in this many repeats.
+# The data sheet is believed as if it had been seen in this many repeats at each level of light.
 _TRUST = 12.0
+# Each level learns for itself between these, in cd/m².
+EDGES = (0.1, 1.0, 10.0)
+_SIGMAS = 3.0
+
+
+@dataclass(frozen=True)
+class NoiseBand:
+    """What was learnt at one level of light: from, to in cd/m², and the multiple of the data sheet's noise."""
+
+    low: float
+    high: float
+    factor: float
+    repeats: int
 
 
 class NoiseModel:
-    """The data sheet's noise times one learnt factor."""
+    """The data sheet's noise times a factor for each level of light."""
 
-    def __init__(self, sheet: MeterNoise, past: Iterable[tuple[float, int]] = ()) -> None:
-        """`past`: (scatter, repeats) of the readings that are already there."""
-        self._sheet = sheet
-        self._squares = 0.0
-        self._freedom = 0
-        for scatter, repeats in past:
-            self._learn(scatter, repeats)
+    def __init__(self, sheet: MeterNoise, past: Iterable[tuple[float, float, int]] = ()) -> None:
+        """`past`: (luminance in cd/m², scatter, repeats) of the readings that are already there."""
+        self.sheet = sheet
+        self._squares = [0.0] * (len(EDGES) + 1)
+        self._freedom = [0] * (len(EDGES) + 1)
+        for luminance, scatter, repeats in past:
+            self.learn(luminance, scatter, repeats)
 
-    @property
-    def factor(self) -> float:
-        """This meter's noise as a multiple of the data sheet's."""
-        return float(np.sqrt((_TRUST + self._squares) / (_TRUST + self._freedom)))
+    def factor(self, luminance: float) -> float:
+        """This meter's noise as a multiple of the data sheet's, at a luminance in cd/m²."""
+        return self._factor(_band(luminance))
 
-    def combine(self, repeats: Array, seconds: float) -> tuple[Array, Array, float]:
-        """Mean, its standard deviation (both shape (3,)) and scatter of repeats of shape (n, 3)."""
-        mean = repeats.mean(axis=0)
-        sheet = self._sheet.sd(mean, seconds)
-        scatter = float((((repeats - mean) / sheet) ** 2).sum())
-        self._learn(scatter, len(repeats))
-        return mean, sheet * self.factor / np.sqrt(len(repeats)), scatter
+    def variance(self, xyz: Array, seconds: float) -> Array:
+        """Variance of one exposure in (cd/m²)², shape of `xyz`; its light is told by Y, the second of three."""
+        return self.sheet.variance(xyz, seconds) * self.factor(float(xyz[1])) ** 2
 
-    def _learn(self, scatter: float, repeats: int) -> None:
-        self._squares += scatter
-        self._freedom += 3 * (repeats - 1)
+    def learn(self, luminance: float, scatter: float, repeats: int) -> None:
+        """Take in repeats: the sum of their squares around their mean, in units of the data sheet's noise."""
+        band = _band(luminance)
+        self._squares[band] += scatter
+        self._freedom[band] += 3 * (repeats - 1)
+
+    def bands(self) -> tuple[NoiseBand, ...]:
+        """What is known at each level of light, dark to bright."""
+        edges = (0.0, *EDGES, math.inf)
+        return tuple(
+            NoiseBand(edges[i], edges[i + 1], self._factor(i), freedom // 3)
+            for i, freedom in enumerate(self._freedom)
+        )
+
+    def darkest(self, seconds: float) -> float:
+        """The darkest light that `seconds` of integration tell from nothing, cd/m²: three standard deviations."""
+        return (
+            _SIGMAS * self._factor(0) * math.sqrt(self.sheet.floor**2 / seconds + (self.sheet.read / seconds) ** 2)
+        )
+
+    def _factor(self, band: int) -> float:
+        return math.sqrt((_TRUST + self._squares[band]) / (_TRUST + self._freedom[band]))
+
+
+def _band(luminance: float) -> int:
+    return sum(luminance >= edge for edge in EDGES)

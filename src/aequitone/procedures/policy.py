@@ -1,15 +1,41 @@
-"""How long to look at how much light (practice: 0.5 to 1 s; 2 s or more below 5 cd/m²)."""
+"""How exactly a reading is wanted: by what the eye makes of its noise, not by a fixed time.
 
-from aequitone.procedures.steps import ReadPolicy
+A standard deviation in L* (CIE 15:2018, 8.2.1) is turned into one of luminance at the level's own light, so
+that bright levels are read in a moment and dark ones for as long as they need.
+"""
 
-DARK_CD_M2 = 5.0
-NEAR_BLACK_CD_M2 = 0.5
+from dataclasses import dataclass
+
+WANTED_DE = 0.05
+# A look that settles whether a setting is right, not only which way to turn.
+CLOSER_DE = 0.025
+# Contrast and BT.1886 ask more of black than ΔE does.
+_BLACK_CARE = 3.0
+_LAB_SLOPE_BLACK = 903.3
+_MOST_SECONDS = 12.0
 
 
-def policy_for(luminance: float) -> ReadPolicy:
-    """The policy for an expected luminance in cd/m²."""
-    if luminance >= DARK_CD_M2:
-        return ReadPolicy(seconds=1.0, repeats=2)
-    if luminance >= NEAR_BLACK_CD_M2:
-        return ReadPolicy(seconds=2.0, repeats=2)
-    return ReadPolicy(seconds=2.0, repeats=3)
+@dataclass(frozen=True)
+class ReadPolicy:
+    """What is wanted of a reading, and what it may cost."""
+
+    sd: float
+    """Wanted standard deviation of Y, cd/m²."""
+    expected: float | None = None
+    """The light that is expected, cd/m²: chooses the first exposure; None where nothing is known."""
+    most_seconds: float = _MOST_SECONDS
+    """Integration in all, however far from the wanted precision."""
+
+    def __post_init__(self) -> None:
+        if not (self.sd > 0.0 and self.most_seconds > 0.0):
+            raise ValueError(
+                f"a reading needs a precision and a time above 0, got {self.sd:g} and {self.most_seconds:g}"
+            )
+
+
+def policy_for(luminance: float, white: float, wanted_de: float = WANTED_DE) -> ReadPolicy:
+    """The policy for an expected luminance on a screen of this white, both in cd/m²; `wanted_de` in L*."""
+    share = max(luminance, 0.0) / white
+    bright = wanted_de * 3.0 / 116.0 * share ** (2.0 / 3.0)
+    dark = wanted_de / _LAB_SLOPE_BLACK / _BLACK_CARE
+    return ReadPolicy(max(bright, dark) * white, luminance)

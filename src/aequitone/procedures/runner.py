@@ -2,17 +2,20 @@
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Protocol, TypeVar
 
 import numpy as np
 
 from aequitone.advice.moves import Move
+from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.instruments.reliable import ReliableMeter
+from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.journal import Journal, Recorded, Wished, checked
+from aequitone.procedures.looking import Looked, Unsteady, look
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.steps import (
     INTERRUPTS,
@@ -27,9 +30,11 @@ from aequitone.procedures.steps import (
     Turn,
     Wait,
 )
-from aequitone.signal import Patch
+from aequitone.signal import Patch, grey_patch
 
 T = TypeVar("T")
+# A patch that goes while it is read is shown again so often.
+_SHOWINGS = 3
 
 
 class Abandoned(Exception):  # noqa: N818 - an order, not an error
@@ -97,8 +102,14 @@ class Runner:
     """Runs one procedure. `run` blocks; the other methods may be called from any thread."""
 
     def __init__(
-        self, bench: Bench, journal: Journal, operator: Operator, listener: Listener | None = None
+        self,
+        bench: Bench,
+        journal: Journal,
+        operator: Operator,
+        listener: Listener | None = None,
+        care: Care = CARE,
     ) -> None:
+        self._care = care
         self._bench = bench
         self._meter = ReliableMeter(bench.meter)
         self._journal = journal
@@ -110,6 +121,9 @@ class Runner:
         self._wish: type[Interrupt] | None = None
         self._shown: Patch | None = None
         self._asked_at = 0.0
+        self._began = 0.0
+        self._refreshed_at = 0.0
+        self._before: tuple[Patch, Array] | None = None
 
     def pause(self) -> None:
         with self._changed:
@@ -138,7 +152,10 @@ class Runner:
         """
         past = self._journal.recorded()
         readings = [result for result in past.values() if isinstance(result, Reading)]
-        self._noise = NoiseModel(self._meter.noise, ((r.scatter, r.repeats) for r in readings))
+        self.noise = NoiseModel(self._meter.noise, ((r.Y, r.scatter, r.repeats) for r in readings))
+        now = self._bench.clock.now()
+        self._began = now - max((reading.at for reading in readings), default=0.0)
+        self._refreshed_at = now
         last = max(past, default=-1)
         seq = -1
         try:
@@ -193,8 +210,8 @@ class Runner:
 
     def _carry_out(self, seq: int, step: Step) -> Any:
         match step:
-            case Show(patch):
-                self._show(patch)
+            case Show(patch, settle):
+                self._show(patch, settle=settle)
             case Read():
                 return self._read(seq, step)
             case Turn(move):
@@ -207,27 +224,101 @@ class Runner:
                 pass
         return None
 
-    def _show(self, patch: Patch) -> None:
+    def _show(self, patch: Patch, *, settle: bool = True) -> None:
         self._asked_at = self._bench.clock.now()
+        self._refresh(patch)
         self._bench.source.show(patch)
-        self._bench.clock.sleep(self._bench.source.settle_seconds)
+        if settle:
+            self._settle()
         self._shown = patch
 
+    def _settle(self) -> None:
+        measured = self._care.settle_seconds
+        self._bench.clock.sleep(self._bench.source.settle_seconds if measured is None else measured)
+
+    def _refresh(self, patch: Patch) -> None:
+        """Slip in a brighter full field when it is time for one."""
+        fields, clock = self._care.refresh, self._bench.clock
+        if fields is None or clock.now() - self._refreshed_at < fields.every_seconds:
+            return
+        self._bench.source.show(grey_patch(fields.percent, replace(patch.format, window=1.0)))
+        clock.sleep(fields.for_seconds)
+        self._refreshed_at = clock.now()
+        self._shown = None
+
     def _read(self, seq: int, step: Read) -> Reading:
-        # After a crash the record ends between Show and Read as often as not: the patch must be up.
-        if self._shown != step.patch:
-            self._show(step.patch)
-        repeats = step.policy.repeats if self._meter.repeats else 1
-        seconds = step.policy.seconds
-        answers = np.array([self._meter.measure(step.patch, seconds).xyz for _ in range(repeats)])
-        mean, sd, scatter = self._noise.combine(answers, seconds)
-        X, Y, Z = map(float, mean)
-        sd_X, sd_Y, sd_Z = map(float, sd)
-        took = self._bench.clock.now() - self._asked_at
-        reading = Reading(step.patch, step.purpose, X, Y, Z, sd_X, sd_Y, sd_Z, repeats, seconds, took, scatter)
+        for _ in range(_SHOWINGS):
+            # After a crash the record ends between Show and Read as often as not: the patch must be up.
+            if self._shown != step.patch:
+                self._show(step.patch)
+            looked = self._look(step)
+            if self._bench.source.shows(step.patch):
+                break
+            # The source was started anew, or shows something else: this light belongs to no patch of ours.
+            self._shown = None
+        else:
+            raise InstrumentError(
+                self._bench.source.name,
+                f"{step.patch.name} was shown {_SHOWINGS} times, and each time it had gone before it was read. "
+                "Look whether something else uses the source",
+            )
+        X, Y, Z = map(float, looked.xyz)
+        sd_X, sd_Y, sd_Z = map(float, looked.sd)
+        now = self._bench.clock.now()
+        reading = Reading(
+            step.patch,
+            step.purpose,
+            X,
+            Y,
+            Z,
+            sd_X,
+            sd_Y,
+            sd_Z,
+            looked.repeats,
+            looked.seconds,
+            now - self._asked_at,
+            looked.scatter,
+            now - self._began,
+            looked.rejected,
+        )
         self._journal.reading(seq, reading)
+        self._before = (step.patch, looked.xyz)
         self._asked_at = self._bench.clock.now()
         return reading
+
+    def _look(self, step: Read) -> Looked:
+        policy = replace(step.policy, sd=step.policy.sd * self._care.noise_allowed)
+
+        def measure(seconds: float) -> Array:
+            return self._meter.measure(step.patch, seconds).xyz
+
+        def once_more() -> Looked:
+            try:
+                return look(measure, policy, self.noise, repeats=self._meter.repeats, doubt=self._care.doubt)
+            except Unsteady as error:
+                raise InstrumentError(
+                    self._meter.name,
+                    f"its answers at {step.patch.name} do not agree with each other: the light changes, or the "
+                    "meter has moved. Let nothing move in the picture, and look whether the meter hangs as it did",
+                ) from error
+
+        looked = once_more()
+        if self._meter.repeats and self._care.doubt and self._late(step.patch, looked):
+            self._settle()
+            again = once_more()
+            rejected = looked.repeats + looked.rejected if self._differ(looked.xyz, again) else 0
+            looked = replace(again, rejected=again.rejected + rejected)
+        return looked
+
+    def _late(self, patch: Patch, looked: Looked) -> bool:
+        """Whether the light is still that of the patch before, although this one is another."""
+        if self._before is None or self._before[0].codes == patch.codes:
+            return False
+        return not self._differ(self._before[1], looked) and looked.xyz[1] > self.noise.darkest(1.0)
+
+    @staticmethod
+    def _differ(xyz: Array, looked: Looked) -> bool:
+        return bool(np.any(np.abs(xyz - looked.xyz) > 4.0 * looked.sd))
 
     def _turn(self, seq: int, move: Move) -> type[Interrupt] | None:
         if self._bench.link is None:

@@ -14,15 +14,8 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.policy import ReadPolicy
 from aequitone.signal import Patch
-
-
-@dataclass(frozen=True)
-class ReadPolicy:
-    """How long and how often the meter looks."""
-
-    seconds: float = 1.0
-    repeats: int = 2
 
 
 class Purpose(StrEnum):
@@ -31,6 +24,8 @@ class Purpose(StrEnum):
     ANCHOR = "anchor"
     LEVEL = "level"
     ADJUST = "adjust"
+    FIRST_LOOK = "first look"
+    WATCH = "watch"
 
 
 @dataclass(frozen=True)
@@ -52,6 +47,10 @@ class Reading:
     """From asking to having, in seconds of the bench's clock, the patch's settling included."""
     scatter: float
     """Sum of squares of the repeats around their mean, in units of the data sheet's noise."""
+    at: float = 0.0
+    """When it was had, in seconds of the bench's clock since the pass began, breaks left out."""
+    rejected: int = 0
+    """Answers of the meter that did not belong and were left out."""
 
     @property
     def xyz(self) -> Array:
@@ -67,6 +66,8 @@ class Show:
     """Show a patch and let it settle. Result: None."""
 
     patch: Patch
+    settle: bool = True
+    """False only where the settling itself is measured."""
 
 
 @dataclass(frozen=True)

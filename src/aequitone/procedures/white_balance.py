@@ -11,7 +11,7 @@ from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.seen import Seen
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import policy_for
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -21,7 +21,6 @@ from aequitone.procedures.steps import (
     Read,
     ReadAgain,
     Reading,
-    ReadPolicy,
     Show,
     StopHere,
     Turn,
@@ -34,7 +33,6 @@ MOST_TRIPS = 12
 _PATIENCE = 4
 # Below this ΔE 2000 a closer look costs less than a trip to the menu that only chased noise.
 _CLOSE = 1.5
-_CLOSER_LOOK = ReadPolicy(seconds=2.0, repeats=3)
 _UNKNOWN = 1e6
 
 
@@ -196,7 +194,8 @@ def _look(session: _Session) -> Procedure[None]:
     readings: list[Reading] = []
     for percent in (100.0, plan.bright, plan.dark):
         patch = grey_patch(percent, plan.format)
-        policy = _CLOSER_LOOK if close else policy_for(float(plan.target.grey(percent, white)[1]))
+        wanted = float(plan.target.grey(percent, white)[1])
+        policy = policy_for(wanted, white, CLOSER_DE if close else WANTED_DE)
         yield Show(patch)
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
     known = session.seen.ceilings if session.seen else np.full(3, np.inf)

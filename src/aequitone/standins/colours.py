@@ -54,15 +54,15 @@ def management(part: ScreenPart, at: Mapping[str, int]) -> Array | None:
     added = np.zeros((6, 3))
     for row, (name, (mixture, towards)) in zip(added, _COLOURS.items(), strict=True):
 
-        def by(amount: str, name: str = name) -> float:
-            return float(kind.effect_per_step * at.get(f"cms-{name}-{amount}", 0))
+        def by(amount: str, name: str = name, step: float = kind.effect_per_step) -> float:
+            return float(step * at.get(f"cms-{name}-{amount}", 0))
 
         if kind.kind == "mix":
             row += [by("r"), by("g"), by("b")]
             continue
         own = np.array(mixture, dtype=float)
         row += by("hue") * np.array(towards) + by("lightness") * own - by("saturation") * (1.0 - own)
-    return added if added.any() else None
+    return added if np.any(added) else None
 
 
 def colour_shares(linear: Array) -> Array:
@@ -73,4 +73,4 @@ def colour_shares(linear: Array) -> Array:
     r, g, b = np.moveaxis(linear, -1, 0)
     primary = [r - np.maximum(g, b), g - np.maximum(r, b), b - np.maximum(r, g)]
     secondary = [np.minimum(g, b) - r, np.minimum(r, b) - g, np.minimum(r, g) - b]
-    return np.maximum(np.stack([*primary, *secondary], axis=-1), 0.0)
+    return np.asarray(np.maximum(np.stack([*primary, *secondary], axis=-1), 0.0))

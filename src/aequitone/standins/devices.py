@@ -140,7 +140,8 @@ class StandInMeter:
             xyz = xyz + part.dark_drift_cd_m2 * float(np.exp(-minutes / part.dark_drift_minutes))
         xyz = xyz + self._rng.standard_normal(3) * sd
         if part.outlier_share and self._rng.random() < part.outlier_share:
-            xyz = xyz * (1.0 + part.outlier_size * (1.0 if self._rng.random() < 0.5 else -1.0))
+            size = part.outlier_size * (0.3 + 0.7 * float(self._rng.random()))
+            xyz = xyz * (1.0 + size * (1.0 if self._rng.random() < 0.5 else -1.0))
         if part.darkest_cd_m2 and xyz[1] < part.darkest_cd_m2:
             return np.zeros(3)
         return np.asarray(xyz)

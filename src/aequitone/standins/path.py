@@ -42,9 +42,7 @@ class SignalPath:
         self._part, self._unit = part, unit
         self._controls: dict[str, ControlPart] = {control.role: control for control in part.control}
         self.tables = Tables(part.table_1d_size, part.table_3d_size)
-        self._hdr_matrices = {
-            container: content_to_panel(unit.gamut, container.value) for container in Container
-        }
+        self._hdr_matrices = {container: content_to_panel(unit.gamut, container.value) for container in Container}
 
     def settled(self, at: Mapping[str, int]) -> Settled:
         """Work out what settings do."""

@@ -7,9 +7,9 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from aequitone.reference import TARGETS
-from aequitone.signal import SignalFormat
 from aequitone.standins.parts import MeterPart, Part, ScreenPart, SourcePart
 from aequitone.standins.shipped import ScenarioError, shipped_scenarios, shipped_text
+
 
 class HandPart(Part):
     """How fast the simulated person is at the menu."""

@@ -192,7 +192,9 @@ class StandInScreen:
             panel = panel + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
         if not boost:
             return Light(panel)
-        return Light(panel, unit.white_pixel * (float(linear.min()) * lit))
+        # The fourth subpixel helps greys, and colours the less the purer they are.
+        least, most = float(linear.min()), float(linear.max())
+        return Light(panel, unit.white_pixel * (least * (least / most) ** 3 * lit if most > 0.0 else 0.0))
 
     def _found(self, control: ControlPart, rng: np.random.Generator) -> int:
         if not control.found_spread:

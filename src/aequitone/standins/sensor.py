@@ -49,8 +49,10 @@ class Sensor:
         mode: Array = np.eye(3)
         if not self._exact:
             # The maker of the meter measured screens with the technology's usual light.
-            bands = BANDS[self._screen.bands if technology == self._screen.technology else USUAL_SPECTRUM[technology]]
-            mode = np.linalg.inv(response_matrix(bands.spectra, self._typical))
+            bands = BANDS[
+                self._screen.bands if technology == self._screen.technology else USUAL_SPECTRUM[technology]
+            ]
+            mode[:] = np.linalg.inv(response_matrix(bands.spectra, self._typical))
         self._panel_seen = mode @ self._bands
         self._white_seen = mode * self._white
         self._lamp_seen = mode * self._lamp

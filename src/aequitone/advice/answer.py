@@ -1,0 +1,147 @@
+"""How a screen answers to a signal: power gamma, PQ or HLG; range right or wrong; which primaries.
+
+Each explanation predicts the whole curve of grey from what is sent, with the few figures that nobody can
+know (gamma, peak, the screen's own roll-off) left free; the one that misses least is the answer.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import product
+
+import numpy as np
+
+from aequitone.colorimetry import REC709, Gamut, uv_from_xyz
+from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.gamut import P3, REC2020
+from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light
+from aequitone.signal import Container, Range, Transfer
+
+# Greys of the first look, in % of the signal. The first two anchor everything else; the third lies below
+# black, where a screen that takes the range rightly has nothing more to take away.
+LOOK_PERCENTS = (100.0, 0.0, -5.0, 5.0, 25.0, 50.0, 65.0, 80.0, 95.0)
+# Muted red, green and blue: inside every gamut, so that the container shows and not the panel's edge.
+MUTED = ((65.0, 50.0, 50.0), (50.0, 65.0, 50.0), (50.0, 50.0, 65.0))
+_HIGH, _LOW = LOOK_PERCENTS.index(65.0), LOOK_PERCENTS.index(50.0)
+_GAMUTS: dict[Container, Gamut] = {Container.REC709: REC709, Container.P3: P3, Container.REC2020: REC2020}
+
+_GAMMAS = np.linspace(1.7, 2.9, 25)
+_PEAKS = np.geomspace(40.0, 4000.0, 21)
+_KNEES = (0.25, 0.4, 0.6, 0.8, 1.0)
+_TOPS = (1000.0, 4000.0, 10_000.0)
+# Misses are counted in cube roots of relative light, about as the eye counts them.
+_FAR = 0.03
+_TOE = 3e-4
+
+
+class RangeAnswer(StrEnum):
+    """How the screen takes the range of what it is sent."""
+
+    RIGHT = "right"
+    STRETCHED = "limited codes taken as full"
+    CLIPPED = "full codes taken as limited"
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What the first readings look like."""
+
+    transfer: Transfer
+    range: RangeAnswer
+    container: Container
+    miss: float
+    """Root mean square miss of the best explanation, in cube roots of relative light."""
+
+    @property
+    def clear(self) -> bool:
+        """Whether it explains the readings at all."""
+        return self.miss < _FAR
+
+
+def recognise(grey: Array, muted: Array, sent: Range) -> Answer:
+    """The answer that explains the first look.
+
+    `grey`: XYZ in cd/m² at LOOK_PERCENTS, shape (9, 3). `muted`: XYZ at MUTED, shape (3, 3).
+    `sent`: the range that the codes were sent in. Raises ValueError where white gives no light.
+    """
+    light = grey[:, 1]
+    if light[0] <= 0.0 or light[0] <= light[1]:
+        raise ValueError("white is no brighter than black")
+    seen = _counted((light - light[1]) / (light[0] - light[1]))[2:]
+    signal = np.array(LOOK_PERCENTS) / 100.0
+    wrong = RangeAnswer.STRETCHED if sent is Range.LIMITED else RangeAnswer.CLIPPED
+    best: tuple[float, Transfer, RangeAnswer] | None = None
+    for transfer, range_ in product(Transfer, (RangeAnswer.RIGHT, wrong)):
+        v = taken(signal, range_)
+        curves = _curves(transfer, v)
+        shares = (curves - curves[:, 1:2]) / (curves[:, :1] - curves[:, 1:2])
+        roots = _counted(shares)[:, 2:]
+        black_share = curves[:, 1] / curves[:, 0]
+        # A black that the range itself lifts must be there in the light as well.
+        lifted = np.clip(_counted(black_share) - _counted(light[1] / light[0]), 0.0, None)
+        misses = np.sqrt((((roots - seen) ** 2).sum(axis=1) + lifted**2) / (len(seen) + 1))
+        miss = float(misses.min())
+        if best is None or miss < best[0]:
+            best = (miss, transfer, range_)
+    assert best is not None
+    return Answer(best[1], best[2], _container(grey, muted, best[1], best[2]), best[0])
+
+
+def taken(signal: Array, range_: RangeAnswer) -> Array:
+    """The signal as a screen takes it: right, or in the wrong range (8-bit codes of ITU-R BT.709-6)."""
+    match range_:
+        case RangeAnswer.STRETCHED:
+            return np.asarray((16.0 + 219.0 * signal) / 255.0)
+        case RangeAnswer.CLIPPED:
+            return np.clip((255.0 * signal - 16.0) / 219.0, 0.0, 1.0)
+    return np.maximum(signal, 0.0)
+
+
+def _counted(share: Array) -> Array:
+    """Relative light as misses are counted: its cube root, straightened where the meter's noise begins."""
+    return np.asarray(np.cbrt(np.maximum(share, -_TOE) + _TOE) - np.cbrt(_TOE))
+
+
+def _curves(transfer: Transfer, v: Array) -> Array:
+    """Light at signals `v` for every setting of what is unknown, shape (settings, n)."""
+    if transfer is Transfer.GAMMA:
+        return np.asarray(v ** _GAMMAS[:, None])
+    if transfer is Transfer.HLG:
+        scene = hlg_scene(v)
+        return np.array([scene ** hlg_gamma(float(peak)) for peak in _PEAKS])
+    light = pq_light(v)
+    rows = [_rolled(light / peak, knee, top / peak) for peak, knee, top in product(_PEAKS, _KNEES, _TOPS)]
+    return np.array(rows)
+
+
+def _rolled(light: Array, knee: float, top: float) -> Array:
+    """Light in shares of a peak, bent above a knee so that `top` reaches the peak (a form of BT.2390's idea)."""
+    if top <= 1.0 or knee >= 1.0:
+        return np.asarray(np.minimum(light, 1.0))
+    along = np.clip((light - knee) / (top - knee), 0.0, 1.0)
+    slope = (top - knee) / (1.0 - knee)
+    # A cubic that leaves the knee with slope 1 and arrives flat, or as flat as it can.
+    bent = knee + (1.0 - knee) * (1.0 - (1.0 - along) ** min(slope, 3.0))
+    return np.where(light <= knee, light, bent)
+
+
+def _container(grey: Array, muted: Array, transfer: Transfer, range_: RangeAnswer) -> Container:
+    """The primaries of which the muted colours that were read are mixed.
+
+    Under each, the two greys tell how much light every channel gives at both signals; a muted colour is
+    one channel at the higher and two at the lower.
+    """
+    seen = uv_from_xyz(np.clip(muted - grey[1], 1e-9, None))
+    rise = None
+    if transfer is Transfer.HLG:
+        # The system gamma of HLG works on the luminance of the whole colour and leaves its mixture alone.
+        high, low = hlg_scene(taken(np.array([LOOK_PERCENTS[_HIGH], LOOK_PERCENTS[_LOW]]) / 100.0, range_))
+        rise = float(high / low)
+    misses = {}
+    for container, gamut in _GAMUTS.items():
+        low_rgb, high_rgb = gamut.rgb(grey[_LOW] - grey[1]), gamut.rgb(grey[_HIGH] - grey[1])
+        if rise is not None:
+            high_rgb = low_rgb * rise
+        mixtures = np.tile(low_rgb, (3, 1)) + np.diag(high_rgb - low_rgb)
+        wanted = uv_from_xyz(np.clip(gamut.xyz(mixtures), 1e-9, None))
+        misses[container] = float(((seen - wanted) ** 2).sum())
+    return min(misses, key=lambda container: misses[container])

@@ -1,0 +1,110 @@
+"""The first look: whether the screen answers to what is sent as the target says, before time is spent."""
+
+import numpy as np
+
+from aequitone.advice.answer import LOOK_PERCENTS, MUTED, Answer, RangeAnswer, recognise
+from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
+from aequitone.reference import Target
+from aequitone.signal import Container, SignalFormat, Transfer, colour_patch, grey_patch
+
+FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED)
+# Enough to tell one kind of curve from another; a look takes seconds.
+_ROUGH_DE = 0.2
+# The greys and colours whose chromaticities are compared must be exact.
+_FINE_DE = 0.04
+_COMPARED = {percent for rgb in MUTED for percent in rgb}
+# What a range lifts or swallows is a few thousandths of white.
+_DARK_DE, _DARK_PERCENT = 0.045, 5.0
+_A_GAMMA = 2.2
+_MUTED_NAMES = ("muted red", "muted green", "muted blue")
+_TRANSFER_WORDS = {Transfer.GAMMA: "a power gamma (SDR)", Transfer.PQ: "PQ", Transfer.HLG: "HLG"}
+_CONTAINER_WORDS = {Container.REC709: "Rec.709", Container.P3: "P3", Container.REC2020: "Rec.2020"}
+
+
+class WrongSignal(Exception):  # noqa: N818 - a finding
+    """The screen does not answer as the target says; the message says how, and the likely cause."""
+
+
+def first_look(format_: SignalFormat, target: Target) -> Procedure[Answer]:
+    """Read a few greys and muted colours; returns the Answer. Raises WrongSignal on a mismatch."""
+    answer = yield from look_at_signal(format_)
+    words = mismatch_words(answer, format_)
+    if words:
+        yield Note(words)
+        raise WrongSignal(words)
+    if answer.container is not format_.container:
+        yield Note(_primaries_words(answer, format_, target))
+    return answer
+
+
+def look_at_signal(format_: SignalFormat) -> Procedure[Answer]:
+    """Read the greys and muted colours, and say what they look like."""
+    patches = [grey_patch(percent, format_) for percent in LOOK_PERCENTS]
+    patches += [colour_patch(name, rgb, format_) for name, rgb in zip(_MUTED_NAMES, MUTED, strict=True)]
+    seen: list[Reading] = []
+    for patch in patches:
+        white = seen[0].Y if seen and seen[0].Y > 0 else None
+        policy = ReadPolicy(0.5)
+        if white is not None:
+            share = max(patch.percent, 0.0) / 100.0
+            policy = policy_for(share**_A_GAMMA * white, white, _wanted_de(patch.percent))
+        yield Show(patch)
+        seen.append((yield Read(patch, policy, Purpose.FIRST_LOOK)))
+        yield Progress(len(seen), len(patches))
+    xyz = np.array([reading.xyz for reading in seen])
+    greys = len(LOOK_PERCENTS)
+    try:
+        return recognise(xyz[:greys], xyz[greys:], format_.range)
+    except ValueError as error:
+        raise WrongSignal(
+            f"The first look found that {error}. Is the pattern on the screen, the meter on the pattern, and "
+            "its cap off? Nothing was measured."
+        ) from error
+
+
+def _wanted_de(percent: float) -> float:
+    if percent <= _DARK_PERCENT:
+        return _DARK_DE
+    return _FINE_DE if percent in _COMPARED else _ROUGH_DE
+
+
+def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
+    """What is wrong and the likely cause, or nothing where tone and range are right."""
+    sent = _TRANSFER_WORDS[format_.transfer]
+    if not answer.clear:
+        return (
+            "The first readings fit no curve that a screen has: not a power gamma, not PQ, not HLG. Likely: "
+            "something automatic is on (dynamic contrast, a sensor, tone mapping), or the meter does not see "
+            "the patch alone. Switch it off, look at the picture, and begin again."
+        )
+    if answer.transfer is not format_.transfer:
+        likely = (
+            "the source sends no HDR flag, or the input does not accept it"
+            if format_.transfer is not Transfer.GAMMA
+            else "the screen or the source is still in HDR"
+        )
+        return (
+            f"The screen answers as {_TRANSFER_WORDS[answer.transfer]}, but what is sent is meant as {sent}. "
+            f"Likely: {likely}. Put both in the same mode, then begin again."
+        )
+    if answer.range is RangeAnswer.STRETCHED:
+        return (
+            "Black is grey and white is dull: limited codes are taken as full ones. Likely: the input's range "
+            "(or “HDMI black level”) stands at full, or the player sends limited where full was agreed. "
+            "Make both limited, then begin again."
+        )
+    if answer.range is RangeAnswer.CLIPPED:
+        return (
+            "Dark steps are black and bright ones are one white: full codes are taken as limited ones. Likely: "
+            "the source sends full range to an input that expects limited. Make both the same, then begin again."
+        )
+    return ""
+
+
+def _primaries_words(answer: Answer, format_: SignalFormat, target: Target) -> str:
+    really, meant = _CONTAINER_WORDS[answer.container], _CONTAINER_WORDS[format_.container]
+    return (
+        f"Colours are mixed as in {really}, but {meant} is sent for {target.label}. Likely: the gamut preset is "
+        "set wide or to the panel's own. Grey can be set all the same; choose the right gamut before colour."
+    )

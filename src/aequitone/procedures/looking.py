@@ -1,0 +1,141 @@
+"""One reading: exposures until it is as exact as was wanted, and answers that do not belong left out."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.policy import ReadPolicy
+
+SHORTEST, LONGEST = 0.2, 4.0
+# A light that nobody knows yet is first looked at for this long.
+_FIRST_LOOK = 0.5
+# Two answers further apart than this many standard deviations of their difference do not agree ...
+_SIGMAS = 5.0
+# ... unless they are as near as this share of the light, which is no outlier whatever the noise.
+_SAME = 0.002
+# Within this of what was wanted is good enough.
+_ENOUGH = 1.05
+_MOST_ANSWERS = 9
+
+Measure = Callable[[float], Array]
+"""Integrates for so many seconds; XYZ in cd/m², shape (3,)."""
+
+
+class Unsteady(Exception):  # noqa: N818 - told in words by whoever catches it
+    """No two answers agree: the light changes, or the meter cannot be believed."""
+
+
+@dataclass(frozen=True)
+class Looked:
+    """A reading: the weighted mean XYZ in cd/m² and its standard deviation, both of shape (3,)."""
+
+    xyz: Array
+    sd: Array
+    repeats: int
+    seconds: float
+    """Integration of each repeat, on average."""
+    scatter: float
+    rejected: int
+
+
+def exposure(noise: NoiseModel, luminance: float, information: float) -> float:
+    """Seconds that add `information`, 1/(cd/m²)², about a light in cd/m²; between the shortest and longest."""
+    if information <= 0.0:
+        return SHORTEST
+    factor, sheet = noise.factor(luminance), noise.sheet
+    counted = factor**2 * (sheet.shot**2 * max(luminance, 0.0) + sheet.floor**2)
+    read = (factor * sheet.read) ** 2
+    # Variance v = counted / s + read / s²; solved for s.
+    variance = 1.0 / information
+    seconds = (counted + math.sqrt(counted**2 + 4.0 * variance * read)) / (2.0 * variance)
+    return min(max(seconds, SHORTEST), LONGEST)
+
+
+def expected_seconds(policy: ReadPolicy, noise: NoiseModel, *, repeats: bool = True) -> tuple[float, int]:
+    """Integration in all, and the number of exposures, that a policy is likely to take."""
+    light = policy.expected or 0.0
+    times: list[float] = []
+    while sum(times) < policy.most_seconds:
+        have = sum(1.0 / _variance_y(noise, light, seconds) for seconds in times)
+        if len(times) >= (2 if repeats else 1) and have * (_ENOUGH * policy.sd) ** 2 >= 1.0:
+            break
+        times.append(_next_exposure(policy, noise, light, have, len(times)))
+        if not repeats:
+            break
+    return sum(times), len(times)
+
+
+def look(
+    measure: Measure, policy: ReadPolicy, noise: NoiseModel, *, repeats: bool = True, doubt: bool = True
+) -> Looked:
+    """Take exposures until the policy is met. `repeats` False: one answer, as a person types it.
+
+    `doubt` False takes every answer as it comes. Raises Unsteady where no two of nine answers agree.
+    """
+    answers: list[Array] = []
+    times: list[float] = []
+    light = policy.expected
+    while True:
+        kept = _agreeing(answers, times, noise) if doubt else list(range(len(answers)))
+        have = sum(1.0 / float(noise.variance(answers[i], times[i])[1]) for i in kept)
+        enough = have * (_ENOUGH * policy.sd) ** 2 >= 1.0 or sum(times) >= policy.most_seconds
+        if kept and (not repeats or (len(kept) >= 2 and enough)):
+            return _put_together(answers, times, kept, noise)
+        if len(answers) >= _MOST_ANSWERS:
+            if len(kept) >= 2 or (kept and not doubt):
+                return _put_together(answers, times, kept, noise)
+            raise Unsteady
+        if kept:
+            light = float(np.mean([answers[i][1] for i in kept]))
+        seconds = _next_exposure(policy, noise, light, have, len(kept)) if light is not None else _FIRST_LOOK
+        answers.append(measure(seconds))
+        times.append(seconds)
+
+
+def _next_exposure(policy: ReadPolicy, noise: NoiseModel, light: float | None, have: float, count: int) -> float:
+    wanted = 1.0 / policy.sd**2
+    # The first of two gets half of the work, so that the second can confirm it as well as finish it.
+    missing = wanted / 2.0 if count == 0 else wanted - have
+    seconds = exposure(noise, light or 0.0, missing)
+    # In tenths: a meter's clock is no finer, and a record reads better.
+    return max(SHORTEST, math.ceil(seconds * 10.0 - 1e-6) / 10.0)
+
+
+def _variance_y(noise: NoiseModel, light: float, seconds: float) -> float:
+    return float(noise.variance(np.full(3, light), seconds)[1])
+
+
+def _agreeing(answers: list[Array], times: list[float], noise: NoiseModel) -> list[int]:
+    """The largest group of answers that agree with one of them; two of two, or nothing sure yet."""
+    if len(answers) < 2:
+        return list(range(len(answers)))
+    groups = [
+        [j for j in range(len(answers)) if j == i or _agree(answers[i], answers[j], times[i], times[j], noise)]
+        for i in range(len(answers))
+    ]
+    best = max(groups, key=len)
+    # One against one: nobody knows yet which of them is wrong.
+    return best if len(best) >= 2 else []
+
+
+def _agree(first: Array, second: Array, time_first: float, time_second: float, noise: NoiseModel) -> bool:
+    middle = (first + second) / 2.0
+    apart = np.abs(first - second)
+    spread = np.sqrt(noise.variance(middle, time_first) + noise.variance(middle, time_second))
+    return bool(np.all((apart <= _SIGMAS * spread) | (apart <= _SAME * np.abs(middle))))
+
+
+def _put_together(answers: list[Array], times: list[float], kept: list[int], noise: NoiseModel) -> Looked:
+    taken = np.array([answers[i] for i in kept])
+    seconds = [times[i] for i in kept]
+    middle = taken.mean(axis=0)
+    sheet = np.array([noise.sheet.variance(middle, t) for t in seconds])
+    mean = (taken / sheet).sum(axis=0) / (1.0 / sheet).sum(axis=0)
+    scatter = float((((taken - mean) ** 2) / sheet).sum())
+    noise.learn(float(mean[1]), scatter, len(kept))
+    sd = np.sqrt(1.0 / (1.0 / sheet).sum(axis=0)) * noise.factor(float(mean[1]))
+    return Looked(mean, sd, len(kept), sum(seconds) / len(seconds), scatter, len(answers) - len(kept))
