@@ -29,6 +29,7 @@ def main() -> None:
     from aequitone.handover.errors import NothingToReport
     from aequitone.instruments.errors import InstrumentError
     from aequitone.logbook import LogbookError
+    from aequitone.procedures.first_look import WrongSignal
     from aequitone.standins.shipped import ScenarioError
 
     try:
@@ -38,6 +39,7 @@ def main() -> None:
         LogbookError,
         NothingToReport,
         ScenarioError,
+        WrongSignal,
         ValueError,
         LookupError,
         OSError,

@@ -87,7 +87,7 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassKind, bench: StandInBe
             case Note(text):
                 say(f"  {text}")
 
-    carry_out(logbook, prepared, bench.bench(), NobodyThere(), tell)
+    carry_out(logbook, prepared, bench.bench(), NobodyThere(), tell, care=visit.bench.care)
 
 
 def _truth(bench: StandInBench, target_name: str) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 import shutil
 import sqlite3
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -126,11 +127,11 @@ def test_time_goes_on_where_a_pass_was_left(logbook: Logbook, visit: VisitRecord
     prepared, clock = begin(logbook, visit, PassKind.AS_FOUND), VirtualClock()
     journal = logbook.journal(prepared.pass_id, clock)
     clock.sleep(40)
-    journal.reading(1, READING)
+    journal.reading(1, replace(READING, at=40.0))
     later = VirtualClock()
     again = logbook.journal(prepared.pass_id, later)
     later.sleep(20)
-    again.reading(2, READING)
+    again.turned(2, MOVE)
     assert logbook.passes(visit.id)[0].seconds == pytest.approx(60)
 
 

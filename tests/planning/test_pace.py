@@ -32,7 +32,7 @@ def test_the_plan_of_a_pass_is_what_the_pass_takes() -> None:
     Runner(stand_in.bench(), journal, NobodyThere()).run(grey_pass(PLAN))
     took = stand_in.clock.now()
     learnt = Pace().learnt(journal.results.values())
-    assert grey_pass_seconds(PLAN, learnt, 140.0) == pytest.approx(took, rel=0.05)
+    assert grey_pass_seconds(PLAN, learnt, 140.0) == pytest.approx(took, rel=0.10)
     assert grey_pass_seconds(PLAN, Pace(), 140.0) == pytest.approx(took, rel=0.25)
 
 

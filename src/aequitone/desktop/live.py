@@ -85,6 +85,9 @@ class LiveTracker:
 
     def _read(self, reading: Reading) -> None:
         percent = reading.patch.percent
+        if reading.purpose is Purpose.FIRST_LOOK:
+            self._reading = ReadingFigure(f"First look, {reading.patch.name}", reading.Y, None)
+            return
         if percent == 100.0 and (self.white is None or reading.purpose is not Purpose.LEVEL):
             self.white = reading.Y
         if percent == 0.0:

@@ -89,7 +89,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
     found = facts.as_found if kind is PassKind.AS_FOUND else facts.proof
     extra = _bench_keys(facts)
     if found is None:
-        plan = grey_plan(facts.visit)
+        plan = grey_plan(facts.visit, kind)
         time = minutes_words(grey_pass_seconds(plan, stages.pace_of(facts)))
         before = (
             "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
@@ -225,7 +225,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
         outlook = _trips(len(state.trips))
     elif kind is not PassKind.WHITE:
-        plan = grey_plan(facts.visit)
+        plan = grey_plan(facts.visit, kind)
         left = seconds_left(plan, stages.pace_of(facts), live.done, live.white or 100.0)
         outlook = f"{live.done} of {live.total or plan.readings} readings, about {minutes_words(left)} left."
         progress = live.done / max(1, live.total or plan.readings)
@@ -271,7 +271,7 @@ def _moving(
 def _typing(
     asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
 ) -> PanelState:
-    plan = grey_plan(facts.visit)
+    plan = grey_plan(facts.visit, kind)
     white = kind is PassKind.WHITE
     outlook = f"Reading {live.done + 1} of {live.total or plan.readings}." if live and not white else ""
     return PanelState(

@@ -293,6 +293,7 @@ class Presenter(QObject):
             self.person,
             prepare,
             tracker.hear,
+            choice.care,
         )
         thread.heard.connect(self._on_live)
         thread.ended.connect(self._on_ended)

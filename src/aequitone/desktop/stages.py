@@ -100,13 +100,13 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
     return (
         white_balance_seconds(pace)
         if station is Station.WHITE
-        else grey_pass_seconds(grey_plan(facts.visit), pace)
+        else grey_pass_seconds(grey_plan(facts.visit, kind), pace)
     )
 
 
 def pace_of(facts: VisitFacts) -> Pace:
     """The instruments' pace, learnt from the newest readings where there are any."""
-    start = BY_HAND if facts.visit.bench.meter == "by hand" else Pace()
+    start = Pace() if facts.visit.bench.automatic else BY_HAND
     return start.learnt(facts.readings)
 
 

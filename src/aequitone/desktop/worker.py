@@ -12,6 +12,8 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import NotReady, PreparedPass, carry_out
+from aequitone.procedures.care import Care
+from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.journal import JournalMismatch
 from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
 from aequitone.standins.shipped import ScenarioError
@@ -65,8 +67,10 @@ class PassThread(QThread):
         operator: Operator,
         prepare: Callable[[], PreparedPass],
         digest: Callable[[Event], object | None],
+        care: Care,
     ) -> None:
         super().__init__()
+        self._care = care
         self._logbook, self._visit_id, self._bench = logbook, visit_id, bench
         self._operator, self._prepare, self._digest = operator, prepare, digest
         self._runner: Runner | None = None
@@ -88,7 +92,9 @@ class PassThread(QThread):
         try:
             prepared = self._prepare()
             try:
-                carry_out(self._logbook, prepared, self._bench(), self._operator, self._hear, self._take)
+                carry_out(
+                    self._logbook, prepared, self._bench(), self._operator, self._hear, self._take, self._care
+                )
             except JournalMismatch as error:
                 self._logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
                 sentence = (
@@ -97,7 +103,7 @@ class PassThread(QThread):
                 )
         except Abandoned:
             sentence = ""
-        except (NotReady, InstrumentError, LogbookError, ScenarioError) as error:
+        except (NotReady, WrongSignal, InstrumentError, LogbookError, ScenarioError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.

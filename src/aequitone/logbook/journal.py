@@ -9,7 +9,7 @@ from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.signal import Patch, Range, SignalFormat
+from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
 
@@ -31,7 +31,7 @@ class PassJournal:
             model.Reading(
                 pass_id=self._pass_id,
                 seq=seq,
-                elapsed=self._elapsed(),
+                elapsed=reading.at,
                 patch=reading.patch.name,
                 percent=reading.patch.percent,
                 code_r=code_r,
@@ -51,6 +51,9 @@ class PassJournal:
                 seconds=reading.seconds,
                 took=reading.took,
                 scatter=reading.scatter,
+                transfer=format_.transfer.value,
+                container=format_.container.value,
+                rejected=reading.rejected,
             )
         )
 
@@ -123,7 +126,9 @@ def notes(engine: Engine, pass_id: int) -> list[str]:
 
 def reading_in(row: model.Reading) -> Reading:
     """A reading as the procedures know it."""
-    format_ = SignalFormat(row.depth, Range(row.range), row.window)
+    format_ = SignalFormat(
+        row.depth, Range(row.range), row.window, Transfer(row.transfer), Container(row.container)
+    )
     return Reading(
         Patch(row.patch, row.percent, (row.code_r, row.code_g, row.code_b), format_),
         Purpose(row.purpose),
@@ -137,6 +142,8 @@ def reading_in(row: model.Reading) -> Reading:
         row.seconds,
         row.took,
         row.scatter,
+        row.elapsed,
+        row.rejected,
     )
 
 

@@ -109,8 +109,36 @@ class Pass(Base):
     state: Mapped[str]
     plan: Mapped[dict[str, Any]]
     outcome: Mapped[str] = mapped_column(default="")
+    bench: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """What it was measured with: instruments, correction, care."""
     started: Mapped[datetime] = mapped_column(default=now)
     ended: Mapped[datetime | None]
+
+
+class Instrument(Base):
+    __tablename__ = "instrument"
+    __table_args__ = (UniqueConstraint("kind", "address"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    address: Mapped[str]
+    name: Mapped[str]
+    serial: Mapped[str]
+
+
+class Correction(Base):
+    """A meter's correction: never changed, only made anew."""
+
+    __tablename__ = "correction"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    meter: Mapped[str]
+    reference: Mapped[str]
+    technology: Mapped[str]
+    screen: Mapped[str]
+    method: Mapped[str]
+    matrix: Mapped[list[Any]]
+    fit_uv: Mapped[float]
+    fit_light: Mapped[float]
+    made: Mapped[datetime] = mapped_column(default=now)
 
 
 class Reading(Base):
@@ -140,6 +168,9 @@ class Reading(Base):
     seconds: Mapped[float]
     took: Mapped[float]
     scatter: Mapped[float]
+    transfer: Mapped[str] = mapped_column(server_default="gamma")
+    container: Mapped[str] = mapped_column(server_default="rec709")
+    rejected: Mapped[int] = mapped_column(server_default="0")
 
 
 class Move(Base):

@@ -9,7 +9,8 @@ from sqlalchemy.engine import ExceptionContext
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
-REVISION = "0001"
+REVISION = "0002"
+_OLDER = ("0001",)
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 
@@ -45,7 +46,9 @@ def open_logbook(path: Path) -> "Logbook":
             _make(path)
         engine = _engine(path)
         with engine.connect() as connection:
-            _check(connection, path)
+            version = _check(connection, path)
+        if version in _OLDER:
+            _bring_up_to_date(engine, path, version)
     except OSError as error:
         raise LogbookError(f"The logbook {path} cannot be made: {error.strerror}. Nothing was changed.") from error
     except LogbookFailedError as error:
@@ -74,8 +77,8 @@ def _engine(path: Path) -> Engine:
     return engine
 
 
-def _check(connection: Connection, path: Path) -> None:
-    """Refuse what is damaged, no logbook, or of another layout than the one there is so far."""
+def _check(connection: Connection, path: Path) -> str:
+    """The layout of a sound logbook; refuse what is damaged, no logbook, or of a layout yet to come."""
     if path.stat().st_size < _CHECKED_BYTES:
         verdict = connection.execute(text("PRAGMA quick_check(1)")).scalar_one()
         if verdict != "ok":
@@ -87,11 +90,24 @@ def _check(connection: Connection, path: Path) -> None:
     if "alembic_version" not in tables:
         raise LogbookError(f"{path} is a database, but not a logbook. It was left as it is.")
     version = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
-    if version != REVISION:
+    if version != REVISION and version not in _OLDER:
         raise LogbookError(
             f"The logbook {path} was written by a newer Aequitone (layout {version}; this one knows "
             f"{REVISION}). It was left as it is; update Aequitone to open it."
         )
+    return str(version)
+
+
+def _bring_up_to_date(engine: Engine, path: Path, version: str) -> None:
+    """Change an older layout to this one, after a copy was put beside it that the older program still reads."""
+    copy = path.with_name(f"{path.stem}.layout-{version}{path.suffix}")
+    if not copy.exists():
+        with engine.connect() as connection:
+            # Whole and consistent, whatever still lies in the write-ahead log.
+            connection.execution_options(isolation_level="AUTOCOMMIT").execute(
+                text("VACUUM INTO :copy"), {"copy": str(copy)}
+            )
+    _upgrade(engine)
 
 
 def _make(path: Path) -> None:
@@ -104,7 +120,7 @@ def _make(path: Path) -> None:
     unfinished.replace(path)
 
 
-def _upgrade(engine: Engine) -> None:
+def _upgrade(engine: Engine, revision: str = "head") -> None:
     # Alembic is imported only here: an up-to-date logbook opens without it.
     from alembic import command
     from alembic.config import Config
@@ -113,4 +129,4 @@ def _upgrade(engine: Engine) -> None:
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
     with engine.begin() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+        command.upgrade(config, revision)

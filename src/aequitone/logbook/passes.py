@@ -1,7 +1,7 @@
 """The passes of a visit: planned from the logbook, carried out into it, and understood from it."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
@@ -9,6 +9,8 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook.plans import grey_plan_in, grey_plan_out, white_plan_in, white_plan_out
 from aequitone.logbook.records import PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.store import Logbook
+from aequitone.procedures.care import CARE, Care
+from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Listener, Operator, Runner
@@ -39,17 +41,25 @@ class PreparedPass:
 
 def begin(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> PreparedPass:
     """Plan a pass and begin it. Raises NotReady with a sentence."""
+    bench = asdict(visit.bench)
     if kind is not PassKind.WHITE:
-        grey = grey_plan(visit)
-        return PreparedPass(logbook.begin_pass(visit.id, kind, grey_plan_out(grey)), kind, grey)
+        grey = grey_plan(visit, kind)
+        return PreparedPass(logbook.begin_pass(visit.id, kind, grey_plan_out(grey), bench), kind, grey)
     white = _white_plan(logbook, visit)
-    return PreparedPass(logbook.begin_pass(visit.id, kind, white_plan_out(white)), kind, white)
+    return PreparedPass(logbook.begin_pass(visit.id, kind, white_plan_out(white), bench), kind, white)
 
 
-def grey_plan(visit: VisitRecord) -> GreyPlan:
+def grey_plan(visit: VisitRecord, kind: PassKind) -> GreyPlan:
     """The grey pass that a visit's choices mean."""
-    by_hand = visit.bench.meter == "by hand"
-    return GreyPlan(target_named(visit.target), visit.bench.format, visit.levels, repeat_anchors=not by_hand)
+    bench = visit.bench
+    return GreyPlan(
+        target_named(visit.target),
+        bench.format,
+        visit.levels,
+        repeat_anchors=bench.automatic,
+        anchor_every=bench.anchor_every if bench.automatic else 0,
+        first_look=bench.automatic and kind is PassKind.AS_FOUND,
+    )
 
 
 def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
@@ -63,7 +73,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     if missing:
         raise NotReady(f"White needs the settings of {', '.join(missing)} as they stand: note them at Arrive.")
     states = tuple(controls[role].state(values[role]) for role in TWO_POINT)
-    looks = 1 if visit.bench.meter == "by hand" else 3
+    looks = 3 if visit.bench.automatic else 1
     return WhitePlan(target_named(visit.target), visit.bench.format, states, found.white, found.black, looks=looks)
 
 
@@ -80,12 +90,21 @@ def carry_out(
     operator: Operator,
     listener: Listener | None = None,
     on_runner: Callable[[Runner], None] | None = None,
+    care: Care = CARE,
 ) -> GreyPass | WhiteResult:
-    """Run a pass to its end and mark it done. What stops it (Abandoned, InstrumentError) leaves it resumable."""
-    runner = Runner(bench, logbook.journal(prepared.pass_id, bench.clock), operator, listener)
+    """Run a pass to its end and mark it done.
+
+    What stops it (Abandoned, InstrumentError) leaves it resumable; WrongSignal sets it aside, as its
+    readings are of another signal than the plan's.
+    """
+    runner = Runner(bench, logbook.journal(prepared.pass_id, bench.clock), operator, listener, care)
     if on_runner is not None:
         on_runner(runner)
-    value: GreyPass | WhiteResult = runner.run(prepared.procedure())
+    try:
+        value: GreyPass | WhiteResult = runner.run(prepared.procedure())
+    except WrongSignal as error:
+        logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
+        raise
     logbook.end_pass(prepared.pass_id, PassState.DONE, value.words if isinstance(value, WhiteResult) else "")
     return value
 

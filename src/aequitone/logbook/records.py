@@ -7,7 +7,11 @@ from typing import Any
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.procedures.care import Care, RefreshFields
 from aequitone.signal import Range, SignalFormat
+
+# Factors on the wanted standard deviation.
+PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
 
 
 class PassKind(StrEnum):
@@ -28,7 +32,10 @@ class PassState(StrEnum):
 
 @dataclass(frozen=True)
 class BenchChoice:
-    """The instruments of a visit, as chosen at Arrive. A choice of "stand-in" needs a scenario."""
+    """The instruments of a visit and how they are used, as chosen at Arrive and at the Bench.
+
+    "stand-in" needs a scenario, "instrument" the number of one on the shelf.
+    """
 
     meter: str = "by hand"
     patterns: str = "screen"
@@ -39,10 +46,38 @@ class BenchChoice:
     range: str = Range.LIMITED.value
     window: float = 0.10
     display: str = ""
+    meter_id: int = 0
+    source_id: int = 0
+    link_id: int = 0
+    correction_id: int = 0
+    """0 for none."""
+    meter_mode: str = ""
+    """The screen technology chosen in the meter; empty for its own choice."""
+    precision: str = "usual"
+    settle_seconds: float | None = None
+    anchor_every: int = 4
+    refresh_every: float = 0.0
+    """Seconds between refresh fields; 0 for none."""
+    refresh_for: float = 2.0
+    refresh_percent: float = 50.0
 
     @property
     def format(self) -> SignalFormat:
         return SignalFormat(self.depth, Range(self.range), self.window)
+
+    @property
+    def care(self) -> Care:
+        """What the runner is told of it."""
+        refresh = None
+        # A person who shows the patterns is not asked for a field every forty seconds.
+        if self.refresh_every and self.patterns != "by hand":
+            refresh = RefreshFields(self.refresh_every, self.refresh_for, self.refresh_percent)
+        return Care(self.settle_seconds, PRECISIONS[self.precision], refresh)
+
+    @property
+    def automatic(self) -> bool:
+        """Whether a pass takes readings without a person: only then is reading more than once cheap."""
+        return self.meter != "by hand" and self.patterns != "by hand"
 
     @property
     def simulated(self) -> bool:

@@ -12,6 +12,7 @@ from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.records import BenchChoice, ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook.shelf import Shelf
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
 
@@ -25,6 +26,7 @@ class Logbook:
     def __init__(self, engine: Engine, path: Path) -> None:
         self._engine = engine
         self.path = path
+        self.shelf = Shelf(engine)
 
     def close(self) -> None:
         self._engine.dispose()
@@ -196,9 +198,14 @@ class Logbook:
 
     # Passes
 
-    def begin_pass(self, visit_id: int, kind: PassKind, plan: dict[str, Any]) -> int:
+    def begin_pass(
+        self, visit_id: int, kind: PassKind, plan: dict[str, Any], bench: dict[str, Any] | None = None
+    ) -> int:
+        """Begin a pass; `bench` is what it is measured with, in words and figures, for the record."""
         with Session(self._engine) as session, session.begin():
-            row = model.Pass(visit_id=visit_id, kind=kind.value, state=PassState.RUNNING.value, plan=plan)
+            row = model.Pass(
+                visit_id=visit_id, kind=kind.value, state=PassState.RUNNING.value, plan=plan, bench=bench or {}
+            )
             session.add(row)
             session.flush()
             return row.id

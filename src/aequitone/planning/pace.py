@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
+from aequitone.advice.answer import LOOK_PERCENTS, MUTED
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.looking import expected_seconds
@@ -54,7 +55,10 @@ def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> fl
     """Seconds for a whole grey pass."""
     levels = [float(plan.target.grey(percent, white)[1]) for percent in plan.percents]
     anchors = 3 if plan.repeat_anchors else 1
-    whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2)]
+    whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2), *[white] * plan.on_the_way]
+    if plan.first_look:
+        whole += [white * (max(percent, 0.0) / 100.0) ** 2.2 for percent in LOOK_PERCENTS]
+        whole += [white / 4.0] * len(MUTED)
     # Black is wanted black, but what is read is the screen's own.
     return sum(pace.reading(policy_for(max(luminance, white / _USUAL_CONTRAST), white)) for luminance in whole)
 

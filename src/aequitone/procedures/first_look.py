@@ -26,9 +26,12 @@ class WrongSignal(Exception):  # noqa: N818 - a finding
     """The screen does not answer as the target says; the message says how, and the likely cause."""
 
 
-def first_look(format_: SignalFormat, target: Target) -> Procedure[Answer]:
-    """Read a few greys and muted colours; returns the Answer. Raises WrongSignal on a mismatch."""
-    answer = yield from look_at_signal(format_)
+def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
+    """Read a few greys and muted colours; returns the Answer. Raises WrongSignal on a mismatch.
+
+    `total`: readings of the whole of which this is the beginning, for the progress.
+    """
+    answer = yield from look_at_signal(format_, total)
     words = mismatch_words(answer, format_)
     if words:
         yield Note(words)
@@ -38,7 +41,7 @@ def first_look(format_: SignalFormat, target: Target) -> Procedure[Answer]:
     return answer
 
 
-def look_at_signal(format_: SignalFormat) -> Procedure[Answer]:
+def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
     """Read the greys and muted colours, and say what they look like."""
     patches = [grey_patch(percent, format_) for percent in LOOK_PERCENTS]
     patches += [colour_patch(name, rgb, format_) for name, rgb in zip(_MUTED_NAMES, MUTED, strict=True)]
@@ -51,7 +54,7 @@ def look_at_signal(format_: SignalFormat) -> Procedure[Answer]:
             policy = policy_for(share**_A_GAMMA * white, white, _wanted_de(patch.percent))
         yield Show(patch)
         seen.append((yield Read(patch, policy, Purpose.FIRST_LOOK)))
-        yield Progress(len(seen), len(patches))
+        yield Progress(len(seen), total)
     xyz = np.array([reading.xyz for reading in seen])
     greys = len(LOOK_PERCENTS)
     try:

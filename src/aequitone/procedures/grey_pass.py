@@ -46,10 +46,11 @@ class GreyPlan:
         """How many readings it takes when nothing is read again."""
         ends = 4 if self.repeat_anchors else 2
         look = FIRST_LOOK_READINGS if self.first_look else 0
-        return len(self.percents) + ends + self._on_the_way + look
+        return len(self.percents) + ends + self.on_the_way + look
 
     @property
-    def _on_the_way(self) -> int:
+    def on_the_way(self) -> int:
+        """How many times white is read between the levels."""
         return (len(self.percents) - 3) // self.anchor_every if self.anchor_every else 0
 
 
@@ -103,7 +104,8 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
     Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
     """
     if plan.first_look:
-        yield from first_look(plan.format, plan.target)
+        yield from first_look(plan.format, plan.target, plan.readings)
+    looked = FIRST_LOOK_READINGS if plan.first_look else 0
     route = _route(plan)
     planned = len(route)
     readings: list[Reading] = []
@@ -115,7 +117,7 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
         try:
             yield Show(patch)
             readings.append((yield Read(patch, policy, point.purpose)))
-            yield Progress(len(readings), len(route))
+            yield Progress(looked + len(readings), looked + len(route))
         except PutBack:
             if readings:
                 again = readings.pop()
