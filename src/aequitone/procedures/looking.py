@@ -20,6 +20,8 @@ _SAME = 0.002
 # Within this of what was wanted is good enough.
 _ENOUGH = 1.05
 _MOST_ANSWERS = 9
+# Light that wanders by less than this is still a reading, with the wandering as its doubt.
+_WANDERING = 0.05
 
 Measure = Callable[[float], Array]
 """Integrates for so many seconds; XYZ in cd/m², shape (3,)."""
@@ -74,7 +76,8 @@ def look(
 ) -> Looked:
     """Take exposures until the policy is met. `repeats` False: one answer, as a person types it.
 
-    `doubt` False takes every answer as it comes. Raises Unsteady where no two of nine answers agree.
+    `doubt` False takes every answer as it comes. Light that wanders gives its middle with that doubt.
+    Raises Unsteady where no two of nine answers agree and they lie far apart.
     """
     answers: list[Array] = []
     times: list[float] = []
@@ -85,10 +88,11 @@ def look(
         enough = have * (_ENOUGH * policy.sd) ** 2 >= 1.0 or sum(times) >= policy.most_seconds
         if kept and (not repeats or (len(kept) >= 2 and enough)):
             return _put_together(answers, times, kept, noise)
-        if len(answers) >= _MOST_ANSWERS:
+        spent = sum(times) >= policy.most_seconds and len(answers) > 2
+        if len(answers) >= _MOST_ANSWERS or spent:
             if len(kept) >= 2 or (kept and not doubt):
                 return _put_together(answers, times, kept, noise)
-            raise Unsteady
+            return _wandering(answers, times)
         if kept:
             light = float(np.mean([answers[i][1] for i in kept]))
         seconds = _next_exposure(policy, noise, light, have, len(kept)) if light is not None else _FIRST_LOOK
@@ -127,6 +131,17 @@ def _agree(first: Array, second: Array, time_first: float, time_second: float, n
     apart = np.abs(first - second)
     spread = np.sqrt(noise.variance(middle, time_first) + noise.variance(middle, time_second))
     return bool(np.all((apart <= _SIGMAS * spread) | (apart <= _SAME * np.abs(middle))))
+
+
+def _wandering(answers: list[Array], times: list[float]) -> Looked:
+    """Light that moves while it is read: its middle, with all of its wandering as the doubt."""
+    taken = np.array(answers)
+    spread = np.ptp(taken[:, 1]) / max(float(np.median(taken[:, 1])), 1e-9)
+    if spread > _WANDERING:
+        raise Unsteady
+    return Looked(
+        np.median(taken, axis=0), taken.std(axis=0, ddof=1), len(answers), sum(times) / len(times), 0.0, 0
+    )
 
 
 def _put_together(answers: list[Array], times: list[float], kept: list[int], noise: NoiseModel) -> Looked:

@@ -169,7 +169,7 @@ class WarmUpPart(Part):
 class DriftPart(Part):
     """A slow drift that goes on and on."""
 
-    light_share_per_hour: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
+    light_share_per_hour: Annotated[float, Field(ge=-10.0, le=10.0)] = 0.0
     cast_share_per_hour: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 

@@ -152,7 +152,11 @@ class StandInScreen:
 
     def steady(self, patch: Patch) -> Array:
         """XYZ in cd/m², shape (3,), for a patch on a warm, undimmed screen with nothing automatic on."""
-        return self._given(self._frame_of(patch), self._now, 1.0, None).xyz
+        return self.steady_light(patch).xyz
+
+    def steady_light(self, patch: Patch) -> Light:
+        """The same, by what it comes from."""
+        return self._given(self._frame_of(patch), self._now, 1.0, None)
 
     def light_of_signal(self, signal: Array, settings: Mapping[str, int] | None = None) -> Array:
         """XYZ in cd/m², shape (..., 3), for SDR signals (0 black, 1 white) of shape (..., 3), steady."""
