@@ -119,6 +119,36 @@ def run(
 
 
 @app.command()
+def bench(
+    scenario: Annotated[str, typer.Argument(help="A scenario file, or the name of a shipped one, such as demo.")],
+    seed: Annotated[int, typer.Option("--seed", min=0, help="Which unit of the screen, and which noise.")] = 0,
+    pace: PaceOption = 1.0,
+    port: Annotated[
+        int, typer.Option("--port", min=0, max=65533, help="The first of three ports; 0 for any that are free.")
+    ] = 0,
+) -> None:
+    """Serve a simulated meter, pattern source and screen on this machine, by docs/bench-protocol.md."""
+    import time
+
+    gc.enable()
+    from aequitone.standins.bench import build_bench
+    from aequitone.standins.clock import PacedClock
+    from aequitone.standins.scenario import load_scenario
+    from aequitone.standins.server import BenchServer
+
+    stand_ins = build_bench(load_scenario(scenario), seed, clock=PacedClock(pace))
+    with BenchServer(stand_ins, (port, port and port + 1, port and port + 2)) as server:
+        for what, address in zip(("meter", "patterns", "screen"), server.addresses, strict=True):
+            print(f"{what:9s} {address}", flush=True)  # noqa: T201
+        print("Serving until Ctrl+C.", file=sys.stderr)  # noqa: T201
+        try:
+            while True:
+                time.sleep(3600.0)
+        except KeyboardInterrupt:
+            return
+
+
+@app.command()
 def report(
     out: Annotated[Path, typer.Option("--out", help="The folder for the report.")],
     logbook: LogbookOption = None,

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
+from enum import Enum
 
 import numpy as np
 
@@ -15,7 +16,16 @@ from aequitone.standins.sensor import Sensor
 
 # A pressed soft panel: what X and Z gain and lose under the foot of a meter.
 _PRESSED = np.array([1.006, 1.0, 0.988])
-_TOO_LATE = "it did not answer in time"
+
+
+class Fault(Enum):
+    """What a scenario may have go wrong with an answer."""
+
+    SILENT = "it does not answer"
+    LATE = "it did not answer in time"
+    HALF = "only half of its answer came"
+    LOST = "the connection was lost"
+    RUBBISH = "it answered rubbish"
 
 
 class StandInSource:
@@ -35,13 +45,33 @@ class StandInSource:
         return self._part.settle_seconds
 
     def show(self, patch: Patch) -> None:
+        """What the port promises; the scenario's faults included."""
+        fault = self.fault()
+        if fault is not None:
+            raise InstrumentError(self.name, fault.value)
+        self.send(patch)
+
+    def fault(self) -> "Fault | None":
+        """What goes wrong with the answer that is due now, by the scenario."""
+        part = self._part
+        if not (part.timeout_share or part.disconnect_share):
+            return None
+        fate = float(self._rng.random())
+        if fate < part.timeout_share:
+            return Fault.LATE
+        return Fault.LOST if fate < part.timeout_share + part.disconnect_share else None
+
+    def forget(self) -> None:
+        """As after it was switched off and on: nothing is sent."""
+        self.shown = None
+
+    def send(self, patch: Patch) -> None:
+        """Send a patch, after the latency."""
         part = self._part
         latency = part.latency_seconds
         if part.latency_spread_seconds:
             latency += part.latency_spread_seconds * float(self._rng.random())
         self._clock.sleep(latency)
-        if part.timeout_share and self._rng.random() < part.timeout_share:
-            raise InstrumentError(self.name, _TOO_LATE)
         late = part.late_share and self._rng.random() < part.late_share
         self.shown = patch
         self._screen.show(sent(patch, part), self._clock.now() + part.late_seconds if late else None)
@@ -82,7 +112,9 @@ class StandInMeter:
         self.sensor = Sensor(part, screen.part, screen.unit, self._rng)
         self._start = clock.now()
         self._readings = 0
-        self.synchronised = part.synchronised
+        flicker = screen.part.flicker
+        self.synchronised_hz = flicker.hz if part.synchronised and flicker.depth else None
+        """The refresh over whose whole periods it integrates; None for none."""
 
     @property
     def name(self) -> str:
@@ -96,31 +128,49 @@ class StandInMeter:
     def measure(self, patch: Patch, seconds: float) -> Measurement:  # noqa: ARG002 - it looks at the screen
         """What the port promises; the scenario's faults included."""
         self._clock.sleep(seconds + self._part.overhead_seconds)
-        self._readings += 1
-        fault = self._fault()
+        fault = self.fault()
+        if fault is Fault.RUBBISH:
+            return Measurement(float("nan"), -1e9, 0.0)
         if fault is not None:
-            return fault
-        if self._screen.picture is None:
-            raise InstrumentError(self.name, "there is no patch to read yet")
-        X, Y, Z = self._looked(seconds).tolist()
-        return Measurement(X, Y, Z)
+            raise InstrumentError(self.name, fault.value)
+        return self.looked(seconds)
 
-    def _fault(self) -> Measurement | None:
+    def fault(self) -> "Fault | None":
+        """What goes wrong with the answer that is due now, by the scenario."""
         part = self._part
+        self._readings += 1
         if part.silent_after_readings is not None and self._readings > part.silent_after_readings:
-            raise InstrumentError(self.name, "it does not answer")
+            return Fault.SILENT
         if not (part.timeout_share or part.rubbish_share or part.half_answer_share or part.disconnect_share):
             return None
-        fate = self._rng.random() - part.timeout_share
-        if fate < 0.0:
-            raise InstrumentError(self.name, _TOO_LATE)
-        if (fate := fate - part.half_answer_share) < 0.0:
-            raise InstrumentError(self.name, "only half of its answer came")
-        if (fate := fate - part.disconnect_share) < 0.0:
-            raise InstrumentError(self.name, "the connection was lost")
-        return Measurement(float("nan"), -1e9, 0.0) if fate < part.rubbish_share else None
+        fate = float(self._rng.random())
+        for share, fault in (
+            (part.timeout_share, Fault.LATE),
+            (part.half_answer_share, Fault.HALF),
+            (part.disconnect_share, Fault.LOST),
+            (part.rubbish_share, Fault.RUBBISH),
+        ):
+            if fate < share:
+                return fault
+            fate -= share
+        return None
 
-    def _looked(self, seconds: float) -> np.ndarray:
+    def looked(self, seconds: float) -> Measurement:
+        """What it sees, after `seconds` that have passed."""
+        if self._screen.picture is None:
+            raise InstrumentError(self.name, "there is no patch to read yet")
+        X, Y, Z = self._seen(seconds).tolist()
+        return Measurement(X, Y, Z)
+
+    def synchronise(self, hz: float | None) -> None:
+        """Integrate over whole periods of so many Hz; None for not."""
+        self.synchronised_hz = hz
+
+    @property
+    def overhead_seconds(self) -> float:
+        return self._part.overhead_seconds
+
+    def _seen(self, seconds: float) -> np.ndarray:
         part, screen = self._part, self._screen
         xyz = self.sensor.seen(screen.light_now(part.spot, part.angle_degree))
         if part.placement == "pressed" and screen.part.soft_surface:
@@ -129,7 +179,7 @@ class StandInMeter:
             xyz = xyz + self.sensor.ambient(screen.part.ambient)
         sd = self.true_noise.sd(xyz, seconds)
         flicker = screen.part.flicker
-        if flicker.depth and not self.synchronised:
+        if flicker.depth and self.synchronised_hz != flicker.hz:
             # Part of a pulse more or less is caught, as chance has it.
             pulses = flicker.hz * seconds
             xyz = xyz * (1.0 + flicker.depth * float(np.sin(2.0 * np.pi * self._rng.random())) / pulses)

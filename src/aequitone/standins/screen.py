@@ -85,6 +85,12 @@ class StandInScreen:
         self._memories.setdefault(self.memory, factory)
         self._settle()
 
+    def switch_on(self) -> None:
+        """Back to the memory it was found in, without tables."""
+        self.memory = next(iter(self._memories))
+        self.path.tables.load_1d(None)
+        self.load_3d(None)
+
     def load_1d(self, table: Array | None) -> None:
         """Load a 1D table, or take it out; ValueError where it does not fit."""
         self.path.tables.load_1d(table)

@@ -41,7 +41,8 @@ class Sensor:
         self._white = response_scale(spectrum(WHITE_SUBPIXEL), sensor)
         self._lamp = response_scale(spectrum(ROOM_LAMP), sensor)
         self._screen = screen
-        self.choose(meter.technology or screen.technology)
+        self.first_technology = meter.technology or screen.technology
+        self.choose(self.first_technology)
 
     def choose(self, technology: str) -> None:
         """Take the mode for a technology: the matrix that is right for a typical screen of it."""
