@@ -1,0 +1,138 @@
+"""One reading: as exact as was wanted, in no more time than it needs, and without what does not belong."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aequitone.instruments import MeterNoise
+from aequitone.procedures.care import RefreshFields
+from aequitone.procedures.looking import LONGEST, SHORTEST, Unsteady, expected_seconds, exposure, look
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.policy import ReadPolicy, policy_for
+
+SHEET = MeterNoise(0.010, 0.002, 0.003)
+WHITE = np.array([0.95, 1.0, 1.09])
+
+
+class Eye:
+    """A meter in a few lines: Gaussian noise, and lies where they are asked for."""
+
+    def __init__(self, light: float, seed: int = 0, factor: float = 1.0) -> None:
+        self.xyz, self.rng, self.factor = WHITE * light, np.random.default_rng(seed), factor
+        self.times: list[float] = []
+        self.lies: list[float] = []
+
+    def __call__(self, seconds: float) -> np.ndarray:
+        self.times.append(seconds)
+        lie = self.lies.pop(0) if self.lies else 1.0
+        noise = self.rng.standard_normal(3) * SHEET.sd(self.xyz, seconds) * self.factor
+        return np.asarray((self.xyz + noise) * lie)
+
+
+@pytest.mark.parametrize("light", [0.02, 0.05, 0.5, 5.0, 100.0])
+def test_the_wanted_precision_is_reached_and_told_truly(light: float) -> None:
+    policy, noise = policy_for(light, 100.0), NoiseModel(SHEET)
+    looked = [look(Eye(light, seed), policy, noise) for seed in range(300)]
+    errors = np.array([one.xyz[1] for one in looked]) - light
+    assert errors.std() < 1.15 * policy.sd
+    assert np.mean([one.sd[1] for one in looked]) == pytest.approx(errors.std(), rel=0.15)
+    assert all(one.rejected == 0 for one in looked)
+
+
+def test_time_goes_where_the_light_is_not() -> None:
+    seconds = [expected_seconds(policy_for(light, 100.0), NoiseModel(SHEET))[0] for light in (100.0, 5.0, 0.5)]
+    assert seconds == sorted(seconds)
+    assert seconds[-1] > 5 * seconds[0]
+
+
+def test_what_is_expected_is_what_it_takes() -> None:
+    for light in (0.05, 0.5, 5.0, 100.0):
+        policy, eye = policy_for(light, 100.0), Eye(light)
+        look(eye, policy, NoiseModel(SHEET))
+        assert sum(eye.times) == pytest.approx(expected_seconds(policy, NoiseModel(SHEET))[0], rel=0.35)
+
+
+def test_a_light_that_nobody_expected_is_still_read_as_exactly() -> None:
+    policy = ReadPolicy(policy_for(0.5, 100.0).sd, expected=100.0)
+    errors = [look(Eye(0.5, seed), policy, NoiseModel(SHEET)).xyz[1] - 0.5 for seed in range(200)]
+    assert np.std(errors) < 1.15 * policy.sd
+
+
+@pytest.mark.parametrize("lies", [[1.2], [1.0, 0.8], [1.0, 1.15, 1.0], [0.7, 1.3]])
+def test_a_gross_outlier_is_left_out_wherever_it_comes(lies: list[float]) -> None:
+    eye = Eye(50.0)
+    eye.lies = list(lies)
+    looked = look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET))
+    assert looked.xyz[1] == pytest.approx(50.0, rel=0.005)
+    assert looked.rejected == sum(lie != 1.0 for lie in lies)
+
+
+def test_without_the_guard_the_outlier_goes_in() -> None:
+    eye = Eye(50.0)
+    eye.lies = [1.2]
+    assert look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET), doubt=False).xyz[1] > 53.0
+
+
+def test_light_that_never_agrees_is_no_reading() -> None:
+    eye = Eye(50.0)
+    eye.lies = [0.5 + 0.1 * i for i in range(12)]
+    with pytest.raises(Unsteady):
+        look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET))
+
+
+def test_light_that_wanders_a_little_is_read_with_that_doubt() -> None:
+    eye = Eye(50.0)
+    eye.lies = [1.0 - 0.005 * i for i in range(12)]
+    looked = look(eye, ReadPolicy(0.001, 50.0), NoiseModel(MeterNoise(1e-5, 1e-6)))
+    assert looked.sd[1] > 0.1
+    assert looked.xyz[1] == pytest.approx(49.5, rel=0.02)
+
+
+def test_a_person_is_asked_once() -> None:
+    eye = Eye(50.0)
+    looked = look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET), repeats=False)
+    assert (looked.repeats, len(eye.times)) == (1, 1)
+
+
+def test_noise_is_learnt_at_each_level_of_light() -> None:
+    noise = NoiseModel(SHEET)
+    for seed in range(150):
+        look(Eye(50.0, seed, factor=2.0), ReadPolicy(0.2, 50.0), noise)
+        look(Eye(0.05, seed), ReadPolicy(0.002, 0.05), noise)
+    assert noise.factor(50.0) == pytest.approx(2.0, rel=0.15)
+    assert noise.factor(0.05) == pytest.approx(1.0, rel=0.15)
+    assert [band.repeats > 0 for band in noise.bands()] == [True, False, False, True]
+
+
+def test_the_darkest_light_falls_with_time() -> None:
+    noise = NoiseModel(SHEET)
+    assert noise.darkest(4.0) < noise.darkest(1.0)
+    assert noise.darkest(1.0) == pytest.approx(3.0 * np.hypot(0.002, 0.003))
+
+
+@given(st.floats(0.0, 500.0), st.floats(1e-6, 10.0))
+def test_an_exposure_gives_the_information_that_was_asked_for(light: float, sd: float) -> None:
+    noise = NoiseModel(SHEET)
+    seconds = exposure(noise, light, 1.0 / sd**2)
+    assert SHORTEST <= seconds <= LONGEST
+    got = float(noise.variance(np.full(3, light), seconds)[1]) ** 0.5
+    if SHORTEST < seconds < LONGEST:
+        assert got == pytest.approx(sd, rel=1e-6)
+
+
+@given(st.floats(0.01, 1000.0), st.floats(0.0, 1.0))
+def test_precision_follows_the_eye(white: float, share: float) -> None:
+    policy = policy_for(share * white, white)
+    assert 0.0 < policy.sd <= policy_for(white, white).sd
+
+
+def test_what_cannot_be_wanted_is_refused() -> None:
+    with pytest.raises(ValueError, match="precision and a time above 0"):
+        ReadPolicy(0.0)
+    with pytest.raises(ValueError, match="stands for 1 s or more"):
+        RefreshFields(for_seconds=0.2)
+    with pytest.raises(ValueError, match="leave time between"):
+        RefreshFields(every_seconds=2.0, for_seconds=2.0)
+    with pytest.raises(ValueError, match="above 0 and up to 100"):
+        RefreshFields(percent=0.0)
