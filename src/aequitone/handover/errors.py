@@ -3,3 +3,7 @@
 
 class NothingToReport(Exception):  # noqa: N818
     """The visit has no pass to report on; the message says so."""
+
+
+class ImportFailed(Exception):  # noqa: N818
+    """A file of readings that cannot be taken; the message says what, where, and that nothing was taken."""

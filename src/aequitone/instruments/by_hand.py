@@ -14,6 +14,7 @@ from aequitone.signal import Patch
 _GREY_X, _GREY_Y = (0.20, 0.48), (0.18, 0.48)
 # A reading this many times from what the neighbours promise is more likely a slip of the decimal point.
 _LIGHT_FACTOR = 4.0
+_FORMS = {"xyY": "x, y and Y, as 0.3127 0.3290 98.4,", "XYZ": "X, Y and Z, as 93.5 98.4 107.1,"}
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?")
 
 
@@ -34,8 +35,8 @@ class HandEntry:
         return Measurement(float(X), float(Y), float(Z))
 
 
-def parse_entry(text: str, expected_luminance: float | None = None) -> HandEntry:
-    """Read “x y Y” as typed; a comma may be the decimal sign when figures are parted by spaces.
+def parse_entry(text: str, expected_luminance: float | None = None, *, form: str = "xyY") -> HandEntry:
+    """Read “x y Y” (or “X Y Z”) as typed; a comma may be the decimal sign when figures are parted by spaces.
 
     Raises ValueError with a sentence where it cannot be a reading. What could be one but looks like a
     slip comes back with doubts, to be confirmed by the person. `expected_luminance` in cd/m².
@@ -46,11 +47,13 @@ def parse_entry(text: str, expected_luminance: float | None = None) -> HandEntry
     if len(figures) != 3:
         raise ValueError(
             f"“{text.strip()}” holds {len(figures)} figure{'' if len(figures) == 1 else 's'}; "
-            "type x, y and Y with spaces between, as 0.3127 0.3290 98.4, or 0 for no light"
+            f"type {_FORMS[form]} with spaces between, or 0 for no light"
         )
-    x, y, Y = figures
     if not all(np.isfinite(figures)):
         raise ValueError("a figure is too large to be a reading")
+    if form == "XYZ":
+        return _of_xyz(figures, expected_luminance)
+    x, y, Y = figures
     if x > 1.0 or y > 1.0:
         raise ValueError(
             f"x {x:g} and y {y:g} must be below 1; a decimal point may be missing, as in {_mend(x)} {_mend(y)}"
@@ -62,6 +65,16 @@ def parse_entry(text: str, expected_luminance: float | None = None) -> HandEntry
     return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected_luminance)))
 
 
+def _of_xyz(figures: list[float], expected: float | None) -> HandEntry:
+    X, Y, Z = figures
+    if min(figures) < 0.0:
+        raise ValueError(f"X {X:g}, Y {Y:g}, Z {Z:g}: none of the three can be below 0")
+    if Y == 0.0 or X + Y + Z <= 0.0:
+        raise ValueError(f"Y {Y:g} with X {X:g} and Z {Z:g} is no light; type 0 alone for none")
+    x, y = X / sum(figures), Y / sum(figures)
+    return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected)))
+
+
 def _figures(text: str) -> list[float]:
     parts = [part for part in re.split(r"[\s;]+", text.strip()) if part]
     if len(parts) == 1 and parts[0].count(",") == 2:
@@ -69,7 +82,7 @@ def _figures(text: str) -> list[float]:
     parts = [part.rstrip(",") if part.count(",") == 1 and part.endswith(",") else part for part in parts]
     wrong = [part for part in parts if not _NUMBER.fullmatch(part)]
     if wrong:
-        raise ValueError(f"“{wrong[0]}” is not a number; type x, y and Y, as 0.3127 0.3290 98.4")
+        raise ValueError(f"“{wrong[0]}” is not a number; type three, as 0.3127 0.3290 98.4")
     return [float(part.replace(",", ".")) for part in parts]
 
 
@@ -104,3 +117,24 @@ class HandMeter:
 
     def measure(self, patch: Patch, seconds: float) -> Measurement:  # noqa: ARG002 - the person takes their time
         return self._ask(patch).measurement
+
+
+class HandSource:
+    """Patches from a disc, a stick or an app, called up by a person. `ask` blocks until it is shown."""
+
+    name = "Patterns by hand"
+    settle_seconds = 0.5
+
+    def __init__(self, ask: Callable[[Patch], None]) -> None:
+        self._ask = ask
+        self._shown: Patch | None = None
+
+    def show(self, patch: Patch) -> None:
+        # The same patch again is not asked for: it still stands.
+        if patch != self._shown:
+            self._shown = None
+            self._ask(patch)
+            self._shown = patch
+
+    def shows(self, patch: Patch) -> bool:
+        return self._shown == patch

@@ -1,6 +1,6 @@
 """What the logbook gives out: plain values, safe in any thread."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 from typing import Any
@@ -150,3 +150,5 @@ class PassRecord:
     readings: int
     seconds: float
     last_reading: datetime | None
+    bench: dict[str, Any] = field(default_factory=dict)
+    """What it was measured with."""

@@ -261,6 +261,7 @@ class Logbook:
             count,
             max(elapsed or 0.0, moved or 0.0),
             last,
+            row.bench,
         )
 
 

@@ -292,9 +292,12 @@ class Runner:
         def measure(seconds: float) -> Array:
             return self._meter.measure(step.patch, seconds).xyz
 
+        repeats = self._meter.repeats and not step.once
+        doubt = self._care.doubt and not step.once
+
         def once_more() -> Looked:
             try:
-                return look(measure, policy, self.noise, repeats=self._meter.repeats, doubt=self._care.doubt)
+                return look(measure, policy, self.noise, repeats=repeats, doubt=doubt)
             except Unsteady as error:
                 raise InstrumentError(
                     self._meter.name,
@@ -303,7 +306,7 @@ class Runner:
                 ) from error
 
         looked = once_more()
-        if self._meter.repeats and self._care.doubt and self._late(step.patch, looked):
+        if repeats and doubt and self._late(step.patch, looked):
             self._settle()
             again = once_more()
             rejected = looked.repeats + looked.rejected if self._differ(looked.xyz, again) else 0

@@ -77,6 +77,8 @@ class Read:
     patch: Patch
     policy: ReadPolicy
     purpose: Purpose
+    once: bool = False
+    """One exposure, taken as it comes: where the light is known to be moving."""
 
 
 @dataclass(frozen=True)
