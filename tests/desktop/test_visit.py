@@ -143,7 +143,7 @@ def test_closing_waits_for_nothing_that_is_only_simulated(
     began = time.monotonic()
     window.close()
     assert time.monotonic() - began < 3.0
-    assert not window.presenter._thread or window.presenter._thread.isFinished()
+    assert not window.presenter.passing._thread or window.presenter.passing._thread.isFinished()
     assert logbook.passes(visit.id)[0].state is PassState.RUNNING
 
 

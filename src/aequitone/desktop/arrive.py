@@ -27,7 +27,9 @@ from aequitone.standins.shipped import shipped_scenarios
 
 _HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
 _WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
-_STANDIN = "stand-in"
+_STANDIN, _LINE = "stand-in", "instrument"
+# Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
+_NO_SCREEN = (_STANDIN, _LINE, "by hand")
 _FOUND = 6
 
 
@@ -47,6 +49,7 @@ class ArriveView(QWidget):
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
         self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         self._seed = 0
+        self._bench = BenchChoice()
         self._fill_choices()
         self._table = QTableWidget(len(Role), len(_HEADS))
         self._set_up_table()
@@ -77,12 +80,12 @@ class ArriveView(QWidget):
             edit.setText(getattr(draft, key))
             edit.setReadOnly(begun)
             edit.setCursorPosition(0)
-        bench = draft.bench
+        bench = self._bench = draft.bench
         _choose(self._target, draft.target)
         _choose(self._levels, draft.levels)
         _choose(self._meter, bench.meter)
-        patterns = _STANDIN if bench.patterns == _STANDIN else bench.display or self._screens[-1]
-        _choose(self._patterns, patterns)
+        own = bench.display or self._screens[-1]
+        _choose(self._patterns, own if bench.patterns == "screen" else bench.patterns)
         _choose(self._link, bench.link)
         if bench.scenario:
             _choose(self._scenario, bench.scenario)
@@ -101,16 +104,18 @@ class ArriveView(QWidget):
         patterns = self._patterns.currentData()
         meter, link = self._meter.currentData(), self._link.currentData()
         simulated = _STANDIN in (meter, patterns, link)
-        bench = BenchChoice(
+        own = patterns not in _NO_SCREEN
+        bench = replace(
+            self._bench,
             meter=meter,
-            patterns=_STANDIN if patterns == _STANDIN else "screen",
+            patterns="screen" if own else patterns,
             link=link,
             scenario=self._scenario.currentData() if simulated else "",
             seed=self._seed,
             depth=self._depth.currentData(),
             range=self._range.currentData(),
             window=self._window.currentData(),
-            display="" if patterns == _STANDIN else patterns,
+            display=patterns if own else "",
         )
         names = {key: edit.text().strip() for key, edit in self._names.items()}
         return Draft(
@@ -139,6 +144,7 @@ class ArriveView(QWidget):
         self._meter.addItem("stand-in", _STANDIN)
         for name in self._screens:
             self._patterns.addItem(name, name)
+        self._patterns.addItem("by hand: disc, stick or app", "by hand")
         self._patterns.addItem("stand-in", _STANDIN)
         self._link.addItem("by hand: you turn", "by hand")
         self._link.addItem("stand-in, by link", _STANDIN)
@@ -265,16 +271,17 @@ class ArriveView(QWidget):
         """Show the choices that go with others only where they matter."""
         simulated = _STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
         self._scenario.setVisible(simulated)
-        if self._patterns.currentData() != _STANDIN and self._depth.currentData() != 8:
+        eight = self._patterns.currentData() not in _NO_SCREEN
+        if eight and self._depth.currentData() != 8:
             self._loading = True
             _choose(self._depth, 8)
             self._loading = False
-        self._depth.setEnabled(self._patterns.currentData() == _STANDIN)
+        self._depth.setEnabled(not eight)
 
 
 def _choose(combo: QComboBox, data: object) -> None:
     index = combo.findData(data)
     if index < 0 and data not in (None, ""):
-        combo.addItem(str(data), data)
+        combo.addItem("an instrument, see the Bench" if data == _LINE else str(data), data)
         index = combo.count() - 1
     combo.setCurrentIndex(max(0, index))

@@ -1,26 +1,29 @@
-"""A bench from what was chosen at Arrive."""
+"""A bench from what was chosen at Arrive and at the Bench."""
 
 import threading
+from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from aequitone.desktop.people import Person
-from aequitone.instruments.by_hand import HandMeter
-from aequitone.instruments.ports import Bench, Meter, PatternSource
-from aequitone.logbook import BenchChoice
+from aequitone.instruments.by_hand import HandMeter, HandSource
+from aequitone.instruments.corrected import CorrectedMeter
+from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
+from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.standins.clock import PacedClock
 
 if TYPE_CHECKING:
+    from aequitone.instruments.line import Line
     from aequitone.standins.bench import StandInBench
 
 
 @dataclass(frozen=True)
 class Benched:
-    """The ports, and the stand-ins behind them where there are any (for the remote)."""
+    """The ports, the bare meter under its correction, and the stand-ins behind them where there are any."""
 
     bench: Bench
+    meter: Meter
     standins: "StandInBench | None"
     clock: PacedClock
 
@@ -28,42 +31,126 @@ class Benched:
 class BenchKeeper:
     """Makes the bench that is asked for, and keeps it as long as the choice stays the same.
 
-    Not for Qt's thread: the first stand-in costs the import of what checks its scenario.
+    Not for Qt's thread: the first stand-in costs the import of what checks its scenario, and an
+    instrument on a line is asked who it is.
     """
 
-    def __init__(self, logbook: Path, pace: float, person: Person, patterns: PatternSource) -> None:
+    def __init__(self, logbook: Logbook, pace: float, person: Person, patterns: PatternSource) -> None:
         self._logbook, self._pace, self._person, self._patterns = logbook, pace, person, patterns
         self._lock = threading.Lock()
         self._kept: tuple[BenchChoice, Benched] | None = None
+        self._standins: tuple[tuple[str, int], StandInBench, PacedClock] | None = None
+        self._lines: dict[str, Line] = {}
 
     def bench(self, choice: BenchChoice) -> Benched:
-        """Raises ScenarioError with a sentence."""
+        """Raises ScenarioError, InstrumentError or LookupError with a sentence."""
         with self._lock:
             if self._kept is None or self._kept[0] != choice:
-                self._kept = (choice, _made(choice, self._logbook, self._pace, self._person, self._patterns))
+                self._kept = (choice, self._made(choice))
             return self._kept[1]
+
+    def reference(self, choice: BenchChoice, reference: str) -> Meter:
+        """The meter to correct by: "by hand", "stand-in", or the number of one on the shelf."""
+        if reference == "by hand":
+            return HandMeter(self._person.read)
+        if reference == "stand-in":
+            with self._lock:
+                return self._stand_ins(choice)[0].reference_meter()
+        with self._lock:
+            return self._line_meter(int(reference))
+
+    def name_at(self, address: str, kind: str) -> tuple[str, str]:
+        """Name and serial number of what answers at an address. Raises InstrumentError."""
+        with self._lock:
+            identity = self._line(address, kind).identity()
+        return identity.name, identity.serial
 
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""
         if self._kept is not None:
             self._kept[1].clock.hurry()
 
+    def close(self) -> None:
+        """Hang up on every instrument."""
+        for line in self._lines.values():
+            line.close()
 
-def _made(choice: BenchChoice, logbook: Path, pace: float, person: Person, patterns: PatternSource) -> Benched:
-    standins = None
-    clock = PacedClock(pace if choice.simulated else 1.0)
-    if choice.simulated:
-        from aequitone.standins.bench import build_bench
-        from aequitone.standins.scenario import load_scenario
+    def _made(self, choice: BenchChoice) -> Benched:
+        standins, clock = (None, PacedClock(1.0))
+        if choice.simulated:
+            standins, clock = self._stand_ins(choice)
+        meter = self._chosen(
+            choice.meter,
+            standins.meter if standins else None,
+            lambda: self._set_up(self._line_meter(choice.meter_id), choice),
+            HandMeter(self._person.read),
+        )
+        source: PatternSource = self._patterns
+        if choice.patterns == "by hand":
+            source = HandSource(self._person.show)
+        elif choice.patterns == "stand-in" and standins is not None:
+            source = standins.source
+        elif choice.patterns == "instrument":
+            from aequitone.instruments.line_devices import LineSource
 
-        scenario = load_scenario(choice.scenario)
-        nvram = nvram_path(logbook, choice.scenario, choice.seed)
-        standins = build_bench(scenario, choice.seed, clock=clock, nvram=nvram)
-    meter: Meter = HandMeter(person.read)
-    source = patterns
-    if standins is not None and choice.meter == "stand-in":
-        meter = standins.meter
-    if standins is not None and choice.patterns == "stand-in":
-        source = standins.source
-    link = standins.link if standins is not None and choice.link == "stand-in" else None
-    return Benched(Bench(meter, source, link, clock), standins, clock)
+            source = LineSource(self._line(self._address(choice.source_id), "SOURCE"))
+        link: ScreenLink | None = None
+        if choice.link == "stand-in" and standins is not None:
+            link = standins.link
+        elif choice.link == "instrument":
+            from aequitone.instruments.line_devices import LineScreen
+
+            link = LineScreen(self._line(self._address(choice.link_id), "SCREEN"))
+        if choice.meter == "stand-in" and standins is not None and choice.meter_mode:
+            standins.meter.sensor.choose(choice.meter_mode)
+        corrected: Meter = meter
+        if choice.correction_id:
+            record = self._logbook.shelf.correction(choice.correction_id)
+            corrected = CorrectedMeter(meter, record.matrix, record.method)
+        return Benched(Bench(corrected, source, link, clock), meter, standins, clock)
+
+    @staticmethod
+    def _chosen(kind: str, standin: Meter | None, line: Callable[[], Meter], by_hand: Meter) -> Meter:
+        if kind == "stand-in" and standin is not None:
+            return standin
+        return line() if kind == "instrument" else by_hand
+
+    def _stand_ins(self, choice: BenchChoice) -> "tuple[StandInBench, PacedClock]":
+        """The same stand-ins however the choice of instruments changes: a screen is not swapped by a setting."""
+        which = (choice.scenario, choice.seed)
+        if self._standins is None or self._standins[0] != which:
+            from aequitone.standins.bench import build_bench
+            from aequitone.standins.scenario import load_scenario
+
+            clock = PacedClock(self._pace)
+            nvram = nvram_path(self._logbook.path, choice.scenario, choice.seed)
+            made = build_bench(load_scenario(choice.scenario), choice.seed, clock=clock, nvram=nvram)
+            self._standins = (which, made, clock)
+        return self._standins[1], self._standins[2]
+
+    def _line_meter(self, instrument_id: int) -> "Meter":
+        from aequitone.instruments.line_devices import LineMeter
+
+        return LineMeter(self._line(self._address(instrument_id), "METER"))
+
+    @staticmethod
+    def _set_up(meter: Meter, choice: BenchChoice) -> Meter:
+        """Set a meter on a line to what is chosen for it."""
+        from aequitone.instruments.line_devices import LineMeter
+
+        if isinstance(meter, LineMeter):
+            if choice.meter_mode:
+                meter.choose_mode(choice.meter_mode)
+            if choice.synchronise_hz is not None:
+                meter.synchronise(choice.synchronise_hz)
+        return meter
+
+    def _address(self, instrument_id: int) -> str:
+        return self._logbook.shelf.instrument(instrument_id).address
+
+    def _line(self, address: str, kind: str) -> "Line":
+        from aequitone.instruments.line import Line
+
+        if address not in self._lines or self._lines[address].kind != kind:
+            self._lines[address] = Line(address, kind)
+        return self._lines[address]

@@ -1,8 +1,8 @@
 """What the move panel says at each station and moment: pure functions, no Qt."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from aequitone.desktop import stages
+from aequitone.desktop import bench_panels, stages
 from aequitone.desktop.arrival import Draft, missing_for_white
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
@@ -20,6 +20,7 @@ _VIEW_KEYS = (
 )
 _REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
 _PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
+_BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)
 _LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
 
 
@@ -51,6 +52,7 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
         keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
     if facts is not None:
         keys.append(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT))
+    keys.append(_BENCH)
     return PanelState(
         "Your move",
         True,
@@ -101,10 +103,16 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             True,
             (BigLine("Read grey"), BigLine("as found" if kind is PassKind.AS_FOUND else "once more")),
             f"{message} {before}".strip(),
-            keys=(KeyHint("Enter", "begin", Act.BEGIN, main=True), *extra, *_VIEW_KEYS),
+            keys=(
+                KeyHint("Enter", "begin", Act.BEGIN, main=True),
+                KeyHint("F", "take it from a file", Act.IMPORT),
+                *extra,
+                *_VIEW_KEYS,
+            ),
             outlook=f"{plan.readings} readings, about {time}.",
         )
-    sentence = words.found_words(found)
+    notes = facts.found_notes if kind is PassKind.AS_FOUND else facts.proof_notes
+    sentence = " ".join((words.found_words(found), *notes))
     if kind is PassKind.AS_FOUND and (tone := words.tone_words(found)):
         sentence = f"{tone} {sentence}"
     if kind is PassKind.PROOF and facts.as_found is not None:
@@ -200,6 +208,8 @@ def running(
     """A pass runs at this station."""
     if asked is not None and isinstance(asked.question, AskRemedy):
         return _trouble(asked.question)
+    if asked is not None and (by_hand := bench_panels.asked(asked.question)):
+        return by_hand
     if asked is not None and isinstance(asked.question, AskReading):
         return _typing(asked, asked.question, facts, kind, live)
     if asked is not None and isinstance(asked.question, AskMove):
@@ -271,25 +281,31 @@ def _moving(
 def _typing(
     asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
 ) -> PanelState:
-    plan = grey_plan(facts.visit, kind)
     white = kind is PassKind.WHITE
-    outlook = f"Reading {live.done + 1} of {live.total or plan.readings}." if live and not white else ""
+    total = live.total if live and live.total else grey_plan(facts.visit, kind).readings
+    again = (KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and not white else ()
+    state = typing(asked, question, facts.visit.bench.entry_form)
+    return replace(
+        state,
+        reading=live.reading if live and not asked.objection else None,
+        keys=(state.keys[0], *again, KeyHint("P", "pause", Act.PAUSE), _LEAVE, *_bench_keys(facts), *_VIEW_KEYS),
+        outlook=f"Reading {live.done + 1} of {total}." if live and not white else "",
+    )
+
+
+def typing(asked: Asked, question: AskReading, form: str) -> PanelState:
+    """A reading is to be typed; `form`: "xyY" or "XYZ"."""
+    figures = "X, Y, Z, all in cd/m²" if form == "XYZ" else "x, y, and Y in cd/m²"
     return PanelState(
         "Your move",
         True,
         (BigLine("Type the reading"), BigLine(question.patch.name)),
-        "" if asked.objection else "As the meter shows it: x, y, and Y in cd/m². 0 alone stands for no light.",
-        reading=live.reading if live and not asked.objection else None,
-        entry=EntryState(f"x, y, Y for {question.patch.name}", asked.objection),
+        "" if asked.objection else f"As the meter shows it: {figures}. 0 alone stands for no light.",
+        entry=EntryState(f"{', '.join(form)} for {question.patch.name}", asked.objection),
         keys=(
             KeyHint("Enter", "keep this reading", Act.KEEP_READING, main=True),
-            *((KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and not white else ()),
-            KeyHint("P", "pause", Act.PAUSE),
-            _LEAVE,
-            *_bench_keys(facts),
-            *_VIEW_KEYS,
+            KeyHint("Esc", "stop", Act.STOP_BENCH),
         ),
-        outlook=outlook,
     )
 
 
@@ -365,9 +381,9 @@ def _bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
     keys = []
     if bench.simulated and bench.link != "stand-in":
         keys.append(_REMOTE)
-    if bench.patterns != "stand-in":
+    if bench.patterns == "screen":
         keys.append(_PATTERNS)
-    return tuple(keys)
+    return (*keys, _BENCH)
 
 
 def _trips(count: int) -> str:

@@ -28,13 +28,28 @@ class AskReading:
 
 
 @dataclass(frozen=True)
+class AskPatch:
+    """Call up this patch of the disc, stick or app, then say so."""
+
+    patch: Patch
+
+
+@dataclass(frozen=True)
+class AskReady:
+    """Do this with your hands, then say so."""
+
+    lines: tuple[str, str]
+    sentence: str
+
+
+@dataclass(frozen=True)
 class AskRemedy:
     """An instrument failed: try again, or stop here."""
 
     sentence: str
 
 
-Question = AskMove | AskReading | AskRemedy
+Question = AskMove | AskReading | AskPatch | AskReady | AskRemedy
 
 
 class Person(QObject):
@@ -72,6 +87,14 @@ class Person(QObject):
         answer = self._ask(AskReading(patch))
         assert isinstance(answer, HandEntry)
         return answer
+
+    def show(self, patch: Patch) -> None:
+        """For HandSource: returns once the person has called the patch up."""
+        self._ask(AskPatch(patch))
+
+    def make_ready(self, first: str, second: str, sentence: str) -> None:
+        """Ask for something to be done by hand."""
+        self._ask(AskReady((first, second), sentence))
 
     def _ask(self, question: Question) -> object:
         with self._changed:

@@ -9,13 +9,14 @@ from PySide6.QtCore import QObject, Signal
 from aequitone.desktop import panels, stages
 from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
+from aequitone.desktop.bench_presenter import BenchPresenter
+from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.benches import BenchKeeper
-from aequitone.desktop.live import Live, LiveTracker
+from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
 from aequitone.desktop.states import (
     Act,
-    DialState,
     FootState,
     LadderState,
     PanelState,
@@ -23,7 +24,7 @@ from aequitone.desktop.states import (
     Station,
     StripState,
 )
-from aequitone.desktop.worker import Desk, PassThread
+from aequitone.desktop.worker import Desk
 from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
@@ -54,6 +55,7 @@ class View:
     ladder: LadderState | None
     foot: FootState
     here: Station
+    bench: BenchState | None = None
     paragraphs: tuple[tuple[str, str], ...] = ()
     pictures: tuple[Path, Path] | None = None
 
@@ -63,6 +65,8 @@ class Presenter(QObject):
 
     changed = Signal()
     patterns_wanted = Signal()
+    file_wanted = Signal()
+    """A file of readings is to be chosen, for `import_file`."""
 
     def __init__(
         self, logbook: Logbook, facts: VisitFacts | None, *, pace: float, patterns: PatternSource
@@ -71,7 +75,16 @@ class Presenter(QObject):
         self.logbook, self.facts = logbook, facts
         self.desk, self.person = Desk(), Person()
         self.person.asked.connect(self._on_asked)
-        self._benches = BenchKeeper(logbook.path, pace, self.person, patterns)
+        self._benches = BenchKeeper(logbook, pace, self.person, patterns)
+        self.passing = Passing(logbook, self._benches, self.person)
+        self.passing.changed.connect(self.changed)
+        self.passing.ended.connect(self._on_ended)
+        self.bench = BenchPresenter(logbook, self.desk, self._benches, self.person)
+        self.bench.changed.connect(self.changed)
+        self.bench.said.connect(self._say)
+        self.bench.patterns_wanted.connect(self.patterns_wanted)
+        self.bench.visit_chosen.connect(self._bench_chosen)
+        self.bench.draft_chosen.connect(self._draft_chosen)
         self.arriving = Arriving(logbook, self.desk, self._benches, facts)
         self.arriving.said.connect(self._say)
         self.arriving.form_changed.connect(self.changed)
@@ -82,12 +95,8 @@ class Presenter(QObject):
         self.here = self._resume_station()
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
-        self._thread: PassThread | None = None
-        self._kind: PassKind | None = None
-        self._live: Live | None = None
         self._asked: panels.Asked | None = None
         self._doubted: HandEntry | None = None
-        self._trail = DialState(())
         self._message = ""
         if facts is not None and any(record.kind is PassKind.WHITE for record in facts.passes):
             # The advice of white balance follows once the window is up.
@@ -97,6 +106,7 @@ class Presenter(QObject):
 
     def view(self) -> View:
         """The present moment."""
+        self.bench.look(self.facts, self._choice)
         strip, route, foot, still = self._still()
         return View(
             strip,
@@ -105,6 +115,7 @@ class Presenter(QObject):
             self._moving_ladder() or still,
             foot,
             self.here,
+            self.bench.state(locked=self.running) if self.bench.open else None,
             panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
             self.reports.pictures if self.here is Station.HAND_OVER else None,
         )
@@ -112,7 +123,7 @@ class Presenter(QObject):
     def _still(self) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""
         facts, here = self.facts, self.here
-        bench = facts.visit.bench if facts else self.draft.bench
+        bench = self._choice
         # The facts themselves are kept in the key: they are compared by identity, and must not die.
         kept = self._still_for
         if self._still_parts is None or kept is None or facts is not kept[0] or (here, bench) != kept[1:]:
@@ -123,7 +134,18 @@ class Presenter(QObject):
 
     @property
     def running(self) -> bool:
-        return self._thread is not None
+        return self.passing.running
+
+    @property
+    def _choice(self) -> BenchChoice:
+        """The instruments as chosen: for the visit, or in the form of one that has not begun."""
+        return self.facts.visit.bench if self.facts else self.draft.bench
+
+    @property
+    def _passing_station(self) -> Station | None:
+        """The station whose pass is running."""
+        kind = self.passing.kind if self.running else None
+        return next((s for s, of in stages.STATION_PASS.items() if of is kind), None)
 
     @property
     def draft(self) -> Draft:
@@ -131,14 +153,16 @@ class Presenter(QObject):
         return self.arriving.draft
 
     def _panel(self) -> PanelState:
-        facts = self.facts
+        facts, passing = self.facts, self.passing
+        if self.bench.open:
+            return self.bench.panel(self._asked, self._passing_station, self._message)
         if facts is None:
             return panels.arrive(self.draft, None, self._message)
-        if self._thread is not None and self._kind is not None:
-            station = next(s for s, kind in stages.STATION_PASS.items() if kind is self._kind)
+        station = self._passing_station
+        if passing.kind is not None and station is not None:
             if station is not self.here:
-                return panels.elsewhere(self._kind, list(Station).index(station) + 1)
-            return panels.running(facts, self._kind, self._live, self._asked, self._trail, self._message)
+                return panels.elsewhere(passing.kind, list(Station).index(station) + 1)
+            return panels.running(facts, passing.kind, passing.live, self._asked, passing.trail, self._message)
         if facts.visit.closed is not None and self.here is not Station.HAND_OVER:
             return panels.closed(facts, self.here)
         if self.here is Station.ARRIVE:
@@ -154,18 +178,13 @@ class Presenter(QObject):
 
     def _moving_ladder(self) -> LadderState | None:
         """The ladder of the pass that runs at this station, if one does."""
-        facts, live = self.facts, self._live
-        if (
-            facts is None
-            or self._thread is None
-            or live is None
-            or stages.STATION_PASS.get(self.here) is not self._kind
-        ):
+        facts, live, kind = self.facts, self.passing.live, self.passing.kind
+        if facts is None or not self.running or live is None or stages.STATION_PASS.get(self.here) is not kind:
             return None
         rows = tuple(replace(row, here=True) if row.percent == live.percent else row for row in live.rows)
-        if self._kind is PassKind.WHITE:
+        if kind is PassKind.WHITE:
             return stages.with_reach(rows, live.state.proposed if live.state else None)
-        subtitle = "as it is found" if self._kind is PassKind.AS_FOUND else "proof, with as found behind it"
+        subtitle = "as it is found" if kind is PassKind.AS_FOUND else "proof, with as found behind it"
         return LadderState("Grey ladder", subtitle, rows)
 
     # What keys do
@@ -178,7 +197,7 @@ class Presenter(QObject):
                 self.arriving.save(self.facts)
             case Act.READ_CONTROLS:
                 self.arriving.fill_from_standin(self.facts)
-            case Act.BEGIN if self._thread is None and self.facts is not None:
+            case Act.BEGIN if not self.running and self.facts is not None:
                 facts, kind = self.facts, stages.STATION_PASS[self.here]
                 self._run(kind, lambda: begin(self.logbook, facts.visit, kind))
             case Act.GO_ON if self.facts is not None and self.facts.interrupted is not None:
@@ -187,15 +206,13 @@ class Presenter(QObject):
             case Act.SET_ASIDE if self.facts is not None and self.facts.interrupted is not None:
                 self._at_desk(self._set_aside(self.facts, self.facts.interrupted.id))
             case Act.PAUSE:
-                self._pause()
+                self.passing.pause()
             case Act.LEAVE:
                 self.leave()
             case Act.TURNED | Act.TRY_AGAIN:
                 self.person.answer(Remedy.TRY_AGAIN if act is Act.TRY_AGAIN else None)
             case Act.PUT_BACK | Act.READ_AGAIN | Act.STOP_HERE:
-                if self._thread is not None and self._thread.runner is not None:
-                    self._thread.runner.wish(_WISHES[act])
-                    self.person.cancel()
+                self.passing.wish(_WISHES[act])
             case Act.NEXT_STATION:
                 order = list(Station)
                 self.go_to(order[min(order.index(self.here) + 1, len(order) - 1)])
@@ -208,9 +225,13 @@ class Presenter(QObject):
             case Act.NEW_VISIT:
                 self._new_visit()
             case Act.REMOTE:
-                self.arriving.show_remote(self.facts.visit.bench if self.facts else self.draft.bench)
+                self.arriving.show_remote(self._choice)
             case Act.PATTERNS:
                 self.patterns_wanted.emit()
+            case Act.IMPORT if not self.running:
+                self.file_wanted.emit()
+            case _:
+                self.bench.act(act, taken=self.running)
         self.changed.emit()
 
     def go_to(self, station: Station) -> None:
@@ -218,7 +239,7 @@ class Presenter(QObject):
         if self.facts is None and station is not Station.ARRIVE:
             self._message = "Note the visit first."
         else:
-            self.here = station
+            self.here, self.bench.open = station, False
             self._message = ""
             if station is Station.ARRIVE and self.facts is not None:
                 self.arriving.show(self.facts)
@@ -228,16 +249,17 @@ class Presenter(QObject):
         """A reading was typed."""
         if self._asked is None or not isinstance(self._asked.question, AskReading):
             return
-        percent = self._asked.question.patch.percent
-        white = self._live.white if self._live else None
+        patch = self._asked.question.patch
+        percent, grey = patch.percent, len(set(patch.codes)) == 1
+        white = self.passing.live.white if self.passing.live else None
         facts = self.facts
         expected = None
-        if white is not None and facts is not None:
+        if white is not None and facts is not None and grey:
             wanted = float(target_named(facts.visit.target).grey(percent, white)[1])
             # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
             expected = max(wanted, white / _USUAL_CONTRAST)
         try:
-            entry = parse_entry(text, expected)
+            entry = parse_entry(text, expected, form=self._choice.entry_form, grey=grey)
         except ValueError as error:
             self._asked = replace(self._asked, objection=f"{error}. Nothing was kept of it.")
             self.changed.emit()
@@ -252,10 +274,38 @@ class Presenter(QObject):
         self._doubted = None
         self.person.answer(entry)
 
+    def import_file(self, path: Path) -> None:
+        """Enter the readings of a file as the pass of this station."""
+        facts, kind = self.facts, stages.STATION_PASS.get(self.here)
+        if facts is None or kind is None or self.running:
+            return
+
+        def work() -> VisitFacts:
+            from aequitone.handover.passes_in import import_pass
+            from aequitone.handover.readings_in import read_file
+
+            import_pass(self.logbook, facts.visit, kind, read_file(path), path.name)
+            return load_facts(self.logbook, facts.visit.id)
+
+        def done(fresh: VisitFacts) -> None:
+            self._take(fresh)
+            self._say(f"The pass was taken from {path.name}. It was not measured here, and the record says so.")
+
+        self.desk.do(work, done, lambda error: self._say(str(error)))
+
     def edited(self, draft: Draft) -> None:
         """The form of Arrive was changed."""
         self.arriving.draft = draft
         self._message = ""
+        self.changed.emit()
+
+    def _bench_chosen(self, facts: VisitFacts) -> None:
+        self._take(facts)
+        self.changed.emit()
+
+    def _draft_chosen(self, choice: BenchChoice) -> None:
+        self.arriving.draft = replace(self.draft, bench=choice)
+        self.arriving.form_changed.emit()
         self.changed.emit()
 
     def _arrived(self, facts: VisitFacts) -> None:
@@ -265,7 +315,7 @@ class Presenter(QObject):
     def _new_visit(self) -> None:
         bench = self.facts.visit.bench if self.facts else BenchChoice()
         self.facts, self.here = None, Station.ARRIVE
-        self._live, self._trail = None, DialState(())
+        self.passing.forget()
         self.reports.look(None)
         self.arriving.begin_anew(bench)
 
@@ -273,39 +323,11 @@ class Presenter(QObject):
 
     def _run(self, kind: PassKind, prepare: Callable[[], PreparedPass]) -> None:
         facts = self.facts
-        if facts is None or self._thread is not None:
+        if facts is None or self.passing.running or self.bench.room.running:
             return
-        choice, found = facts.visit.bench, facts.as_found
-        if choice.patterns != "stand-in":
+        if facts.visit.bench.patterns == "screen":
             self.patterns_wanted.emit()
-        tracker = LiveTracker(
-            target_named(facts.visit.target),
-            facts.visit.levels,
-            white=found.white if found and kind is PassKind.WHITE else None,
-            black=found.black if found and kind is not PassKind.AS_FOUND else 0.0,
-            ghost=found if found and kind is not PassKind.AS_FOUND else None,
-        )
-        self._kind, self._live, self._trail = kind, None, DialState(())
-        thread = PassThread(
-            self.logbook,
-            facts.visit.id,
-            lambda: self._benches.bench(choice).bench,
-            self.person,
-            prepare,
-            tracker.hear,
-            choice.care,
-        )
-        thread.heard.connect(self._on_live)
-        thread.ended.connect(self._on_ended)
-        self._thread = thread
-        thread.start()
-
-    def _on_live(self, live: Live) -> None:
-        before, self._live = self._live, live
-        fresh = before is None or before.state is not live.state
-        if fresh and live.state is not None and self.facts is not None:
-            self._trail = stages.white_trail(self.facts, live.state, self._trail.trail)
-        self.changed.emit()
+        self.passing.begin(facts, kind, prepare)
 
     def _on_asked(self, question: Question | None) -> None:
         self._asked = panels.Asked(question) if question is not None else None
@@ -313,39 +335,23 @@ class Presenter(QObject):
         self.changed.emit()
 
     def _on_ended(self, facts: VisitFacts | None, sentence: str) -> None:
-        thread, self._thread = self._thread, None
-        if thread is not None:
-            thread.wait()
-        self._live, self._kind, self._asked = None, None, None
+        self._asked = None
         if facts is not None:
             self._take(facts)
         self._message = sentence
         self.changed.emit()
 
-    def _pause(self) -> None:
-        runner = self._thread.runner if self._thread else None
-        if runner is None:
-            return
-        if self._live is not None and self._live.paused:
-            runner.go_on()
-        else:
-            runner.pause()
-            self.person.cancel()
-
     def leave(self) -> None:
         """Stop the running pass so that it can be gone on with."""
-        if self._thread is not None:
-            self._thread.abandon()
-            self.person.cancel()
+        self.passing.leave()
 
     def close(self) -> None:
         """The window closes: whatever runs is stopped where it can be gone on with."""
-        self.leave()
-        if self._thread is not None:
-            self._benches.hurry()
-            self._thread.wait()
+        self.passing.close()
+        self.bench.room.close()
         self.reports.wait(5000)
         self.desk.close()
+        self._benches.close()
 
     def _set_aside(self, facts: VisitFacts, pass_id: int) -> Callable[[], VisitFacts]:
         def work() -> VisitFacts:

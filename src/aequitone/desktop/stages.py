@@ -7,6 +7,7 @@ import numpy as np
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, GAINS, channel_of
+from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
@@ -119,14 +120,23 @@ def _minutes(facts: VisitFacts, station: Station) -> str:
 
 def foot(bench: BenchChoice) -> FootState:
     """The instruments line."""
-    meter = (
-        "by hand, one figure a level"
-        if bench.meter == "by hand"
-        else f"stand-in “{bench.scenario}”, longer in the dark"
+    meter = {
+        "by hand": "by hand, one figure a level",
+        "stand-in": f"stand-in “{bench.scenario}”",
+        "instrument": "on its line",
+    }[bench.meter]
+    if bench.meter_mode:
+        meter += f", set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}"
+    if bench.correction_id:
+        meter += ", corrected"
+    patterns = {"stand-in": "stand-in", "by hand": "by hand", "instrument": "on its line"}.get(
+        bench.patterns, "this computer's screen"
     )
-    patterns = "stand-in" if bench.patterns == "stand-in" else "this computer's screen"
-    link = "stand-in, by link" if bench.link == "stand-in" else "by hand"
-    return FootState(f"Meter  {meter}", f"Patterns  {patterns}, {bench.format.label}", f"Screen link  {link}")
+    refresh = f", refreshed every {bench.refresh_every:g} s" if bench.refresh_every else ""
+    link = {"stand-in": "stand-in, by link", "instrument": "on its line"}.get(bench.link, "by hand")
+    return FootState(
+        f"Meter  {meter}", f"Patterns  {patterns}, {bench.format.label}{refresh}", f"Screen link  {link}"
+    )
 
 
 def swatch(xyz: Array, white: float) -> tuple[int, int, int]:
@@ -168,6 +178,12 @@ def filled(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white: 
     return rows
 
 
+def marked(rows: dict[float, LadderRow], found: GreyPass) -> dict[float, LadderRow]:
+    """The ladder with a mark where answers of the meter were left out."""
+    left_out = dict(zip(found.percents, found.rejected, strict=False))
+    return {percent: replace(row, left_out=left_out.get(percent, 0)) for percent, row in rows.items()}
+
+
 def ghosted(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white: float) -> dict[float, LadderRow]:
     """The ladder with another pass as the ghost behind it."""
     rows = dict(rows)
@@ -185,13 +201,13 @@ def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
     found, proof = facts.as_found, facts.proof
     if station is Station.AS_FOUND:
         if found:
-            rows = filled(rows, found.errors, found.xyz, found.white)
+            rows = marked(filled(rows, found.errors, found.xyz, found.white), found)
         return LadderState("Grey ladder", "as found" if found else "not read yet", tuple(rows.values()))
     if found:
         rows = ghosted(rows, found.errors, found.xyz, found.white)
     if station is Station.PROOF:
         if proof:
-            rows = filled(rows, proof.errors, proof.xyz, proof.white)
+            rows = marked(filled(rows, proof.errors, proof.xyz, proof.white), proof)
         subtitle = "proof, with as found behind it" if proof else "as found, proof not read yet"
         return LadderState("Grey ladder", subtitle, tuple(rows.values()))
     return white_ladder(facts, facts.white_state)

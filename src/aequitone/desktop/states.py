@@ -42,6 +42,16 @@ class Act(Enum):
     COPY = "copy"
     REMOTE = "remote"
     PATTERNS = "patterns"
+    BENCH = "bench"
+    READ_ONCE = "read once"
+    LIVE = "read live"
+    WARM_UP = "warm-up"
+    DELAY = "delay"
+    FIND_REFRESH = "refresh"
+    CORRECT = "correct"
+    ADD_INSTRUMENT = "add instrument"
+    STOP_BENCH = "stop at the bench"
+    IMPORT = "import"
 
 
 @dataclass(frozen=True)
@@ -172,6 +182,8 @@ class LadderRow:
     ghost: float | None = None
     ghost_rgb: tuple[int, int, int] | None = None
     here: bool = False
+    left_out: int = 0
+    """Answers of the meter that did not belong."""
     xyz: tuple[float, float, float] | None = None
 
 

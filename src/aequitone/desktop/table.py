@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 
 from aequitone.desktop.states import LadderRow, LadderState
 
-HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "Found ΔE")
+HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "Found ΔE", "Left out")
 
 
 class LadderTable(QTableWidget):
@@ -50,6 +50,7 @@ def cells_of(row: LadderRow) -> tuple[str, ...]:
         "" if row.delta is None else f"{row.delta:.2f}",
         "" if row.delta is None else f"{row.sd:.2f}",
         "" if row.ghost is None else f"{row.ghost:.2f}",
+        str(row.left_out) if row.left_out else "",
     )
 
 

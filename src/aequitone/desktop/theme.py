@@ -76,6 +76,7 @@ QLineEdit, QComboBox, QSpinBox {{
 QLineEdit:focus, QComboBox:focus, QTableView:focus, QSpinBox:focus {{
     border: 2px solid {TEXT.name()}; padding: 2px 6px;
 }}
+QComboBox:disabled, QLineEdit:disabled {{ color: {QUIET.name()}; background: {GROUND.name()}; }}
 QLineEdit:read-only {{ background: {GROUND.name()}; border-color: {GROUND.name()}; }}
 QComboBox QAbstractItemView {{ background: {PANEL.name()}; border: 1px solid {LINE.name()}; }}
 QTableView {{

@@ -1,14 +1,16 @@
 """The main window: puts the views together and passes keys on."""
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray, QSettings, QTimer
+from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
+from aequitone.desktop.bench_view import BenchView
 from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
@@ -17,6 +19,7 @@ from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of
 from aequitone.desktop.presenter import Presenter, View
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
+from aequitone.desktop.strip_chart import load_library
 from aequitone.desktop.table import LadderTable, as_text
 
 if TYPE_CHECKING:
@@ -41,6 +44,7 @@ class MainWindow(QMainWindow):
         presenter.arriving.form_changed.connect(self._fill_form)
         presenter.arriving.remote_wanted.connect(self._show_remote)
         presenter.patterns_wanted.connect(self._show_patterns)
+        presenter.file_wanted.connect(self._choose_file)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.refresh)
@@ -53,8 +57,9 @@ class MainWindow(QMainWindow):
         self._panel = MovePanel()
         self._ladder, self._table = Ladder(), LadderTable()
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
+        self._bench = BenchView()
         self._stack = QStackedWidget()
-        for widget in (self._arrive, self._ladder, self._table, self._handover):
+        for widget in (self._arrive, self._ladder, self._table, self._handover, self._bench):
             self._stack.addWidget(widget)
         middle = QHBoxLayout()
         middle.setContentsMargins(20, 4, 20, 8)
@@ -77,6 +82,9 @@ class MainWindow(QMainWindow):
         self._route.chosen.connect(self.presenter.go_to)
         self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
         self._arrive.screen_named.connect(self._look_up_screen)
+        self._bench.chosen.connect(self.presenter.bench.choose)
+        self._bench.reference_chosen.connect(self.presenter.bench.choose_reference)
+        self._bench.address_typed.connect(self.presenter.bench.add)
 
     def _route_keys(self) -> None:
         for number, station in enumerate(Station, 1):
@@ -111,9 +119,14 @@ class MainWindow(QMainWindow):
             page = self._arrive
         elif view.here is Station.HAND_OVER:
             page = self._handover
+        if view.bench is not None:
+            page = self._bench
+            self._bench.show_state(view.bench)
         self._stack.setCurrentWidget(page)
         self._bind(view.panel.keys)
-        if before is None or before.here is not view.here:
+        if before is not None and (before.bench is None) is not (view.bench is None):
+            self.setFocus()
+        elif before is None or before.here is not view.here:
             if view.here is Station.ARRIVE:
                 self._arrive.focus_first()
             elif view.panel.entry is None:
@@ -152,6 +165,12 @@ class MainWindow(QMainWindow):
                     QGuiApplication.clipboard().setText(as_text(self._view.ladder))
             case Act.KEEP_READING:
                 self._panel.send_entry()
+            case Act.ADD_INSTRUMENT:
+                self._bench.focus_address()
+            case Act.BENCH if self._view is not None and self._view.bench is None:
+                # What draws curves is fetched before the chart is asked for.
+                self.presenter.desk.do(load_library, lambda _none: None, lambda _error: None)
+                self.presenter.act(act)
             case _:
                 self.presenter.act(act)
 
@@ -187,6 +206,21 @@ class MainWindow(QMainWindow):
         name = facts.visit.bench.display if facts else ""
         screen = screen_of(name)
         self.patterns.put_on(screen, whole=screen is not self.screen())
+
+    def _choose_file(self) -> None:
+        """Ask for a file of readings without stopping the window."""
+        dialog = QFileDialog(self, "Readings from a file", str(self._settings.value("folder", "")))
+        dialog.setNameFilters(["Readings (*.txt *.csv *.cgats *.tsv)", "All files (*)"])
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.fileSelected.connect(self._take_file)
+        dialog.open()
+
+    def _take_file(self, name: str) -> None:
+        path = Path(name)
+        self._settings.setValue("folder", str(path.parent))
+        self.presenter.import_file(path)
 
     # State of the window
 

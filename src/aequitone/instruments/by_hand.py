@@ -35,11 +35,14 @@ class HandEntry:
         return Measurement(float(X), float(Y), float(Z))
 
 
-def parse_entry(text: str, expected_luminance: float | None = None, *, form: str = "xyY") -> HandEntry:
+def parse_entry(
+    text: str, expected_luminance: float | None = None, *, form: str = "xyY", grey: bool = True
+) -> HandEntry:
     """Read “x y Y” (or “X Y Z”) as typed; a comma may be the decimal sign when figures are parted by spaces.
 
     Raises ValueError with a sentence where it cannot be a reading. What could be one but looks like a
-    slip comes back with doubts, to be confirmed by the person. `expected_luminance` in cd/m².
+    slip comes back with doubts, to be confirmed by the person. `expected_luminance` in cd/m²; `grey` False for
+    a colour, which may lie anywhere.
     """
     figures = _figures(text)
     if len(figures) == 1 and figures[0] == 0.0:
@@ -52,7 +55,7 @@ def parse_entry(text: str, expected_luminance: float | None = None, *, form: str
     if not all(np.isfinite(figures)):
         raise ValueError("a figure is too large to be a reading")
     if form == "XYZ":
-        return _of_xyz(figures, expected_luminance)
+        return _of_xyz(figures, expected_luminance, grey)
     x, y, Y = figures
     if x > 1.0 or y > 1.0:
         raise ValueError(
@@ -62,17 +65,17 @@ def parse_entry(text: str, expected_luminance: float | None = None, *, form: str
         raise ValueError(f"x {x:g} and y {y:g} are no colour: x is at least 0, y above 0, together at most 1")
     if Y < 0.0:
         raise ValueError(f"Y {Y:g} cd/m² is less than no light")
-    return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected_luminance)))
+    return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected_luminance, grey)))
 
 
-def _of_xyz(figures: list[float], expected: float | None) -> HandEntry:
+def _of_xyz(figures: list[float], expected: float | None, grey: bool) -> HandEntry:
     X, Y, Z = figures
     if min(figures) < 0.0:
         raise ValueError(f"X {X:g}, Y {Y:g}, Z {Z:g}: none of the three can be below 0")
     if Y == 0.0 or X + Y + Z <= 0.0:
         raise ValueError(f"Y {Y:g} with X {X:g} and Z {Z:g} is no light; type 0 alone for none")
     x, y = X / sum(figures), Y / sum(figures)
-    return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected)))
+    return HandEntry(x, y, Y, tuple(_doubts(x, y, Y, expected, grey)))
 
 
 def _figures(text: str) -> list[float]:
@@ -92,9 +95,9 @@ def _mend(value: float) -> str:
     return f"{value:.4f}"
 
 
-def _doubts(x: float, y: float, Y: float, expected: float | None) -> list[str]:
+def _doubts(x: float, y: float, Y: float, expected: float | None, grey: bool) -> list[str]:
     doubts = []
-    if not (_GREY_X[0] <= x <= _GREY_X[1] and _GREY_Y[0] <= y <= _GREY_Y[1]):
+    if grey and not (_GREY_X[0] <= x <= _GREY_X[1] and _GREY_Y[0] <= y <= _GREY_Y[1]):
         doubts.append(f"x {x:g}, y {y:g} is far from any grey")
     if expected is not None and expected > 0.0:
         # A constant is added so that figures around black may wander.

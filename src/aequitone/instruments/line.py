@@ -38,8 +38,8 @@ class Line:
     closed: what was on its way cannot be mistaken for the answer to a later question.
     """
 
-    def __init__(self, address: str, kind: str, *, patience: float = 1.0) -> None:
-        """`kind`: METER, SOURCE or SCREEN. `patience`: factor on every time-out of the protocol."""
+    def __init__(self, address: str, kind: str | None, *, patience: float = 1.0) -> None:
+        """`kind`: METER, SOURCE or SCREEN, None for whatever answers. `patience`: factor on every time-out."""
         self.address, self.kind = address, kind
         self._patience = patience
         self._resource: Any = None
@@ -129,7 +129,7 @@ class Line:
             raise self._failed(
                 f"it introduced itself as “{_shown(','.join(parts))}”, which is no instrument's name"
             )
-        if kind != self.kind:
+        if self.kind is not None and kind != self.kind:
             raise self._failed(f"a {kind.lower()} answers at {self.address}, not a {self.kind.lower()}")
         if version != PROTOCOL:
             raise self._failed(f"it speaks version {version} of the bench protocol, this program {PROTOCOL}")

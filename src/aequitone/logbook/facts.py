@@ -29,6 +29,9 @@ class VisitFacts:
     interrupted: PassRecord | None
     readings: Sequence[Reading]
     """Of the newest pass that has any: what the instruments' pace is learnt from."""
+    found_notes: tuple[str, ...] = ()
+    """What was said during the pass as found, and during the proof."""
+    proof_notes: tuple[str, ...] = ()
 
     def seconds(self, kind: PassKind) -> float:
         """Time spent on passes of a kind, set aside ones included."""
@@ -67,12 +70,19 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         proof=_grey(logbook, passes, PassKind.PROOF),
         interrupted=running[-1] if running else None,
         readings=logbook.readings(with_readings[-1].id) if with_readings else (),
+        found_notes=_notes(logbook, passes, PassKind.AS_FOUND),
+        proof_notes=_notes(logbook, passes, PassKind.PROOF),
     )
 
 
 def _newest(passes: tuple[PassRecord, ...], kind: PassKind) -> PassRecord | None:
     kept = [record for record in passes if record.kind is kind and record.state is not PassState.SET_ASIDE]
     return kept[-1] if kept else None
+
+
+def _notes(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind) -> tuple[str, ...]:
+    done = [record for record in passes if record.kind is kind and record.state is PassState.DONE]
+    return tuple(logbook.notes(done[-1].id)) if done else ()
 
 
 def _grey(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind) -> GreyPass | None:

@@ -54,6 +54,10 @@ class BenchChoice:
     meter_mode: str = ""
     """The screen technology chosen in the meter; empty for its own choice."""
     precision: str = "usual"
+    entry_form: str = "xyY"
+    """What a person types of a meter by hand: "xyY" or "XYZ"."""
+    synchronise_hz: float | None = None
+    """What the meter integrates over; None for what it does by itself."""
     settle_seconds: float | None = None
     anchor_every: int = 4
     refresh_every: float = 0.0
@@ -134,6 +138,8 @@ class VisitRecord:
     bench: BenchChoice
     started: datetime
     closed: datetime | None
+    technology: str = ""
+    """Of the screen; empty where it is not noted."""
 
 
 @dataclass(frozen=True)

@@ -102,6 +102,12 @@ class Logbook:
                 _keep_control(session, screen_id, control)
         return self.visit(visit_id)
 
+    def choose_bench(self, visit_id: int, bench: BenchChoice) -> VisitRecord:
+        """Choose other instruments for a visit, or use them otherwise."""
+        with Session(self._engine) as session, session.begin():
+            session.get_one(model.Visit, visit_id).bench = asdict(bench)
+        return self.visit(visit_id)
+
     def close_visit(self, visit_id: int) -> None:
         with Session(self._engine) as session, session.begin():
             session.get_one(model.Visit, visit_id).closed = model.now()
@@ -151,6 +157,7 @@ class Logbook:
                     BenchChoice(**visit.bench),
                     visit.started,
                     visit.closed,
+                    screen.technology,
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]

@@ -65,6 +65,8 @@ class GreyPass:
     drift: float
     """White at the end against the start, in %."""
     drift_taken_out: bool = False
+    rejected: tuple[int, ...] = ()
+    """Answers of the meter that were left out, for each level."""
 
     @property
     def white(self) -> float:
@@ -171,7 +173,8 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
         plan.percents, xyz, plan.target, white=float(white[1]), black=max(0.0, float(black[1])), sd=sd
     )
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
-    return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out)
+    rejected = tuple(sum(r.rejected for r in readings if r.patch.percent == p) for p in plan.percents)
+    return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected)
 
 
 def _course(whites: list[Reading], later: list[Reading]) -> Drift:

@@ -11,6 +11,7 @@ from aequitone.reference import Target, grey_errors
 from aequitone.standins.clock import VirtualClock
 from aequitone.standins.devices import StandInLink, StandInMeter, StandInSource
 from aequitone.standins.nvram import Nvram
+from aequitone.standins.parts import MeterPart
 from aequitone.standins.scenario import Scenario
 from aequitone.standins.screen import StandInScreen
 
@@ -25,10 +26,23 @@ class StandInBench:
     source: StandInSource
     link: StandInLink
     clock: Clock
+    seed: int = 0
 
     def bench(self, *, by_link: bool = True) -> Bench:
         """The three ports; without the link a person turns the controls."""
         return Bench(self.meter, self.source, self.link if by_link else None, self.clock)
+
+    def reference_meter(self) -> StandInMeter:
+        """A spectroradiometer that looks at the same screen, slower and without filters: to correct by."""
+        part = MeterPart(
+            name="Stand-in spectroradiometer",
+            serial="0002",
+            kind="spectroradiometer",
+            shot_noise=0.012,
+            floor_noise_cd_m2=0.006,
+            overhead_seconds=1.0,
+        )
+        return StandInMeter(part, self.screen, self.clock, self.seed + 1)
 
     def true_de2000(self, percents: tuple[float, ...], target: Target, settings: Mapping[str, int]) -> list[float]:
         """ΔE 2000 (light included, relative white) without noise, at settings. Tests and summaries only."""
@@ -46,4 +60,4 @@ def build_bench(
     screen = StandInScreen(scenario, seed, clock, Nvram(nvram))
     source = StandInSource(scenario.source, screen, clock, seed)
     meter = StandInMeter(scenario.meter, screen, clock, seed)
-    return StandInBench(scenario, screen, meter, source, StandInLink(screen, scenario.hand, clock), clock)
+    return StandInBench(scenario, screen, meter, source, StandInLink(screen, scenario.hand, clock), clock, seed)

@@ -1,0 +1,124 @@
+"""Decides what the Bench shows and what its keys do; draws nothing itself."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import QObject, Signal
+
+from aequitone.desktop import bench_panels, panels
+from aequitone.desktop.bench_room import BenchRoom
+from aequitone.desktop.bench_states import BenchState
+from aequitone.desktop.benches import BenchKeeper
+from aequitone.desktop.people import AskReading, Person
+from aequitone.desktop.states import Act, PanelState, Station
+from aequitone.desktop.worker import Desk
+from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.facts import VisitFacts
+
+_READS: dict[Act, Callable[[BenchRoom, BenchChoice], None]] = {
+    Act.READ_ONCE: BenchRoom.read_once,
+    Act.LIVE: BenchRoom.read_live,
+    Act.WARM_UP: BenchRoom.watch_warm_up,
+    Act.DELAY: BenchRoom.measure_delay,
+    Act.FIND_REFRESH: BenchRoom.find_refresh,
+}
+
+
+class BenchPresenter(QObject):
+    """The Bench beside the stations of a visit."""
+
+    changed = Signal()
+    said = Signal(str)
+    patterns_wanted = Signal()
+    visit_chosen = Signal(object)
+    """VisitFacts whose bench was chosen anew."""
+    draft_chosen = Signal(object)
+    """A BenchChoice for a visit that has not begun."""
+
+    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, person: Person) -> None:
+        super().__init__()
+        self._logbook, self._desk = logbook, desk
+        self.room = BenchRoom(logbook, desk, benches, person)
+        self.room.changed.connect(self.changed)
+        self.room.said.connect(self.said)
+        self.room.chosen.connect(self.choose)
+        self.open = False
+        self._facts: VisitFacts | None = None
+        self._choice = BenchChoice()
+
+    @property
+    def choice(self) -> BenchChoice:
+        """The instruments as they are chosen."""
+        return self._choice
+
+    def look(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
+        """Whose bench this is: a visit's, or that of a form."""
+        self._facts, self._choice = facts, choice
+
+    def go(self, there: bool) -> None:
+        """Open the Bench, or leave it."""
+        self.open = there
+        if there:
+            self.room.enter()
+        self.changed.emit()
+
+    def act(self, act: Act, *, taken: bool) -> None:
+        """Carry out a key of the Bench; `taken`: a pass has the instruments."""
+        if act is Act.BENCH:
+            self.go(not self.open)
+        elif act is Act.STOP_BENCH:
+            self.room.stop()
+        elif taken or self.room.running:
+            return
+        elif act is Act.CORRECT:
+            self._show_patterns()
+            self.room.correct(self._facts, self._choice)
+        elif act in _READS:
+            self._show_patterns()
+            _READS[act](self.room, self._choice)
+
+    def add(self, address: str) -> None:
+        """An address was typed."""
+        self.room.add(address, self._choice)
+
+    def choose_reference(self, key: str) -> None:
+        """The meter to correct by was chosen."""
+        self.room.reference = key
+        self.changed.emit()
+
+    def choose(self, choice: BenchChoice) -> None:
+        """Keep what was chosen."""
+        facts = self._facts
+        if facts is None:
+            self._choice = choice
+            self.draft_chosen.emit(choice)
+            return
+
+        def work() -> VisitFacts:
+            return replace(facts, visit=self._logbook.choose_bench(facts.visit.id, choice))
+
+        def failed(error: Exception) -> None:
+            self.said.emit(f"It could not be written: {error}. What was chosen before is kept.")
+
+        self._desk.do(work, self.visit_chosen.emit, failed)
+
+    def panel(self, asked: panels.Asked | None, passing: Station | None, message: str) -> PanelState:
+        """The move panel at the Bench; `passing`: the station whose pass is running."""
+        if asked is not None and (answer := bench_panels.asked(asked.question)):
+            return answer
+        if asked is not None and isinstance(asked.question, AskReading):
+            return panels.typing(asked, asked.question, self._choice.entry_form)
+        if passing is not None:
+            return bench_panels.elsewhere(passing.value, list(Station).index(passing) + 1)
+        state, room = self.state(locked=False), self.room
+        if room.running:
+            return bench_panels.busy(state, room.title, room.reading, room.warmth, room.note)
+        return bench_panels.idle(state, message, room.reading)
+
+    def state(self, *, locked: bool) -> BenchState:
+        """What the Bench view draws."""
+        return self.room.state(self._facts, self._choice, locked=locked)
+
+    def _show_patterns(self) -> None:
+        if self._choice.patterns == "screen":
+            self.patterns_wanted.emit()

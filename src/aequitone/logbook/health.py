@@ -1,0 +1,131 @@
+"""What is to be said of a bench: each warning in words, with what to do."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from aequitone.advice.technology import mode_words
+from aequitone.instruments.ports import MeterNoise
+from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.shelf import CorrectionRecord
+from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.steps import Reading
+
+_NOISY = 1.7
+_LEAST_REPEATS = 6
+_OLD_DAYS = 180
+_LOOSE_UV = 0.002
+_MANY_LEFT_OUT = 0.05
+# Kinds of screen whose light pulses or dims; for the others the warnings would be noise.
+_PULSED = ("crt", "plasma", "dlp-wheel")
+_DIMMING = ("white-oled", "rgb-oled")
+
+
+@dataclass(frozen=True)
+class BenchFacts:
+    """What health is judged from."""
+
+    choice: BenchChoice
+    technology: str
+    """Of the screen, as noted."""
+    noise: MeterNoise
+    readings: Sequence[Reading]
+    """Of the newest pass."""
+    correction: CorrectionRecord | None
+    refresh_hz: float | None = None
+    """What the meter measured; None where it was not asked."""
+    synchronised: bool = False
+
+
+@dataclass(frozen=True)
+class Ailment:
+    """One thing that is not as it should be, and what to do."""
+
+    words: str
+    todo: str
+
+
+def learnt_noise(noise: MeterNoise, readings: Iterable[Reading]) -> NoiseModel:
+    """The meter's noise as its readings show it."""
+    return NoiseModel(noise, ((reading.Y, reading.scatter, reading.repeats) for reading in readings))
+
+
+def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
+    """Everything that is to be said, the most serious first."""
+    told = []
+    mode = mode_words(facts.technology, facts.choice.meter_mode)
+    if mode:
+        words, _, todo = mode.partition(". ")
+        told.append(Ailment(f"{words}.", todo))
+    told += _of_readings(facts)
+    told += _of_correction(facts, now)
+    if facts.technology in _DIMMING and facts.choice.automatic and not facts.choice.refresh_every:
+        told.append(
+            Ailment(
+                "This kind of panel dims under a still picture, and no refresh fields are set.",
+                "Set refresh fields to every 40 s; drift is followed by white on the way all the same.",
+            )
+        )
+    if facts.technology in _PULSED and facts.refresh_hz is None and facts.choice.meter == "instrument":
+        told.append(
+            Ailment(
+                "The light of this kind of screen pulses, and the meter has not been told how fast.",
+                "Measure the refresh with white on the screen; the meter then integrates over whole pulses.",
+            )
+        )
+    return told
+
+
+def _of_readings(facts: BenchFacts) -> list[Ailment]:
+    told = []
+    for band in learnt_noise(facts.noise, facts.readings).bands():
+        if band.factor > _NOISY and band.repeats >= _LEAST_REPEATS:
+            where = (
+                f"above {band.low:g} cd/m²" if band.high > 1e6 else f"between {band.low:g} and {band.high:g} cd/m²"
+            )
+            told.append(
+                Ailment(
+                    f"Readings {where} scatter {band.factor:.1f} times as much as the meter's data sheet says.",
+                    "Look for light that pulses (measure the refresh), a meter that moves, something automatic.",
+                )
+            )
+    left_out = sum(reading.rejected for reading in facts.readings)
+    answers = sum(reading.repeats + reading.rejected for reading in facts.readings)
+    if left_out and left_out > _MANY_LEFT_OUT * answers:
+        told.append(
+            Ailment(
+                f"{left_out} of {answers} answers of the meter did not belong and were left out.",
+                "Check its cable and that nothing crosses its view; each was read again.",
+            )
+        )
+    return told
+
+
+def _of_correction(facts: BenchFacts, now: datetime) -> list[Ailment]:
+    correction = facts.correction
+    if correction is None:
+        return []
+    told = []
+    if correction.technology != facts.technology and facts.technology:
+        told.append(
+            Ailment(
+                f"The meter's correction was made on another kind of screen ({correction.technology}).",
+                "Choose one that was made on this kind, or make one here.",
+            )
+        )
+    days = correction.age_days(now)
+    if days > _OLD_DAYS:
+        told.append(
+            Ailment(
+                f"The meter's correction is {days} days old.",
+                "Filters age: make it anew when the reference is at hand.",
+            )
+        )
+    if correction.fit_uv > _LOOSE_UV:
+        told.append(
+            Ailment(
+                f"The meter's correction leaves up to {correction.fit_uv:.4f} in u'v'.",
+                "Make it anew with both meters on the same spot, or over more colours.",
+            )
+        )
+    return told

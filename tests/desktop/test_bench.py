@@ -1,0 +1,231 @@
+"""The Bench, driven by keys: instruments added, tested, chosen, watched and corrected."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox, QLineEdit
+
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.states import Act, Station
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
+from aequitone.standins.bench import build_bench
+from aequitone.standins.clock import PacedClock
+from aequitone.standins.scenario import load_scenario
+from aequitone.standins.server import BenchServer
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+@pytest.fixture
+def at_bench(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> tuple[MainWindow, Driver]:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press_for(Act.BENCH)
+    driver.wait(lambda: window.presenter.view().bench is not None, "the Bench")
+    return window, driver
+
+
+AtBench = tuple[MainWindow, Driver]
+
+
+def combo(window: MainWindow, name: str) -> QComboBox:
+    return next(box for box in window._bench.findChildren(QComboBox) if box.accessibleName() == name)
+
+
+def choose(window: MainWindow, driver: Driver, name: str, data: object) -> None:
+    box = combo(window, name)
+    box.setCurrentIndex(box.findData(data))
+    driver.wait(lambda: combo(window, name).currentData() == data, f"{name} to be chosen")
+
+
+def sentence(window: MainWindow) -> str:
+    return window.presenter.view().panel.sentence
+
+
+def idle(window: MainWindow) -> bool:
+    return not window.presenter.bench.room.running
+
+
+def test_read_once_tells_white_and_esc_goes_back(at_bench: AtBench) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.READ_ONCE)
+    driver.wait(lambda: sentence(window).startswith("White: 1"), "a reading")
+    assert "cd/m², x 0." in sentence(window)
+    driver.press_for(Act.BENCH)
+    driver.wait(lambda: window.presenter.view().bench is None, "the station")
+    assert window.presenter.here is Station.AS_FOUND
+
+
+def test_live_reading_fills_the_chart_until_it_is_stopped(
+    at_bench: AtBench, logbook: Logbook, visit: VisitRecord
+) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.LIVE)
+    driver.wait(lambda: len(window.presenter.bench.state(locked=False).samples) > 8, "eight glances")
+    state = window.presenter.bench.state(locked=False)
+    assert state.locked
+    assert all(100.0 < sample.light < 200.0 for sample in state.samples)
+    assert state.samples[-1].seconds > state.samples[0].seconds
+    driver.press_for(Act.STOP_BENCH)
+    driver.wait(lambda: idle(window), "the end")
+    assert logbook.passes(visit.id) == []
+
+
+def test_the_warm_up_is_watched_until_it_settles(at_bench: AtBench) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.WARM_UP)
+    driver.wait(lambda: idle(window), "the screen to settle")
+    assert "over the last five minutes: settled." in sentence(window)
+
+
+def test_the_delay_is_measured_and_kept(at_bench: AtBench, logbook: Logbook, visit: VisitRecord) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.DELAY)
+    driver.wait(lambda: logbook.visit(visit.id).bench.settle_seconds is not None, "a measured delay")
+    assert 0.0 <= (logbook.visit(visit.id).bench.settle_seconds or 9.0) < 0.6
+    driver.wait(lambda: "readings wait" in sentence(window), "what was measured")
+
+
+def test_what_is_chosen_is_kept_with_the_visit(at_bench: AtBench, logbook: Logbook, visit: VisitRecord) -> None:
+    window, driver = at_bench
+    choose(window, driver, "Precision", "careful")
+    choose(window, driver, "Anchors", 2)
+    choose(window, driver, "Refresh fields, refresh", 40.0)
+    driver.wait(lambda: logbook.visit(visit.id).bench.refresh_every == 40.0, "the refresh fields")
+    choose(window, driver, "Refresh fields, level", 75.0)
+    driver.wait(lambda: logbook.visit(visit.id).bench.refresh_percent == 75.0, "their level")
+    bench = logbook.visit(visit.id).bench
+    assert (bench.precision, bench.anchor_every, bench.scenario) == ("careful", 2, "demo")
+    assert bench.care.noise_allowed == 0.5
+    assert "refreshed every 40 s" in window.presenter.view().foot.patterns
+
+
+def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
+    window, driver = at_bench
+    choose(window, driver, "Meter mode", "plasma")
+    driver.wait(lambda: bool(window.presenter.bench.state(locked=False).ailments), "a warning")
+    ((words, todo),) = window.presenter.bench.state(locked=False).ailments
+    assert words == "The meter is set to plasma, but the screen is noted as a LED-LCD."
+    assert todo.startswith("Choose the screen's technology in the meter")
+    assert words in sentence(window)
+
+
+def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logbook, visit: VisitRecord) -> None:
+    window, driver = at_bench
+    choose(window, driver, "Meter mode", "plasma")
+    driver.wait(lambda: logbook.visit(visit.id).bench.meter_mode == "plasma", "the mode")
+    choose(window, driver, "Reference meter", "stand-in")
+    driver.press_for(Act.CORRECT)
+    for place in ("Place Stand-in spectroradiometer", "Place Stand-in colorimeter"):
+        driver.wait(lambda place=place: sentence(window).startswith(place), place)
+        driver.press_for(Act.TURNED)
+    driver.wait(lambda: idle(window) and logbook.visit(visit.id).bench.correction_id > 0, "the correction")
+    (kept,) = logbook.shelf.corrections()
+    assert kept.fit_uv < 0.001
+    assert (kept.reference, kept.technology, kept.screen) == ("Stand-in spectroradiometer", "plasma", visit.screen)
+    assert abs(kept.matrix - kept.matrix.diagonal() * [[1, 0, 0], [0, 1, 0], [0, 0, 1]]).max() > 0.0
+    driver.wait(lambda: "corrected" in window.presenter.view().foot.meter, "the foot to say so")
+
+
+def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(200.0))
+    with BenchServer(standins) as server:
+        driver.press_for(Act.BENCH)
+        for address in server.addresses:
+            driver.press_for(Act.ADD_INSTRUMENT)
+            field = window._bench.findChild(QLineEdit)
+            QTest.keyClicks(field, address)
+            QTest.keyClick(field, Qt.Key.Key_Return)
+            driver.wait(
+                lambda address=address: address in str(logbook.shelf.instruments()), f"{address} to be kept"
+            )
+            driver.wait(lambda: "is remembered and chosen" in sentence(window), "what answered")
+        driver.wait(lambda: logbook.visit(visit.id).bench.link == "instrument", "the choice")
+        bench = logbook.visit(visit.id).bench
+        assert (bench.meter, bench.patterns, bench.link) == ("instrument",) * 3
+        driver.press_for(Act.BENCH)
+        driver.press_for(Act.BEGIN)
+        driver.wait_for_pass()
+    (record,) = logbook.passes(visit.id)
+    assert (record.kind, record.state) == (PassKind.AS_FOUND, PassState.DONE)
+    assert record.bench["meter"] == "instrument"
+
+
+@pytest.mark.parametrize(
+    ("address", "told"),
+    [
+        ("TCPIP::127.0.0.1::9::SOCKET", "nothing answers at"),
+        ("my meter", "nothing answers at"),
+        ("", "Type an address"),
+    ],
+)
+def test_an_address_where_nobody_is_keeps_what_was_chosen(
+    at_bench: AtBench, logbook: Logbook, visit: VisitRecord, address: str, told: str
+) -> None:
+    window, driver = at_bench
+    window.presenter.bench.add(address)
+    driver.wait(lambda: told in sentence(window), told)
+    assert logbook.shelf.instruments() == ()
+    assert logbook.visit(visit.id).bench == visit.bench
+
+
+def test_an_instrument_that_went_away_is_one_sentence_and_the_pass_can_begin_again(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    from aequitone.logbook.shelf import InstrumentKind
+
+    gone = logbook.shelf.remember(InstrumentKind.METER, "TCPIP::127.0.0.1::9::SOCKET", "Gone", "1")
+    logbook.choose_bench(visit.id, replace(visit.bench, meter="instrument", meter_id=gone.id))
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: "nothing answers at" in sentence(window), "the sentence")
+    assert not window.presenter.running
+
+
+def test_patterns_by_hand_ask_for_each_patch_and_readings_are_typed_as_XYZ(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    by_hand = replace(visit.bench, meter="by hand", patterns="by hand", entry_form="XYZ", depth=8)
+    logbook.choose_bench(visit.id, by_hand)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter.view().panel.lines[0].label == "Show the patch", "the patch to be asked for")
+    assert presenter.view().panel.lines[1].label == "100 % grey"
+    assert "codes 235 235 235" in sentence(window)
+    driver.press_for(Act.TURNED)
+    driver.wait(lambda: presenter.view().panel.entry is not None, "the entry")
+    QTest.keyClicks(window._panel._entry, "95.2 100.1 108.6")
+    driver.press_for(Act.KEEP_READING)
+    driver.wait(lambda: presenter.view().panel.lines[-1].label == "0 % grey", "the next patch")
+    (record,) = logbook.passes(visit.id)
+    (reading,) = logbook.readings(record.id)
+    assert reading.xyz == pytest.approx([95.2, 100.1, 108.6])
+    driver.press_for(Act.LEAVE)
+    driver.wait_for_pass()
+
+
+def test_a_pass_is_taken_from_a_file(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive, tmp_path: Path
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    lines = [f"{p},{0.95 * y},{y},{1.2 * y}" for p in range(0, 101, 10) for y in [120 * (p / 100) ** 2.2 + 0.05]]
+    file = tmp_path / "there.csv"
+    file.write_text("\n".join(["percent,X,Y,Z", *lines]), "utf-8")
+    window.presenter.import_file(tmp_path / "nowhere.csv")
+    driver.wait(lambda: "nowhere.csv cannot be read" in sentence(window), "the refusal")
+    window.presenter.import_file(file)
+    driver.wait(lambda: "taken from there.csv" in sentence(window), "the pass")
+    assert [record.state for record in logbook.passes(visit.id)] == [PassState.DONE]
