@@ -103,7 +103,7 @@ def test_what_is_chosen_is_kept_with_the_visit(at_bench: AtBench, logbook: Logbo
     bench = logbook.visit(visit.id).bench
     assert (bench.precision, bench.anchor_every, bench.scenario) == ("careful", 2, "demo")
     assert bench.care.noise_allowed == 0.5
-    assert "refreshed every 40 s" in window.presenter.view().foot.patterns
+    assert window.presenter.view().foot.patterns.endswith("refreshed every 40 s")
 
 
 def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:

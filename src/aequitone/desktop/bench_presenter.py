@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
@@ -41,7 +42,7 @@ class BenchPresenter(QObject):
         self.room = BenchRoom(logbook, desk, benches, person)
         self.room.changed.connect(self.changed)
         self.room.said.connect(self.said)
-        self.room.chosen.connect(self.choose)
+        self.room.chosen.connect(self.change)
         self.open = False
         self._facts: VisitFacts | None = None
         self._choice = BenchChoice()
@@ -79,7 +80,7 @@ class BenchPresenter(QObject):
 
     def add(self, address: str) -> None:
         """An address was typed."""
-        self.room.add(address, self._choice)
+        self.room.add(address)
 
     def choose_reference(self, key: str) -> None:
         """The meter to correct by was chosen."""
@@ -94,13 +95,20 @@ class BenchPresenter(QObject):
             self.draft_chosen.emit(choice)
             return
 
-        def work() -> VisitFacts:
-            return replace(facts, visit=self._logbook.choose_bench(facts.visit.id, choice))
+        # Shown at once, so that the next choice builds on this one; taken back if it cannot be written.
+        self._choice = choice
+        self._facts = replace(facts, visit=replace(facts.visit, bench=choice))
+        self.visit_chosen.emit(self._facts)
 
         def failed(error: Exception) -> None:
             self.said.emit(f"It could not be written: {error}. What was chosen before is kept.")
+            self.visit_chosen.emit(facts)
 
-        self._desk.do(work, self.visit_chosen.emit, failed)
+        self._desk.do(lambda: self._logbook.choose_bench(facts.visit.id, choice), lambda _: None, failed)
+
+    def change(self, changes: dict[str, Any]) -> None:
+        """Choose some things otherwise and leave the rest as it is now."""
+        self.choose(replace(self._choice, **changes))
 
     def panel(self, asked: panels.Asked | None, passing: Station | None, message: str) -> PanelState:
         """The move panel at the Bench; `passing`: the station whose pass is running."""

@@ -42,7 +42,7 @@ class BenchRoom(QObject):
     changed = Signal()
     said = Signal(str)
     chosen = Signal(object)
-    """A BenchChoice that is to be kept."""
+    """What is to be chosen otherwise: fields of a BenchChoice and their values."""
 
     def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, person: Person) -> None:
         super().__init__()
@@ -90,7 +90,7 @@ class BenchRoom(QObject):
 
     # What keys do
 
-    def add(self, address: str, choice: BenchChoice) -> None:
+    def add(self, address: str) -> None:
         """Ask what answers at an address, read it once, and remember it."""
         address = address.strip()
         if not address:
@@ -110,7 +110,7 @@ class BenchRoom(QObject):
         def done(found: tuple[InstrumentRecord, str]) -> None:
             record, told = found
             self.said.emit(f"{record.name} {record.serial} answers. {told} It is remembered and chosen.")
-            self.chosen.emit(_with(choice, record))
+            self.chosen.emit(_choosing(record))
             self.enter()
 
         self.said.emit(f"Asking at {address}.")
@@ -147,7 +147,7 @@ class BenchRoom(QObject):
 
         def done(value: Delay) -> None:
             self.said.emit(self.note)
-            self.chosen.emit(replace(choice, settle_seconds=value.seconds))
+            self.chosen.emit({"settle_seconds": value.seconds})
 
         self._begin(
             "Measuring the delay", choice, lambda run, b: run.procedure(b, measure_delay(choice.format)), done
@@ -170,7 +170,7 @@ class BenchRoom(QObject):
                 self.said.emit("This meter cannot be told a refresh; a stand-in synchronises by itself.")
                 return
             self.said.emit(_refresh_words(hz))
-            self.chosen.emit(replace(choice, synchronise_hz=hz))
+            self.chosen.emit({"synchronise_hz": hz})
 
         self._desk.do(work, done, self._failed)
 
@@ -221,7 +221,7 @@ class BenchRoom(QObject):
                 f"Corrected by {record.reference}, {record.method}: it leaves up to {record.fit_uv:.4f} in u'v' "
                 f"and {record.fit_light:.1f} % of light. It is used from now on."
             )
-            self.chosen.emit(replace(choice, correction_id=record.id))
+            self.chosen.emit({"correction_id": record.id})
             self.enter()
 
         self._start("Correcting the meter", choice, work, done)
@@ -316,13 +316,13 @@ def _refresh_words(hz: float) -> str:
     )
 
 
-def _with(choice: BenchChoice, record: InstrumentRecord) -> BenchChoice:
+def _choosing(record: InstrumentRecord) -> dict[str, Any]:
     match record.kind:
         case InstrumentKind.METER:
-            return replace(choice, meter="instrument", meter_id=record.id, correction_id=0)
+            return {"meter": "instrument", "meter_id": record.id, "correction_id": 0}
         case InstrumentKind.SOURCE:
-            return replace(choice, patterns="instrument", source_id=record.id)
-    return replace(choice, link="instrument", link_id=record.id)
+            return {"patterns": "instrument", "source_id": record.id}
+    return {"link": "instrument", "link_id": record.id}
 
 
 def _fitted(wanted: list[Reading], seen: list[Reading]) -> Fit:
