@@ -128,7 +128,13 @@ def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logboo
     driver.wait(lambda: idle(window) and logbook.visit(visit.id).bench.correction_id > 0, "the correction")
     (kept,) = logbook.shelf.corrections()
     assert kept.fit_uv < 0.001
-    assert (kept.reference, kept.technology, kept.screen) == ("Stand-in spectroradiometer", "plasma", visit.screen)
+    assert (kept.reference, kept.technology, kept.screen) == (
+        "Stand-in spectroradiometer",
+        "led-lcd",
+        visit.screen,
+    )
+    assert kept.meter == "Stand-in colorimeter, set to plasma"
+    assert window.presenter.bench.state(locked=False).ailments == ()
     assert abs(kept.matrix - kept.matrix.diagonal() * [[1, 0, 0], [0, 1, 0], [0, 0, 1]]).max() > 0.0
     driver.wait(lambda: "corrected" in window.presenter.view().foot.meter, "the foot to say so")
 

@@ -4,10 +4,12 @@ from importlib import resources
 from pathlib import Path
 
 import pytest
+from tools import scenario_schema
 
 from aequitone.standins.scenario import load_scenario, parse_scenario
 from aequitone.standins.shipped import ScenarioError, shipped_scenarios
 
+DOCS = Path(__file__).parents[2] / "docs"
 DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
 
 
@@ -58,3 +60,18 @@ def test_a_file_that_is_no_text_is_refused(tmp_path: Path) -> None:
     path.write_bytes(b"\xff\xfe\x00\x01")
     with pytest.raises(ScenarioError, match="cannot be read"):
         load_scenario(str(path))
+
+
+def test_the_documents_are_those_of_the_models() -> None:
+    # `python tools/scenario_schema.py` writes both again.
+    written = (DOCS / "scenario.schema.json").read_text("utf-8")
+    assert written == scenario_schema.schema_text()
+    document = (DOCS / "scenarios.md").read_text("utf-8")
+    assert document == scenario_schema.documented(document)
+    for name in shipped_scenarios():
+        assert f"| `{name}` | {load_scenario(name).screen.name} |" in document
+
+
+def test_a_role_that_nobody_knows_is_refused() -> None:
+    with pytest.raises(ScenarioError, match="there is no role “loudness”"):
+        parse_scenario(DEMO.replace('role = "gain-r"', 'role = "loudness"', 1), "mine.toml")

@@ -52,6 +52,7 @@ class BenchRoom(QObject):
         self._samples: list[Sample] = []
         self._white = target_named("rec709-2.2").white
         self._run: BenchRun | None = None
+        self._charted = False
         self.title = ""
         """What runs, in words; empty where nothing does."""
         self.reading: Reading | None = None
@@ -181,7 +182,7 @@ class BenchRoom(QObject):
                 "Choose the meter that is to be corrected first; one by hand is as good as its figures."
             )
             return
-        technology = choice.meter_mode or (facts.visit.technology if facts else "")
+        technology = (facts.visit.technology if facts else "") or choice.meter_mode
         screen = facts.visit.screen if facts else ""
         bare = replace(choice, correction_id=0)
         reference_key = self.reference
@@ -201,10 +202,11 @@ class BenchRoom(QObject):
             )
             seen = run.procedure(bench, read_colours(PAIR_COLOURS, bare.format))
             fit = _fitted(wanted, seen)
-            serial = benched.meter.identity.serial if isinstance(benched.meter, LineMeter) else ""
+            serial = f" {benched.meter.identity.serial}" if isinstance(benched.meter, LineMeter) else ""
+            mode = f", set to {bare.meter_mode}" if bare.meter_mode else ""
             record = CorrectionRecord(
                 0,
-                f"{benched.meter.name} {serial}".strip(),
+                f"{benched.meter.name}{serial}{mode}",
                 reference.name,
                 technology,
                 screen,
@@ -224,7 +226,7 @@ class BenchRoom(QObject):
             self.chosen.emit({"correction_id": record.id})
             self.enter()
 
-        self._start("Correcting the meter", choice, work, done)
+        self._start("Correcting the meter", choice, work, done, charted=False)
 
     def stop(self) -> None:
         """Stop what runs."""
@@ -242,17 +244,31 @@ class BenchRoom(QObject):
     # Plumbing
 
     def _begin(
-        self, title: str, choice: BenchChoice, work: Callable[[BenchRun, Bench], Any], done: Callable[[Any], None]
+        self,
+        title: str,
+        choice: BenchChoice,
+        work: Callable[[BenchRun, Bench], Any],
+        done: Callable[[Any], None],
+        *,
+        charted: bool = True,
     ) -> None:
-        self._start(title, choice, lambda run: work(run, self._benches.bench(choice).bench), done)
+        self._start(title, choice, lambda run: work(run, self._benches.bench(choice).bench), done, charted=charted)
 
     def _start(
-        self, title: str, choice: BenchChoice, work: Callable[[BenchRun], Any], done: Callable[[Any], None]
+        self,
+        title: str,
+        choice: BenchChoice,
+        work: Callable[[BenchRun], Any],
+        done: Callable[[Any], None],
+        *,
+        charted: bool,
     ) -> None:
         if self._run is not None:
             return
         self.title, self.note, self.reading, self.warmth = title, "", None, None
-        self._samples.clear()
+        self._charted = charted
+        if charted:
+            self._samples.clear()
         run = BenchRun(work, self._person, self._digest, choice.care)
         run.heard.connect(self._on_heard)
         run.ended.connect(lambda value, sentence: self._on_ended(value, sentence, done))
@@ -276,19 +292,26 @@ class BenchRoom(QObject):
         match told:
             case (Sample() as sample, Reading() as reading):
                 self.reading = reading
-                if len(self._samples) >= _MOST_SAMPLES:
-                    del self._samples[: _MOST_SAMPLES // 4]
-                self._samples.append(sample)
+                if self._charted:
+                    self._keep(sample)
             case Warmth():
                 self.warmth = told
             case str():
                 self.note = told
         self.changed.emit()
 
+    def _keep(self, sample: Sample) -> None:
+        if len(self._samples) >= _MOST_SAMPLES:
+            del self._samples[: _MOST_SAMPLES // 4]
+        self._samples.append(sample)
+
     def _on_ended(self, value: Any, sentence: str, done: Callable[[Any], None]) -> None:
         run, self._run = self._run, None
         if run is not None:
             run.wait()
+        if not self._charted:
+            # The last of many colours tells nobody anything.
+            self.reading = None
         self.title = ""
         if sentence:
             self.said.emit(sentence)

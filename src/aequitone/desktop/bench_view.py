@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -25,7 +26,8 @@ _ANCHORS = ((2, "every 2 levels"), (4, "every 4 levels"), (6, "every 6 levels"),
 _REFRESH = ((0.0, "none"), (20.0, "every 20 s"), (40.0, "every 40 s"), (60.0, "every 60 s"), (90.0, "every 90 s"))
 _FOR = ((2.0, "for 2 s"), (3.0, "for 3 s"), (5.0, "for 5 s"))
 _LEVEL = ((25.0, "at 25 %"), (50.0, "at 50 %"), (75.0, "at 75 %"))
-_HEALTH_HEIGHT = 108
+_HEALTH_HEIGHT, _CHART_HEIGHT = 118, 150
+_NARROW = 700
 
 
 class BenchView(QWidget):
@@ -177,11 +179,12 @@ class BenchView(QWidget):
             for column, (words, name) in enumerate(pair):
                 self._place(grid, row, 2 * column, words, self._combos[name])
         self._place(grid, 4, 0, "New address", self._address)
-        label = QLabel("Refresh fields")
-        label.setStyleSheet(f"color: {theme.QUIET.name()};")
-        label.setBuddy(self._combos["refresh"])
-        grid.addWidget(label, 4, 2)
-        fields = QGridLayout()
+        self._grid, self._refresh = grid, QWidget()
+        self._refresh_label = QLabel("Refresh fields")
+        self._refresh_label.setStyleSheet(f"color: {theme.QUIET.name()};")
+        self._refresh_label.setBuddy(self._combos["refresh"])
+        fields = QGridLayout(self._refresh)
+        fields.setContentsMargins(0, 0, 0, 0)
         fields.setHorizontalSpacing(4)
         for column, name in enumerate(("refresh", "for", "level")):
             self._combos[name].setAccessibleName(f"Refresh fields, {name}")
@@ -190,7 +193,7 @@ class BenchView(QWidget):
             )
             fields.addWidget(self._combos[name], 0, column)
             fields.setColumnStretch(column, 4 if column == 0 else 3)
-        grid.addLayout(fields, 4, 3)
+        self._place_refresh()
         grid.setColumnStretch(1, 6)
         grid.setColumnStretch(3, 5)
         self._health.setWordWrap(True)
@@ -201,16 +204,27 @@ class BenchView(QWidget):
         area.setWidget(self._health)
         area.setWidgetResizable(True)
         area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setFixedHeight(_HEALTH_HEIGHT)
+        area.setMaximumHeight(_HEALTH_HEIGHT)
+        area.setMinimumHeight(30)
         self.chart.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.chart.setMinimumHeight(90)
+        self.chart.setMinimumHeight(_CHART_HEIGHT)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
         layout.setSpacing(8)
         layout.addLayout(grid)
         layout.addWidget(self._title)
-        layout.addWidget(self.chart, 1)
-        layout.addWidget(area)
+        layout.addWidget(self.chart, 3)
+        layout.addWidget(area, 1)
+
+    def _place_refresh(self) -> None:
+        """Beside the address where there is room, and on a line of its own where there is none."""
+        narrow = self.width() < _NARROW
+        self._grid.addWidget(self._refresh_label, 5 if narrow else 4, 0 if narrow else 2)
+        self._grid.addWidget(self._refresh, 5 if narrow else 4, 1 if narrow else 3, 1, 3 if narrow else 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_refresh()
 
     @staticmethod
     def _place(grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:

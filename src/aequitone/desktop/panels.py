@@ -112,7 +112,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             outlook=f"{plan.readings} readings, about {time}.",
         )
     notes = facts.found_notes if kind is PassKind.AS_FOUND else facts.proof_notes
-    sentence = " ".join((words.found_words(found), *notes))
+    sentence = " ".join((*notes, words.found_words(found)))
     if kind is PassKind.AS_FOUND and (tone := words.tone_words(found)):
         sentence = f"{tone} {sentence}"
     if kind is PassKind.PROOF and facts.as_found is not None:

@@ -53,8 +53,9 @@ def learnt_noise(noise: MeterNoise, readings: Iterable[Reading]) -> NoiseModel:
 def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
     """Everything that is to be said, the most serious first."""
     told = []
+    # A correction made in the mode that is set takes the mode's place.
     mode = mode_words(facts.technology, facts.choice.meter_mode)
-    if mode:
+    if mode and facts.correction is None:
         words, _, todo = mode.partition(". ")
         told.append(Ailment(f"{words}.", todo))
     told += _of_readings(facts)

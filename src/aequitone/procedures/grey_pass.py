@@ -207,14 +207,14 @@ def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass
 
 
 def _drift_words(found: GreyPass) -> str:
-    moved = f"White moved by {found.drift:+.1f} % between the start and the end of the pass"
+    moved = f"White moved by {found.drift:+.1f} % over the pass"
     dims = (
-        " A panel that dims under a still picture falls like this: set refresh fields at the Bench."
+        " A panel that dims under a still picture falls so: set refresh fields at the Bench."
         if found.drift < _DIMMING_PERCENT
         else ""
     )
     if found.drift_taken_out:
-        return f"{moved}. It was followed by readings of white on the way, and is taken out of the levels.{dims}"
+        return f"{moved}; readings of white on the way took that out of the levels.{dims}"
     return (
         f"{moved}: the levels between carry up to that error. "
         f"Let the screen warm up and measure again if it matters.{dims}"

@@ -49,7 +49,7 @@ OTHER_CONTROLS = re.compile(
 class Part(BaseModel):
     """A table of a scenario file: no key that is not known, and nothing that changes."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, use_attribute_docstrings=True)
 
 
 class ControlPart(Part):

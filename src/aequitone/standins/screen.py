@@ -16,6 +16,8 @@ from aequitone.standins.scenario import Scenario
 from aequitone.standins.unit import Unit
 
 _KEPT_FRAMES = 4096
+# Least channel over most, in linear light, below which a picture is colour and above which it is grey.
+_COLOUR, _GREY = 0.45, 0.85
 
 
 @dataclass(frozen=True)
@@ -202,9 +204,8 @@ class StandInScreen:
             panel = panel + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
         if not boost:
             return Light(panel)
-        # The fourth subpixel helps greys, and colours the less the purer they are.
         least, most = float(linear.min()), float(linear.max())
-        return Light(panel, unit.white_pixel * (least * (least / most) ** 3 * lit if most > 0.0 else 0.0))
+        return Light(panel, unit.white_pixel * (least * _help(least / most) * lit if most > 0.0 else 0.0))
 
     def _found(self, control: ControlPart, rng: np.random.Generator) -> int:
         if not control.found_spread:
@@ -215,3 +216,9 @@ class StandInScreen:
     @staticmethod
     def _is_setting(control: ControlPart, value: int) -> bool:
         return control.lowest <= value <= control.highest and (value - control.lowest) % control.step == 0
+
+
+def _help(neutrality: float) -> float:
+    """How much of the fourth subpixel helps: all of it for greys, none for colours, evenly between."""
+    along = min(max((neutrality - _COLOUR) / (_GREY - _COLOUR), 0.0), 1.0)
+    return along * along * (3.0 - 2.0 * along)
