@@ -83,10 +83,14 @@ def test_the_form_shows_a_draft_and_gives_it_back(qapp: QApplication) -> None:
         filled, bench=BenchChoice("stand-in", "stand-in", "by hand", "demo", 7, 12, "full", 0.18), levels=21
     )
     view.show_draft(filled, begun=False, ledger_open=True)
-    assert view.draft() == replace(filled, technology="")
+    assert view.draft() == filled
     mine = replace(filled, bench=BenchChoice(display="HDMI 3840 × 2160", window=1.0))
     view.show_draft(mine, begun=True, ledger_open=False)
     assert view.draft().bench == replace(mine.bench, seed=0)
+    careful = BenchChoice("instrument", "by hand", "instrument", meter_id=3, link_id=5, precision="careful")
+    view.show_draft(replace(filled, bench=careful), begun=True, ledger_open=False)
+    # What was chosen at the Bench is not lost on the way through this form.
+    assert view.draft().bench == careful
 
 
 def test_a_screen_of_this_computer_shows_eight_bit(qapp: QApplication) -> None:

@@ -69,7 +69,8 @@ def test_a_whole_visit_by_link(
     driver.press_for(Act.MAKE_REPORT)
     driver.wait(lambda: has(window, Act.OPEN_REPORT), "the report")
     assert sorted(p.name for p in (reports / f"visit-{visit.id}").iterdir()) == [
-        "after.png", "before.png", "readings.csv", "report.pdf",
+        "after.png", "before.png", "pass-1-as-found.txt", "pass-2-white.txt", "pass-3-proof.txt",
+        "readings.csv", "report.pdf",
     ]  # fmt: skip
     driver.press_for(Act.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")

@@ -67,7 +67,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
         visit.screen,
         visit.input,
         visit.memory,
-        "",
+        visit.technology,
         visit.target,
         visit.levels,
         visit.bench,

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
 from aequitone.logbook import BenchChoice
@@ -48,6 +49,7 @@ class ArriveView(QWidget):
         self._target, self._levels = QComboBox(), QComboBox()
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
         self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self._technology = QComboBox()
         self._seed = 0
         self._bench = BenchChoice()
         self._fill_choices()
@@ -83,6 +85,7 @@ class ArriveView(QWidget):
         bench = self._bench = draft.bench
         _choose(self._target, draft.target)
         _choose(self._levels, draft.levels)
+        _choose(self._technology, draft.technology)
         _choose(self._meter, bench.meter)
         own = bench.display or self._screens[-1]
         _choose(self._patterns, own if bench.patterns == "screen" else bench.patterns)
@@ -123,6 +126,7 @@ class ArriveView(QWidget):
             target=self._target.currentData(),
             levels=self._levels.currentData(),
             bench=bench,
+            technology=self._technology.currentData(),
             controls=tuple(self._row(i, role) for i, role in enumerate(Role)),
         )
 
@@ -148,6 +152,9 @@ class ArriveView(QWidget):
         self._patterns.addItem("stand-in", _STANDIN)
         self._link.addItem("by hand: you turn", "by hand")
         self._link.addItem("stand-in, by link", _STANDIN)
+        self._technology.addItem("kind of screen", "")
+        for technology, words in TECHNOLOGY_WORDS.items():
+            self._technology.addItem(words, technology)
         for name in shipped_scenarios():
             self._scenario.addItem(name, name)
         for depth in (8, 10, 12):
@@ -168,6 +175,7 @@ class ArriveView(QWidget):
             self._depth,
             self._range,
             self._window,
+            self._technology,
         )
 
     def _set_up_table(self) -> None:
@@ -209,13 +217,13 @@ class ArriveView(QWidget):
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
-            ("Screen link", self._link, None),
+            ("Screen link", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
             self._place(grid, row, 2, label, first)
-            if second is not None:
-                second.setAccessibleName(f"{label}, more")
-                grid.addWidget(second, row, 4)
+            second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
+            second.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            grid.addWidget(second, row, 4)
         for column, stretch in ((1, 5), (3, 6), (4, 3)):
             grid.setColumnStretch(column, stretch)
         title = QLabel("Controls as found")

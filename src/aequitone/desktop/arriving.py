@@ -135,7 +135,12 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
         )
     else:
         visit = logbook.change_visit(
-            facts.visit.id, target=draft.target, levels=draft.levels, bench=draft.bench, controls=arrival.controls
+            facts.visit.id,
+            target=draft.target,
+            levels=draft.levels,
+            bench=draft.bench,
+            controls=arrival.controls,
+            technology=draft.technology,
         )
     if ledger_open(facts):
         ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}

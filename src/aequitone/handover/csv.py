@@ -8,6 +8,7 @@ from aequitone.logbook import Logbook, VisitRecord
 HEADS = (
     "pass", "kind", "step", "patch", "percent", "code_r", "code_g", "code_b", "depth_bit", "range",
     "window_share", "purpose", "X_cd_m2", "Y_cd_m2", "Z_cd_m2", "sd_X", "sd_Y", "sd_Z", "repeats", "integration_s",
+    "transfer", "container", "left_out",
 )  # fmt: skip
 
 
@@ -26,6 +27,7 @@ def write_readings(logbook: Logbook, visit: VisitRecord, path: Path) -> int:
                         format_.depth, format_.range.value, f"{format_.window:g}", reading.purpose.value,
                         *(f"{value:.6g}" for value in (*reading.xyz, *reading.sd)),
                         reading.repeats, f"{reading.seconds:g}",
+                        format_.transfer.value, format_.container.value, reading.rejected,
                     )
                 )  # fmt: skip
                 count += 1

@@ -12,6 +12,7 @@ from aequitone.handover import words
 from aequitone.handover.csv import write_readings
 from aequitone.handover.errors import NothingToReport
 from aequitone.handover.picture import before_and_after
+from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.procedures.grey_pass import GreyPass
@@ -38,6 +39,10 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
     write_readings(logbook, facts.visit, csv)
+    for record in facts.passes:
+        if record.readings:
+            kind = record.kind.value.replace(" ", "-")
+            write_cgats(logbook, facts.visit, record, out / f"pass-{record.id}-{kind}.txt")
     before = after = None
     if facts.proof is not None:
         before, after = out / "before.png", out / "after.png"

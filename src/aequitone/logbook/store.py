@@ -91,13 +91,22 @@ class Logbook:
         return self.visit(visit_id)
 
     def change_visit(
-        self, visit_id: int, *, target: str, levels: int, bench: BenchChoice, controls: Iterable[ControlRecord]
+        self,
+        visit_id: int,
+        *,
+        target: str,
+        levels: int,
+        bench: BenchChoice,
+        controls: Iterable[ControlRecord],
+        technology: str = "",
     ) -> VisitRecord:
-        """Choose another target, number of levels or instruments, or mend what is noted of the controls."""
+        """Choose another target, number of levels or instruments, or mend what is noted of the screen."""
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             visit = session.get_one(model.Visit, visit_id)
             visit.target, visit.levels, visit.bench = target, levels, asdict(bench)
+            if technology:
+                session.get_one(model.Screen, screen_id).technology = technology
             for control in controls:
                 _keep_control(session, screen_id, control)
         return self.visit(visit_id)
