@@ -19,7 +19,7 @@ from aequitone.procedures.pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.signal import colour_patch
 from aequitone.standins.bench import build_bench
-from aequitone.standins.parts import MeterPart
+from aequitone.standins.bench_parts import MeterPart
 from aequitone.standins.scenario import Scenario, load_scenario
 
 CARE = Care(refresh=RefreshFields(30.0, 2.0, 50.0))

@@ -1,12 +1,14 @@
 """Readings typed by a person: what is taken, what is doubted, what is refused."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from aequitone.colorimetry import xyY_from_xyz
-from aequitone.instruments.by_hand import HandMeter, parse_entry
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.instruments.by_hand import HandEntry, HandMeter, HandSource, parse_entry
+from aequitone.instruments.corrected import CorrectedMeter
+from aequitone.signal import Patch, SignalFormat, grey_patch
 
 
 @pytest.mark.parametrize(
@@ -89,3 +91,51 @@ def test_the_meter_asks_for_the_patch_on_the_screen() -> None:
     patch = grey_patch(80.0, SignalFormat())
     assert HandMeter(ask).measure(patch, 1.0).Y == 50.0
     assert asked == [patch]
+
+
+def test_XYZ_is_taken_where_it_is_asked_for() -> None:
+    entry = parse_entry("95.05 100 108,9", form="XYZ")
+    assert entry.measurement.xyz == pytest.approx([95.05, 100.0, 108.9])
+    assert entry.doubts == ()
+    assert parse_entry("0", form="XYZ").Y == 0.0
+
+
+@pytest.mark.parametrize(
+    ("text", "sentence"),
+    [
+        ("95 -100 108", "none of the three can be below 0"),
+        ("95 0 108", "is no light"),
+        ("95 100", "type X, Y and Z, as 93.5 98.4 107.1,"),
+    ],
+)
+def test_XYZ_that_cannot_be_is_refused(text: str, sentence: str) -> None:
+    with pytest.raises(ValueError, match=sentence):
+        parse_entry(text, form="XYZ")
+
+
+def test_a_colour_may_lie_anywhere_but_a_grey_may_not() -> None:
+    assert parse_entry("0.64 0.33 21").doubts
+    assert parse_entry("0.64 0.33 21", grey=False).doubts == ()
+    assert parse_entry("41.2 21.3 1.9", form="XYZ", grey=False).doubts == ()
+
+
+def test_patterns_by_hand_are_asked_for_once() -> None:
+    asked: list[Patch] = []
+    source = HandSource(asked.append)
+    first, second = grey_patch(50, SignalFormat()), grey_patch(60, SignalFormat())
+    for patch in (first, first, second, first):
+        source.show(patch)
+        assert source.shows(patch)
+    assert asked == [first, second, first]
+    assert not source.shows(second)
+
+
+def test_a_correction_is_applied_to_every_answer() -> None:
+    meter = HandMeter(lambda _patch: HandEntry(0.3127, 0.3290, 100.0))
+    matrix = np.diag([1.1, 1.0, 0.9])
+    corrected = CorrectedMeter(meter, matrix, "by a reference")
+    plain = meter.measure(grey_patch(100, SignalFormat()), 1.0).xyz
+    assert corrected.measure(grey_patch(100, SignalFormat()), 1.0).xyz == pytest.approx(matrix @ plain)
+    assert (corrected.name, corrected.repeats, corrected.noise) == ("Meter by hand, corrected", False, meter.noise)
+    with pytest.raises(ValueError, match="3 by 3 numbers"):
+        CorrectedMeter(meter, np.full((3, 3), np.nan), "broken")

@@ -8,10 +8,10 @@ import numpy as np
 
 from aequitone.instruments.ports import Bench, Clock
 from aequitone.reference import Target, grey_errors
+from aequitone.standins.bench_parts import MeterPart
 from aequitone.standins.clock import VirtualClock
 from aequitone.standins.devices import StandInLink, StandInMeter, StandInSource
 from aequitone.standins.nvram import Nvram
-from aequitone.standins.parts import MeterPart
 from aequitone.standins.scenario import Scenario
 from aequitone.standins.screen import StandInScreen
 

@@ -9,7 +9,7 @@ import numpy as np
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Clock, Measurement, MeterNoise
 from aequitone.signal import Container, Patch, Range, Transfer, code_value, signal_of
-from aequitone.standins.parts import MeterPart, SourcePart
+from aequitone.standins.bench_parts import MeterPart, SourcePart
 from aequitone.standins.scenario import HandPart
 from aequitone.standins.screen import StandInScreen
 from aequitone.standins.sensor import Sensor
@@ -127,13 +127,23 @@ class StandInMeter:
 
     def measure(self, patch: Patch, seconds: float) -> Measurement:  # noqa: ARG002 - it looks at the screen
         """What the port promises; the scenario's faults included."""
-        self._clock.sleep(seconds + self._part.overhead_seconds)
+        light = self.integrate(seconds)
         fault = self.fault()
         if fault is Fault.RUBBISH:
             return Measurement(float("nan"), -1e9, 0.0)
         if fault is not None:
             raise InstrumentError(self.name, fault.value)
-        return self.looked(seconds)
+        return self.told(light, seconds)
+
+    def integrate(self, seconds: float) -> np.ndarray:
+        """Take the time that a measurement takes; what came in meanwhile, without the meter's own noise.
+
+        A picture that changes meanwhile is half in.
+        """
+        self._clock.sleep(self._part.overhead_seconds)
+        first = self._light()
+        self._clock.sleep(seconds)
+        return np.asarray((first + self._light()) / 2.0)
 
     def fault(self) -> "Fault | None":
         """What goes wrong with the answer that is due now, by the scenario."""
@@ -155,28 +165,28 @@ class StandInMeter:
             fate -= share
         return None
 
-    def looked(self, seconds: float) -> Measurement:
-        """What it sees, after `seconds` that have passed."""
+    def told(self, light: np.ndarray, seconds: float) -> Measurement:
+        """What it makes of the light of `seconds`."""
         if self._screen.picture is None:
             raise InstrumentError(self.name, "there is no patch to read yet")
-        X, Y, Z = self._seen(seconds).tolist()
+        X, Y, Z = self._answer(light, seconds).tolist()
         return Measurement(X, Y, Z)
 
     def synchronise(self, hz: float | None) -> None:
         """Integrate over whole periods of so many Hz; None for not."""
         self.synchronised_hz = hz
 
-    @property
-    def overhead_seconds(self) -> float:
-        return self._part.overhead_seconds
-
-    def _seen(self, seconds: float) -> np.ndarray:
+    def _light(self) -> np.ndarray:
         part, screen = self._part, self._screen
         xyz = self.sensor.seen(screen.light_now(part.spot, part.angle_degree))
         if part.placement == "pressed" and screen.part.soft_surface:
             xyz = xyz * _PRESSED
         elif part.placement == "distance" and screen.part.ambient.cd_m2:
             xyz = xyz + self.sensor.ambient(screen.part.ambient)
+        return xyz
+
+    def _answer(self, xyz: np.ndarray, seconds: float) -> np.ndarray:
+        part, screen = self._part, self._screen
         sd = self.true_noise.sd(xyz, seconds)
         flicker = screen.part.flicker
         if flicker.depth and self.synchronised_hz != flicker.hz:

@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from aequitone.reference import TARGETS
-from aequitone.standins.parts import MeterPart, Part, ScreenPart, SourcePart
+from aequitone.standins.bench_parts import MeterPart, SourcePart
+from aequitone.standins.parts import Part, ScreenPart
 from aequitone.standins.shipped import ScenarioError, shipped_scenarios, shipped_text
 
 

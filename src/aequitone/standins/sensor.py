@@ -4,7 +4,8 @@ import numpy as np
 
 from aequitone.colorimetry import White
 from aequitone.colorimetry.arrays import Array
-from aequitone.standins.parts import USUAL_SPECTRUM, AmbientPart, MeterPart, ScreenPart
+from aequitone.standins.bench_parts import MeterPart
+from aequitone.standins.parts import USUAL_SPECTRUM, AmbientPart, ScreenPart
 from aequitone.standins.screen import Light
 from aequitone.standins.spectra import (
     BANDS,

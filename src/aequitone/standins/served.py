@@ -63,11 +63,11 @@ def served_meter(bench: StandInBench) -> Served:
         arguments.end()
         if bench.screen.picture is None:
             raise ScpiError(-230, "no picture yet")
-        clock.sleep(seconds + meter.overhead_seconds)
+        light = meter.integrate(seconds)
         fault = meter.fault()
         if fault is not None:
             raise Failing(fault)
-        seen = meter.looked(seconds)
+        seen = meter.told(light, seconds)
         return f",{seen.X:.9g},{seen.Y:.9g},{seen.Z:.9g}"
 
     def choose(arguments: Arguments) -> None:

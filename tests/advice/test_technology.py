@@ -1,0 +1,55 @@
+"""The meter's mode, suspected from native primaries."""
+
+import numpy as np
+import pytest
+
+from aequitone.advice.technology import TECHNOLOGY_WORDS, mode_words, suspect
+from aequitone.signal import colour_patch
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+from aequitone.standins.shipped import shipped_scenarios
+
+RGB = ((100.0, 0.0, 0.0), (0.0, 100.0, 0.0), (0.0, 0.0, 100.0))
+
+
+def primaries(name: str, mode: str, seed: int) -> tuple[str, np.ndarray]:
+    bench = build_bench(load_scenario(name), seed)
+    part = bench.screen.part
+    native = [i for i, preset in enumerate(part.gamut) if preset.shows == "native"]
+    if native:
+        bench.screen.turn({"gamut": native[0]})
+    bench.meter.sensor.choose(mode or part.technology)
+    patches = [colour_patch("c", rgb, bench.scenario.source.format) for rgb in RGB]
+    return part.technology, np.array([bench.meter.sensor.seen(bench.screen.steady_light(p)) for p in patches])
+
+
+@pytest.mark.parametrize("name", [name for name in shipped_scenarios() if name != "laser-projector"])
+def test_no_false_alarm_on_screens_in_their_own_mode(name: str) -> None:
+    for seed in range(10):
+        technology, xyz = primaries(name, "", seed)
+        judged = suspect(technology, xyz)
+        assert judged is not None
+        assert judged.words == ""
+
+
+def test_another_kind_of_screen_is_suspected_with_its_name() -> None:
+    _, xyz = primaries("wide-lcd", "", 0)
+    judged = suspect("crt", xyz)
+    assert judged is not None
+    assert judged.closest == "wide-lcd"
+    assert "look like those of a wide-gamut LCD, not of a tube" in judged.words
+
+
+def test_primaries_like_nothing_usual_are_said_more_carefully() -> None:
+    odd = np.array([[30.0, 10.0, 1.0], [30.0, 35.0, 5.0], [20.0, 6.0, 90.0]])
+    judged = suspect("led-lcd", odd)
+    assert judged is not None
+    assert "are not those of a usual LED-LCD" in judged.words
+    assert suspect("cardboard", odd) is None
+
+
+def test_a_mode_that_is_not_the_screens_is_said() -> None:
+    assert "set to plasma, but the screen is noted as a white-subpixel OLED" in mode_words("white-oled", "plasma")
+    for screen, mode in (("white-oled", "white-oled"), ("white-oled", ""), ("", "plasma"), ("white-oled", "any")):
+        assert mode_words(screen, mode) == ""
+    assert set(TECHNOLOGY_WORDS) == {load_scenario(name).screen.technology for name in shipped_scenarios()}
