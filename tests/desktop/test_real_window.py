@@ -47,7 +47,7 @@ class Keys:
 
     def __call__(self, key: str) -> None:
         subprocess.run(["xdotool", "key", key], env=self._environment, check=True, timeout=10)
-        time.sleep(0.25)
+        time.sleep(0.4)
 
     def come_forward(self, name: str) -> None:
         def found() -> str:
@@ -69,7 +69,8 @@ class Keys:
 
     def wait_for(self, query: str, answer: list[tuple]) -> None:
         wait(lambda: self.ask(query) == answer, f"{query} to give {answer}")
-        time.sleep(0.5)
+        # The window hears of it after the logbook; on a loaded machine, well after.
+        time.sleep(2.0)
 
 
 def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_path: Path) -> None:

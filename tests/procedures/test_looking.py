@@ -89,6 +89,15 @@ def test_light_that_wanders_a_little_is_read_with_that_doubt() -> None:
     assert looked.xyz[1] == pytest.approx(49.5, rel=0.02)
 
 
+def test_a_meter_much_noisier_than_it_says_is_learnt_and_not_refused() -> None:
+    noise, eye = NoiseModel(SHEET), Eye(100.0, 3, factor=12.0)
+    policy = policy_for(100.0, 100.0)
+    looked = [look(eye, policy, noise) for _ in range(12)]
+    assert noise.factor(100.0) > 5.0
+    assert np.mean([abs(one.xyz[1] - 100.0) for one in looked[3:]]) < 3.0 * policy.sd * 12.0
+    assert all(abs(one.xyz[1] - 100.0) < 5.0 * one.sd[1] for one in looked)
+
+
 def test_a_person_is_asked_once() -> None:
     eye = Eye(50.0)
     looked = look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET), repeats=False)

@@ -22,6 +22,10 @@ _ENOUGH = 1.05
 _MOST_ANSWERS = 9
 # Light that wanders by less than this is still a reading, with the wandering as its doubt.
 _WANDERING = 0.05
+# Standard deviation of normal noise over its median absolute deviation.
+_NORMAL = 1.4826
+# Answers that follow their order in time this closely have a course, and are no noise.
+_IN_ORDER = 0.8
 
 Measure = Callable[[float], Array]
 """Integrates for so many seconds; XYZ in cd/m², shape (3,)."""
@@ -92,7 +96,7 @@ def look(
         if len(answers) >= _MOST_ANSWERS or spent:
             if len(kept) >= 2 or (kept and not doubt):
                 return _put_together(answers, times, kept, noise)
-            return _wandering(answers, times)
+            return _wandering(answers, times, noise)
         if kept:
             light = float(np.mean([answers[i][1] for i in kept]))
         seconds = _next_exposure(policy, noise, light, have, len(kept)) if light is not None else _FIRST_LOOK
@@ -133,14 +137,23 @@ def _agree(first: Array, second: Array, time_first: float, time_second: float, n
     return bool(np.all((apart <= _SIGMAS * spread) | (apart <= _SAME * np.abs(middle))))
 
 
-def _wandering(answers: list[Array], times: list[float]) -> Looked:
-    """Light that moves while it is read: its middle, with all of its wandering as the doubt."""
+def _wandering(answers: list[Array], times: list[float], noise: NoiseModel) -> Looked:
+    """Light that moves, or a meter much noisier than it says: the middle, with all of the spread as the doubt."""
     taken = np.array(answers)
-    spread = np.ptp(taken[:, 1]) / max(float(np.median(taken[:, 1])), 1e-9)
-    if spread > _WANDERING:
+    middle = np.median(taken, axis=0)
+    spread = _NORMAL * np.median(np.abs(taken - middle), axis=0)
+    if spread[1] > _WANDERING * max(float(middle[1]), 1e-9):
         raise Unsteady
+    kept = np.flatnonzero(np.all(np.abs(taken - middle) <= _SIGMAS * np.maximum(spread, 1e-12), axis=1))
+    order = np.corrcoef(np.arange(len(kept)), taken[kept, 1])[0, 1] if len(kept) > 2 else 0.0
+    scatter = 0.0
+    if abs(order) < _IN_ORDER:
+        # No course in it, so it is noise: what is learnt now spares the next reading the doubt.
+        sheet = np.array([noise.sheet.variance(middle, times[i]) for i in kept])
+        scatter = float((((taken[kept] - taken[kept].mean(axis=0)) ** 2) / sheet).sum())
+        noise.learn(float(middle[1]), scatter, len(kept))
     return Looked(
-        np.median(taken, axis=0), taken.std(axis=0, ddof=1), len(answers), sum(times) / len(times), 0.0, 0
+        taken[kept].mean(axis=0), spread, len(kept), sum(times) / len(times), scatter, len(answers) - len(kept)
     )
 
 

@@ -14,6 +14,8 @@ from aequitone.standins.scenario import HandPart
 from aequitone.standins.screen import StandInScreen
 from aequitone.standins.sensor import Sensor
 
+# Light, as a share of the peak, up to which a plasma makes its greys by dither.
+_DITHERED = 0.03
 # A pressed soft panel: what X and Z gain and lose under the foot of a meter.
 _PRESSED = np.array([1.006, 1.0, 0.988])
 
@@ -194,7 +196,9 @@ class StandInMeter:
             pulses = flicker.hz * seconds
             xyz = xyz * (1.0 + flicker.depth * float(np.sin(2.0 * np.pi * self._rng.random())) / pulses)
         if screen.part.dither_share:
-            sd = sd + xyz * screen.part.dither_share / np.sqrt(seconds)
+            # Dither is coarse in the dark; bright greys have steps enough without it.
+            dark = np.minimum(xyz, _DITHERED * screen.part.peak_cd_m2)
+            sd = sd + dark * screen.part.dither_share / np.sqrt(seconds)
         if part.dark_drift_cd_m2:
             minutes = (self._clock.now() - self._start) / 60.0
             xyz = xyz + part.dark_drift_cd_m2 * float(np.exp(-minutes / part.dark_drift_minutes))
