@@ -130,7 +130,7 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
             technology=draft.technology,
             target=draft.target,
             levels=draft.levels,
-            bench=draft.bench,
+            bench=draft.bench.suited_to(draft.technology),
             controls=arrival.controls,
         )
     else:

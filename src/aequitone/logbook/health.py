@@ -6,7 +6,7 @@ from datetime import datetime
 
 from aequitone.advice.technology import mode_words
 from aequitone.instruments.ports import MeterNoise
-from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.records import DIMMING_TECHNOLOGIES, BenchChoice
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.steps import Reading
@@ -16,9 +16,8 @@ _LEAST_REPEATS = 6
 _OLD_DAYS = 180
 _LOOSE_UV = 0.002
 _MANY_LEFT_OUT = 0.05
-# Kinds of screen whose light pulses or dims; for the others the warnings would be noise.
+# Kinds of screen whose light pulses; for the others the warning would be noise.
 _PULSED = ("crt", "plasma", "dlp-wheel")
-_DIMMING = ("white-oled", "rgb-oled")
 
 
 @dataclass(frozen=True)
@@ -60,7 +59,7 @@ def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
         told.append(Ailment(f"{words}.", todo))
     told += _of_readings(facts)
     told += _of_correction(facts, now)
-    if facts.technology in _DIMMING and facts.choice.automatic and not facts.choice.refresh_every:
+    if facts.technology in DIMMING_TECHNOLOGIES and facts.choice.automatic and not facts.choice.refresh_every:
         told.append(
             Ailment(
                 "This kind of panel dims under a still picture, and no refresh fields are set.",

@@ -1,6 +1,6 @@
 """What the logbook gives out: plain values, safe in any thread."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
 from typing import Any
@@ -12,6 +12,10 @@ from aequitone.signal import Range, SignalFormat
 
 # Factors on the wanted standard deviation.
 PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
+
+
+# Panels that dim under a picture that stands still, and how often a brighter field keeps them from it.
+DIMMING_TECHNOLOGIES, USUAL_REFRESH_SECONDS = ("white-oled", "rgb-oled"), 40.0
 
 
 class PassKind(StrEnum):
@@ -68,6 +72,12 @@ class BenchChoice:
     @property
     def format(self) -> SignalFormat:
         return SignalFormat(self.depth, Range(self.range), self.window)
+
+    def suited_to(self, technology: str) -> "BenchChoice":
+        """The choice for the first visit to such a screen: refresh fields where its kind dims."""
+        if technology in DIMMING_TECHNOLOGIES and not self.refresh_every:
+            return replace(self, refresh_every=USUAL_REFRESH_SECONDS)
+        return self
 
     @property
     def care(self) -> Care:

@@ -41,7 +41,7 @@ def begin_standin_visit(
             depth=source.depth_bit,
             range=source.range.value,
             window=source.window_share,
-        ),
+        ).suited_to(screen.technology),
         controls=[control_of(part) for part in screen.control if part.role in set(Role)],
     )
 

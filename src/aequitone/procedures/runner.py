@@ -1,5 +1,6 @@
 """Carries out the steps of a procedure on a bench, keeps the journal, and can be paused and abandoned."""
 
+import math
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -155,7 +156,8 @@ class Runner:
         self.noise = NoiseModel(self._meter.noise, ((r.Y, r.scatter, r.repeats) for r in readings))
         now = self._bench.clock.now()
         self._began = now - max((reading.at for reading in readings), default=0.0)
-        self._refreshed_at = now
+        # Nobody knows how long the picture has stood: a pass with refresh fields begins with one.
+        self._refreshed_at = -math.inf
         last = max(past, default=-1)
         seq = -1
         try:

@@ -17,7 +17,9 @@ from aequitone.standins.unit import Unit
 
 _KEPT_FRAMES = 4096
 # Least channel over most, in linear light, below which a picture is colour and above which it is grey.
-_COLOUR, _GREY = 0.45, 0.85
+_COLOUR, _GREY = 0.1, 0.55
+# Of the least channel's light, what the fourth subpixel gives.
+_SHARE_OF_WHITE = 0.5
 
 
 @dataclass(frozen=True)
@@ -196,16 +198,23 @@ class StandInScreen:
         part, unit = self.part, self.unit
         linear = frame.linear if cast is None else frame.linear * cast
         scale = part.peak_cd_m2 * at.light_output * factor
-        boost = part.white_pixel.boost
-        lit = scale * power_limit(part, frame.average) / (1.0 + boost)
+        lit = scale * power_limit(part, frame.average)
         # A backlight that dims takes its leakage along; black that floats follows the average level.
         panel = unit.gamut.xyz_matrix @ linear * lit + unit.leakage * scale
         if part.power.floating_black_cd_m2:
             panel = panel + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
-        if not boost:
+        return self._helped(panel, linear, lit) if part.white_pixel.boost else Light(panel)
+
+    def _helped(self, panel: Array, linear: Array, lit: float) -> Light:
+        """With a fourth subpixel: greys get brighter than their colours add up to, and keep their hue."""
+        boost, most = self.part.white_pixel.boost, float(linear.max())
+        if most <= 0.0:
             return Light(panel)
-        least, most = float(linear.min()), float(linear.max())
-        return Light(panel, unit.white_pixel * (least * _help(least / most) * lit if most > 0.0 else 0.0))
+        least = float(linear.min())
+        whole = panel * (1.0 + boost * _help(least / most)) / (1.0 + boost)
+        # What the fourth one gives has a spectrum of its own, and the other three give that much less.
+        white = self.unit.white_pixel * (_SHARE_OF_WHITE * least * lit)
+        return Light(whole - white, white)
 
     def _found(self, control: ControlPart, rng: np.random.Generator) -> int:
         if not control.found_spread:

@@ -33,7 +33,7 @@ class Unit:
         self.sag[int(rng.integers(3))] = part.fault.sag
         self.band_shifts = rng.normal(0.0, spread.band_nm, 3)
         """Where its bands of light lie, in nm from the model's."""
-        self.white_pixel = White("white pixel", *part.white_pixel.xy).xyz(part.white_pixel.boost)
+        self.white_pixel = White("white pixel", *part.white_pixel.xy).xyz()
         self.luminance = self.gamut.xyz_matrix[1]
         """Share of R, G, B in the luminance of their white."""
 
