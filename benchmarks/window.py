@@ -51,6 +51,7 @@ app.exec()
 """
 
 
+_BENCH_SECONDS = 12.0
 # A tick that comes this late had something to wait for.
 _IDLE_MS = 2.0
 _PROBE = """
@@ -111,6 +112,8 @@ def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, f
         now = time.perf_counter()
         if presenter.running:
             turns.setdefault(presenter.here.value, []).append((last[0], now))
+        elif presenter.bench.open:
+            turns.setdefault("Bench, live", []).append((last[0], now))
         last[0] = now
 
     beat = QTimer()
@@ -122,9 +125,21 @@ def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, f
         app.processEvents()
     presenter.act(Act.SAVE_ARRIVAL)
     begun: set[Station] = set()
+    # The Bench is opened first, and its chart is filled.
+    at_bench = [0.0]
 
     def drive() -> None:
         if presenter.here is Station.ARRIVE or presenter.running:
+            return
+        if not at_bench[0]:
+            at_bench[0] = time.perf_counter()
+            window._act(Act.BENCH)
+            return
+        if presenter.bench.open:
+            if not presenter.bench.room.running and time.perf_counter() - at_bench[0] < _BENCH_SECONDS / 2:
+                presenter.act(Act.LIVE)
+            elif time.perf_counter() - at_bench[0] > _BENCH_SECONDS:
+                presenter.act(Act.STOP_BENCH if presenter.bench.room.running else Act.BENCH)
             return
         if presenter.here is Station.HAND_OVER:
             app.quit()

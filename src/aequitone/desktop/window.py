@@ -1,5 +1,6 @@
 """The main window: puts the views together and passes keys on."""
 
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,11 +20,12 @@ from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of
 from aequitone.desktop.presenter import Presenter, View
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
-from aequitone.desktop.strip_chart import load_library
 from aequitone.desktop.table import LadderTable, as_text
 
 if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
+
+_FRAME_MS = 33.0
 
 
 class MainWindow(QMainWindow):
@@ -34,6 +36,7 @@ class MainWindow(QMainWindow):
         self.presenter, self.patterns, self._settings = presenter, patterns, settings
         self._remote: Remote | None = None
         self._view: View | None = None
+        self._drawn_at = 0.0
         self._tabled = settings.value("table", False, type=bool)
         self._shortcuts: dict[str, tuple[QShortcut, Act]] = {}
         self.setWindowTitle("Aequitone")
@@ -95,12 +98,14 @@ class MainWindow(QMainWindow):
     # Showing
 
     def _refresh_soon(self) -> None:
-        # Several changes in one turn of the event loop are drawn once.
+        # Several changes in one frame are drawn once: eyes want no more than thirty pictures a second.
         if not self._soon.isActive():
-            self._soon.start(0)
+            drawn_ago = (time.monotonic() - self._drawn_at) * 1000.0
+            self._soon.start(max(0, round(_FRAME_MS - drawn_ago)))
 
     def refresh(self) -> None:
         """Bring every view up to the present moment."""
+        self._drawn_at = time.monotonic()
         view = self.presenter.view()
         before, self._view = self._view, view
         self._strip.show_state(view.strip)
@@ -167,10 +172,6 @@ class MainWindow(QMainWindow):
                 self._panel.send_entry()
             case Act.ADD_INSTRUMENT:
                 self._bench.focus_address()
-            case Act.BENCH if self._view is not None and self._view.bench is None:
-                # What draws curves is fetched before the chart is asked for.
-                self.presenter.desk.do(load_library, lambda _none: None, lambda _error: None)
-                self.presenter.act(act)
             case _:
                 self.presenter.act(act)
 
