@@ -27,7 +27,7 @@ def at_bench(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) 
     window = open_on(logbook)
     driver = drive(window)
     driver.press_for(Act.BENCH)
-    driver.wait(lambda: window.presenter.view().bench is not None, "the Bench")
+    driver.wait(window._bench.isVisible, "the Bench")
     return window, driver
 
 
@@ -40,6 +40,7 @@ def combo(window: MainWindow, name: str) -> QComboBox:
 
 def choose(window: MainWindow, driver: Driver, name: str, data: object) -> None:
     box = combo(window, name)
+    driver.wait(lambda: box.findData(data) >= 0, f"{data} to be offered")
     box.setCurrentIndex(box.findData(data))
     driver.wait(lambda: combo(window, name).currentData() == data, f"{name} to be chosen")
 
@@ -116,6 +117,13 @@ def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
     assert words in sentence(window)
 
 
+def test_the_meters_mode_is_checked_by_the_primaries(at_bench: AtBench) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.CHECK_MODE)
+    driver.wait(lambda: "as usual for this kind of screen" in sentence(window), "the verdict")
+    assert idle(window)
+
+
 def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logbook, visit: VisitRecord) -> None:
     window, driver = at_bench
     choose(window, driver, "Meter mode", "plasma")
@@ -134,7 +142,7 @@ def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logboo
         visit.screen,
     )
     assert kept.meter == "Stand-in colorimeter, set to plasma"
-    assert window.presenter.bench.state(locked=False).ailments == ()
+    driver.wait(lambda: window.presenter.bench.state(locked=False).ailments == (), "nothing to be said any more")
     assert abs(kept.matrix - kept.matrix.diagonal() * [[1, 0, 0], [0, 1, 0], [0, 0, 1]]).max() > 0.0
     driver.wait(lambda: "corrected" in window.presenter.view().foot.meter, "the foot to say so")
 

@@ -21,6 +21,7 @@ from aequitone.signal import Container, Range, Transfer
 LOOK_PERCENTS = (100.0, 0.0, -5.0, 5.0, 25.0, 50.0, 65.0, 80.0, 95.0)
 # Muted red, green and blue: inside every gamut, so that the container shows and not the panel's edge.
 MUTED = ((65.0, 50.0, 50.0), (50.0, 65.0, 50.0), (50.0, 50.0, 65.0))
+_DARKEST = LOOK_PERCENTS.index(5.0)
 _HIGH, _LOW = LOOK_PERCENTS.index(65.0), LOOK_PERCENTS.index(50.0)
 _GAMUTS: dict[Container, Gamut] = {Container.REC709: REC709, Container.P3: P3, Container.REC2020: REC2020}
 
@@ -31,6 +32,11 @@ _TOPS = (1000.0, 4000.0, 10_000.0)
 # Misses are counted in cube roots of relative light, about as the eye counts them.
 _FAR = 0.03
 _TOE = 3e-4
+_SIGMAS = 3.0
+# Three muted colours cannot be told apart by less than this, in u'v' over all three.
+_DOUBT_UV = 0.0008
+# What speaks against an explanation beyond its curve, in the same unit.
+_REFUTED = 0.02
 
 
 class RangeAnswer(StrEnum):
@@ -57,11 +63,15 @@ class Answer:
         return self.miss < _FAR
 
 
-def recognise(grey: Array, muted: Array, sent: Range) -> Answer:
+def recognise(
+    grey: Array, muted: Array, sent: Range, sd: Array | None = None, believed: Container | None = None
+) -> Answer:
     """The answer that explains the first look.
 
     `grey`: XYZ in cd/m² at LOOK_PERCENTS, shape (9, 3). `muted`: XYZ at MUTED, shape (3, 3).
-    `sent`: the range that the codes were sent in. Raises ValueError where white gives no light.
+    `sent`: the range that the codes were sent in. `sd`: standard deviation of Y of the greys.
+    `believed`: the primaries that were sent, which have the benefit of a doubt within the readings' noise.
+    Raises ValueError where white gives no light.
     """
     light = grey[:, 1]
     if light[0] <= 0.0 or light[0] <= light[1]:
@@ -80,10 +90,17 @@ def recognise(grey: Array, muted: Array, sent: Range) -> Answer:
         lifted = np.clip(_counted(black_share) - _counted(light[1] / light[0]), 0.0, None)
         misses = np.sqrt((((roots - seen) ** 2).sum(axis=1) + lifted**2) / (len(seen) + 1))
         miss = float(misses.min())
+        if range_ is RangeAnswer.CLIPPED and sd is not None and _rises(light, sd):
+            miss += _REFUTED
         if best is None or miss < best[0]:
             best = (miss, transfer, range_)
     assert best is not None
-    return Answer(best[1], best[2], _container(grey, muted, best[1], best[2]), best[0])
+    return Answer(best[1], best[2], _container(grey, muted, best[1], best[2], believed), best[0])
+
+
+def _rises(light: Array, sd: Array) -> bool:
+    """Whether the darkest grey above black is brighter than black, which a clipped range does not let it be."""
+    return bool(light[_DARKEST] - light[1] > _SIGMAS * np.hypot(sd[_DARKEST], sd[1]))
 
 
 def taken(signal: Array, range_: RangeAnswer) -> Array:
@@ -124,7 +141,9 @@ def _rolled(light: Array, knee: float, top: float) -> Array:
     return np.where(light <= knee, light, bent)
 
 
-def _container(grey: Array, muted: Array, transfer: Transfer, range_: RangeAnswer) -> Container:
+def _container(
+    grey: Array, muted: Array, transfer: Transfer, range_: RangeAnswer, believed: Container | None
+) -> Container:
     """The primaries of which the muted colours that were read are mixed.
 
     Under each, the two greys tell how much light every channel gives at both signals; a muted colour is
@@ -143,5 +162,8 @@ def _container(grey: Array, muted: Array, transfer: Transfer, range_: RangeAnswe
             high_rgb = low_rgb * rise
         mixtures = np.tile(low_rgb, (3, 1)) + np.diag(high_rgb - low_rgb)
         wanted = uv_from_xyz(np.clip(gamut.xyz(mixtures), 1e-9, None))
-        misses[container] = float(((seen - wanted) ** 2).sum())
-    return min(misses, key=lambda container: misses[container])
+        misses[container] = float(np.sqrt(((seen - wanted) ** 2).sum()))
+    best = min(misses, key=lambda container: misses[container])
+    if believed is not None and misses[believed] <= misses[best] + _DOUBT_UV:
+        return believed
+    return best

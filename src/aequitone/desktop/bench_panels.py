@@ -35,6 +35,7 @@ def idle(state: BenchState, message: str, reading: Reading | None) -> PanelState
             KeyHint("Y", "measure the delay", Act.DELAY),
             KeyHint("F", "find the refresh", Act.FIND_REFRESH),
             KeyHint("K", "correct the meter", Act.CORRECT),
+            KeyHint("P", "check its mode", Act.CHECK_MODE),
             KeyHint("A", "add an instrument", Act.ADD_INSTRUMENT),
             _BACK,
         ),

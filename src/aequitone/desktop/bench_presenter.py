@@ -71,9 +71,10 @@ class BenchPresenter(QObject):
             self.room.stop()
         elif taken or self.room.running:
             return
-        elif act is Act.CORRECT:
+        elif act in (Act.CORRECT, Act.CHECK_MODE):
             self._show_patterns()
-            self.room.correct(self._facts, self._choice)
+            work = self.room.correct if act is Act.CORRECT else self.room.check_mode
+            work(self._facts, self._choice)
         elif act in _READS:
             self._show_patterns()
             _READS[act](self.room, self._choice)

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
+from aequitone.advice.technology import suspect
 from aequitone.colorimetry import cast_of, uv_from_xyz
 from aequitone.colorimetry.correction import Fit, four_colour, least_squares
 from aequitone.desktop import bench_words
@@ -24,7 +25,7 @@ from aequitone.logbook.model import now
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.procedures.delay import Delay, measure_delay
 from aequitone.procedures.live import live, read_once
-from aequitone.procedures.pairs import PAIR_COLOURS, read_colours
+from aequitone.procedures.pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import Event, StepDone
 from aequitone.procedures.steps import Note, Progress, Read, Reading
 from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
@@ -59,6 +60,8 @@ class BenchRoom(QObject):
         self.warmth: Warmth | None = None
         self.note = ""
         self.reference = "by hand"
+        self.noise = bench_words.USUAL_NOISE
+        """The data sheet of the meter that was last used here."""
 
     @property
     def running(self) -> bool:
@@ -84,8 +87,8 @@ class BenchRoom(QObject):
             bench_words.options(choice, self._shelf, self._corrections),
             tuple(self._samples),
             self.title or "Light and cast over time",
-            bench_words.ailment_lines(facts, choice, correction),
-            bench_words.knowledge(facts, choice, readings),
+            bench_words.ailment_lines(facts, choice, correction, self.noise),
+            bench_words.knowledge(facts, choice, readings, self.noise),
             locked or self.running,
         )
 
@@ -175,6 +178,26 @@ class BenchRoom(QObject):
 
         self._desk.do(work, done, self._failed)
 
+    def check_mode(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
+        """Read red, green and blue, and say whether they can be those of this kind of screen."""
+        technology = facts.visit.technology if facts else ""
+
+        def done(readings: list[Reading]) -> None:
+            judged = suspect(technology, np.array([reading.xyz for reading in readings[:3]]))
+            if judged is None:
+                self.said.emit("Note at Arrive what kind of screen this is; then its primaries can be judged.")
+            else:
+                self.said.emit(judged.words or "Red, green and blue are as usual for this kind of screen.")
+
+        format_ = choice.format
+        self._begin(
+            "Checking the mode",
+            choice,
+            lambda run, bench: run.procedure(bench, read_colours(FOUR_COLOURS, format_)),
+            done,
+            charted=False,
+        )
+
     def correct(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
         """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
         if choice.meter == "by hand":
@@ -252,7 +275,12 @@ class BenchRoom(QObject):
         *,
         charted: bool = True,
     ) -> None:
-        self._start(title, choice, lambda run: work(run, self._benches.bench(choice).bench), done, charted=charted)
+        def on_bench(run: BenchRun) -> Any:
+            bench = self._benches.bench(choice).bench
+            self.noise = bench.meter.noise
+            return work(run, bench)
+
+        self._start(title, choice, on_bench, done, charted=charted)
 
     def _start(
         self,

@@ -13,7 +13,8 @@ from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, Instrument
 from aequitone.planning.pace import Pace
 from aequitone.procedures.steps import Reading
 
-_USUAL_NOISE = MeterNoise(0.010, 0.002)
+# A colorimeter of the usual kind, until one is used.
+USUAL_NOISE = MeterNoise(0.010, 0.002)
 _BY_HAND: tuple[Option, ...] = (("by hand xyY", "by hand: type x, y, Y"), ("by hand XYZ", "by hand: type X, Y, Z"))
 
 
@@ -64,13 +65,15 @@ def correction_words(correction: CorrectionRecord, now: datetime) -> str:
     return f"{kind} by {correction.reference}, leaves {correction.fit_uv:.4f} u'v', {age}"
 
 
-def knowledge(facts: VisitFacts | None, choice: BenchChoice, readings: Sequence[Reading]) -> tuple[Option, ...]:
+def knowledge(
+    facts: VisitFacts | None, choice: BenchChoice, readings: Sequence[Reading], sheet: MeterNoise
+) -> tuple[Option, ...]:
     """What is known of the bench's pace, noise and delay."""
     told: list[Option] = []
     if facts is not None and readings:
         pace = Pace().learnt(readings)
         told.append(("Pace", f"{pace.reading_overhead:.1f} s a reading beyond its integration"))
-        noise = learnt_noise(_USUAL_NOISE, readings)
+        noise = learnt_noise(sheet, readings)
         factors = ", ".join(
             f"{band.factor:.1f} {'above' if band.low else 'under'} {band.low or band.high:g}"
             for band in noise.bands()
@@ -86,13 +89,13 @@ def knowledge(facts: VisitFacts | None, choice: BenchChoice, readings: Sequence[
 
 
 def ailment_lines(
-    facts: VisitFacts | None, choice: BenchChoice, correction: CorrectionRecord | None
+    facts: VisitFacts | None, choice: BenchChoice, correction: CorrectionRecord | None, sheet: MeterNoise
 ) -> tuple[tuple[str, str], ...]:
     """The warnings, each with what to do."""
     bench = BenchFacts(
         choice,
         facts.visit.technology if facts else "",
-        _USUAL_NOISE,
+        sheet,
         facts.readings if facts else (),
         correction,
         choice.synchronise_hz,

@@ -58,6 +58,8 @@ class Driver:
                 raise Stuck(f"waited in vain for {what}; the panel says “{panel.heading}: {panel.sentence}”")
             self._app.processEvents()
             time.sleep(0.004)
+        # Whoever waits for something acts on what they see of it.
+        self._window.refresh()
         self._app.processEvents()
 
     def wait_for_station(self, station: Station) -> None:

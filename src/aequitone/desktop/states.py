@@ -49,6 +49,7 @@ class Act(Enum):
     DELAY = "delay"
     FIND_REFRESH = "refresh"
     CORRECT = "correct"
+    CHECK_MODE = "check the mode"
     ADD_INSTRUMENT = "add instrument"
     STOP_BENCH = "stop at the bench"
     IMPORT = "import"

@@ -15,7 +15,7 @@ _ROUGH_DE = 0.2
 _FINE_DE = 0.04
 _COMPARED = {percent for rgb in MUTED for percent in rgb}
 # What a range lifts or swallows is a few thousandths of white.
-_DARK_DE, _DARK_PERCENT = 0.045, 5.0
+_DARK_DE, _DARK_PERCENT = 0.03, 5.0
 _A_GAMMA = 2.2
 _MUTED_NAMES = ("muted red", "muted green", "muted blue")
 _TRANSFER_WORDS = {Transfer.GAMMA: "a power gamma (SDR)", Transfer.PQ: "PQ", Transfer.HLG: "HLG"}
@@ -58,7 +58,8 @@ def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> P
     xyz = np.array([reading.xyz for reading in seen])
     greys = len(LOOK_PERCENTS)
     try:
-        return recognise(xyz[:greys], xyz[greys:], format_.range)
+        sd = np.array([reading.sd_Y for reading in seen[:greys]])
+        return recognise(xyz[:greys], xyz[greys:], format_.range, sd, format_.container)
     except ValueError as error:
         raise WrongSignal(
             f"The first look found that {error}. Is the pattern on the screen, the meter on the pattern, and "
