@@ -13,6 +13,7 @@ from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
+from aequitone.logbook.shelf import InstrumentKind
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
 from aequitone.standins.scenario import load_scenario
@@ -175,6 +176,45 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
     assert record.bench["meter"] == "instrument"
 
 
+def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(200.0))
+    server = BenchServer(standins)
+    ports = tuple(int(address.split("::")[2]) for address in server.addresses)
+    kinds = (InstrumentKind.METER, InstrumentKind.SOURCE)
+    meter, source = (
+        logbook.shelf.remember(kind, address, "Stand-in", "1")
+        for kind, address in zip(kinds, server.addresses[:2], strict=True)
+    )
+    line = replace(visit.bench, meter="instrument", meter_id=meter.id, patterns="instrument", source_id=source.id)
+    logbook.choose_bench(visit.id, line)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: bool(logbook.passes(visit.id)) and logbook.passes(visit.id)[0].readings > 4, "readings")
+    server.close()
+    driver.wait(lambda: any(hint.act is Act.TRY_AGAIN for hint in presenter.view().panel.keys), "the trouble")
+    assert "Every reading up to here is kept" in sentence(window)
+    kept = logbook.readings(logbook.passes(visit.id)[0].id)
+    with BenchServer(standins, (ports[0], ports[1], ports[2])):
+        while not presenter.view().panel.progress and presenter.running:
+            driver.press_for(Act.TRY_AGAIN)
+            driver.wait(
+                lambda: (
+                    any(h.act is Act.TRY_AGAIN for h in presenter.view().panel.keys)
+                    or presenter.view().panel.progress is not None
+                ),
+                "an answer",
+            )
+        driver.wait_for_pass()
+    (record,) = logbook.passes(visit.id)
+    readings = logbook.readings(record.id)
+    assert record.state is PassState.DONE
+    assert list(readings[: len(kept)]) == list(kept)
+    assert len(readings) == 29
+
+
 @pytest.mark.parametrize(
     ("address", "told"),
     [
@@ -196,8 +236,6 @@ def test_an_address_where_nobody_is_keeps_what_was_chosen(
 def test_an_instrument_that_went_away_is_one_sentence_and_the_pass_can_begin_again(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    from aequitone.logbook.shelf import InstrumentKind
-
     gone = logbook.shelf.remember(InstrumentKind.METER, "TCPIP::127.0.0.1::9::SOCKET", "Gone", "1")
     logbook.choose_bench(visit.id, replace(visit.bench, meter="instrument", meter_id=gone.id))
     window = open_on(logbook)

@@ -3,7 +3,7 @@
 import pytest
 
 from aequitone.instruments import InstrumentError, Measurement, MeterNoise
-from aequitone.instruments.reliable import ATTEMPTS, ReliableMeter
+from aequitone.instruments.reliable import ATTEMPTS, ReliableMeter, ReliableSource
 from aequitone.signal import SignalFormat, grey_patch
 
 PATCH = grey_patch(80.0, SignalFormat())
@@ -47,3 +47,41 @@ def test_it_gives_up_with_a_sentence_that_says_what_and_where() -> None:
 def test_noise_around_black_is_believed() -> None:
     below = Measurement(-0.003, -0.002, 0.001)
     assert ReliableMeter(Scripted(below)).measure(PATCH, 2.0) is below
+
+
+class Stuttering:
+    """A source that fails as often as it is told to."""
+
+    name, settle_seconds = "Stuttering source", 0.1
+
+    def __init__(self, failures: int) -> None:
+        self.failures, self.shown = failures, []
+
+    def _fail(self) -> None:
+        if self.failures:
+            self.failures -= 1
+            raise InstrumentError(self.name, "the connection was lost")
+
+    def show(self, patch: object) -> None:
+        self._fail()
+        self.shown.append(patch)
+
+    def shows(self, patch: object) -> bool:
+        self._fail()
+        return self.shown[-1:] == [patch]
+
+
+def test_a_source_that_fails_once_is_asked_again() -> None:
+    inner = Stuttering(1)
+    source = ReliableSource(inner)
+    source.show(PATCH)
+    inner.failures = 1
+    assert source.shows(PATCH)
+    assert inner.shown == [PATCH]
+    assert (source.name, source.settle_seconds) == ("Stuttering source", 0.1)
+
+
+def test_a_source_that_goes_on_failing_is_told_of() -> None:
+    for ask in (ReliableSource.show, ReliableSource.shows):
+        with pytest.raises(InstrumentError, match="the connection was lost"):
+            ask(ReliableSource(Stuttering(2)), PATCH)

@@ -1,9 +1,9 @@
-"""A meter that is believed only when its answer can be light."""
+"""A meter that is believed only when its answer can be light, and a source that is asked twice."""
 
 import math
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.instruments.ports import Measurement, Meter, MeterNoise
+from aequitone.instruments.ports import Measurement, Meter, MeterNoise, PatternSource
 from aequitone.signal import Patch
 
 ATTEMPTS = 3
@@ -55,3 +55,30 @@ class ReliableMeter:
                 return answer
             why = reason
         raise InstrumentError(self.name, f"{why}, {ATTEMPTS} times running, at {patch.name}")
+
+
+class ReliableSource:
+    """Shows once more when a source fails: after a lost connection the second time goes over a new one."""
+
+    def __init__(self, source: PatternSource) -> None:
+        self._source = source
+
+    @property
+    def name(self) -> str:
+        return self._source.name
+
+    @property
+    def settle_seconds(self) -> float:
+        return self._source.settle_seconds
+
+    def show(self, patch: Patch) -> None:
+        try:
+            self._source.show(patch)
+        except InstrumentError:
+            self._source.show(patch)
+
+    def shows(self, patch: Patch) -> bool:
+        try:
+            return self._source.shows(patch)
+        except InstrumentError:
+            return self._source.shows(patch)

@@ -13,7 +13,7 @@ from aequitone.advice.moves import Move
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.instruments.ports import Bench
-from aequitone.instruments.reliable import ReliableMeter
+from aequitone.instruments.reliable import ReliableMeter, ReliableSource
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.journal import Journal, Recorded, Wished, checked
 from aequitone.procedures.looking import Looked, Unsteady, look
@@ -112,7 +112,7 @@ class Runner:
     ) -> None:
         self._care = care
         self._bench = bench
-        self._meter = ReliableMeter(bench.meter)
+        self._meter, self._source = ReliableMeter(bench.meter), ReliableSource(bench.source)
         self._journal = journal
         self._operator = operator
         self._listener = listener or _hear_nothing
@@ -229,21 +229,21 @@ class Runner:
     def _show(self, patch: Patch, *, settle: bool = True) -> None:
         self._asked_at = self._bench.clock.now()
         self._refresh(patch)
-        self._bench.source.show(patch)
+        self._source.show(patch)
         if settle:
             self._settle()
         self._shown = patch
 
     def _settle(self) -> None:
         measured = self._care.settle_seconds
-        self._bench.clock.sleep(self._bench.source.settle_seconds if measured is None else measured)
+        self._bench.clock.sleep(self._source.settle_seconds if measured is None else measured)
 
     def _refresh(self, patch: Patch) -> None:
         """Slip in a brighter full field when it is time for one."""
         fields, clock = self._care.refresh, self._bench.clock
         if fields is None or clock.now() - self._refreshed_at < fields.every_seconds:
             return
-        self._bench.source.show(grey_patch(fields.percent, replace(patch.format, window=1.0)))
+        self._source.show(grey_patch(fields.percent, replace(patch.format, window=1.0)))
         clock.sleep(fields.for_seconds)
         self._refreshed_at = clock.now()
         self._shown = None
@@ -254,13 +254,13 @@ class Runner:
             if self._shown != step.patch:
                 self._show(step.patch)
             looked = self._look(step)
-            if self._bench.source.shows(step.patch):
+            if self._source.shows(step.patch):
                 break
             # The source was started anew, or shows something else: this light belongs to no patch of ours.
             self._shown = None
         else:
             raise InstrumentError(
-                self._bench.source.name,
+                self._source.name,
                 f"{step.patch.name} was shown {_SHOWINGS} times, and each time it had gone before it was read. "
                 "Look whether something else uses the source",
             )
