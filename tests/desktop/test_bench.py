@@ -13,11 +13,13 @@ from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
+from aequitone.logbook.facts import load_facts
 from aequitone.logbook.shelf import InstrumentKind
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
 from aequitone.standins.scenario import load_scenario
 from aequitone.standins.server import BenchServer
+from aequitone.standins.shipped import shipped_text
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -116,6 +118,32 @@ def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
     assert words == "The meter is set to plasma, but the screen is noted as a LED-LCD."
     assert todo.startswith("Choose the screen's technology in the meter")
     assert words in sentence(window)
+
+
+def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(
+    tmp_path: Path, logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    wrong = tmp_path / "wrong.toml"
+    text = shipped_text("demo").replace("crosstalk = 0.004", 'crosstalk = 0.004\nexpects_range = "full"')
+    wrong.write_text(text, "utf-8")
+    logbook.choose_bench(visit.id, replace(visit.bench, scenario=str(wrong)))
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: "A few greys and muted colours" in sentence(window), "the first look")
+    driver.wait_for_pass()
+    (record,) = logbook.passes(visit.id)
+    assert record.state is PassState.SET_ASIDE
+    for _ in range(2):
+        assert presenter.view().panel.lines[0].label == "Mend the signal,"
+        assert "limited codes are taken as full ones. Likely" in sentence(window)
+        driver.press_for(Act.TABLE)
+    logbook.choose_bench(visit.id, visit.bench)
+    presenter._take(load_facts(logbook, visit.id))
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    assert [each.state for each in logbook.passes(visit.id)] == [PassState.SET_ASIDE, PassState.DONE]
+    assert "Grey leans" in sentence(window)
 
 
 def test_the_meters_mode_is_checked_by_the_primaries(at_bench: AtBench) -> None:

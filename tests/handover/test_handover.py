@@ -2,6 +2,8 @@
 
 import csv
 from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
@@ -17,6 +19,7 @@ from aequitone.handover.summary import grey_summary
 from aequitone.logbook import Logbook, PassKind, VisitRecord
 from aequitone.logbook.facts import load_facts
 from aequitone.logbook.passes import begin, carry_out
+from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import TARGETS, grey_errors
@@ -143,3 +146,27 @@ def test_a_summary_holds_no_nan() -> None:
     assert levels[-1]["percent"] == 0.0
     assert levels[-1]["light_percent"] is None
     assert grey_summary(None) is None
+
+
+def test_how_it_was_measured_is_told_with_correction_and_refresh(logbook: Logbook, visit: VisitRecord) -> None:
+    kept = logbook.shelf.keep_correction(
+        CorrectionRecord(
+            0,
+            "Field 1",
+            "Reference 2",
+            "led-lcd",
+            "",
+            "four colours",
+            np.eye(3),
+            0.0007,
+            0.1,
+            datetime(2026, 11, 1),
+        )
+    )
+    chosen = replace(visit.bench, correction_id=kept.id, meter_mode="plasma", refresh_every=40.0)
+    logbook.choose_bench(visit.id, chosen)
+    told = words.measured_words(load_facts(logbook, visit.id))
+    assert told.startswith("Measured with a simulated meter set to plasma, 10 % window, 10-bit limited.")
+    assert "corrected by Reference 2 (four colours" in told
+    assert "leaves up to 0.0007 in u'v'" in told
+    assert told.endswith("Refresh fields every 40 s kept the panel from dimming.")

@@ -31,6 +31,9 @@ class Live:
     paused: bool
     note: str
     xyY: tuple[float, float, float] | None = None
+    shown: str = ""
+    """The name of the patch that is shown."""
+    first_look: bool = False
 
 
 @dataclass
@@ -44,6 +47,8 @@ class LiveTracker:
     ghost: GreyPass | None = None
     _rows: dict[float, LadderRow] = field(default_factory=dict)
     _percent: float | None = None
+    _shown: str = ""
+    _first_look: bool = False
     _reading: ReadingFigure | None = None
     _delta: DeltaFigure | None = None
     _dial: DialState | None = None
@@ -67,7 +72,9 @@ class LiveTracker:
             return self._moment(paused=True)
         match event:
             case StepBegun(_, Show(patch)):
-                self._percent, self._turning = patch.percent, False
+                self._percent, self._shown, self._turning = patch.percent, patch.name, False
+            case StepBegun(_, Read(_, _, purpose)):
+                self._first_look = purpose is Purpose.FIRST_LOOK
             case StepBegun(_, Turn(), False):
                 self._turning = True
             case StepDone(_, Read(), Reading() as reading):
@@ -125,4 +132,6 @@ class LiveTracker:
             paused,
             self._note,
             self._xyY,
+            self._shown,
+            self._first_look,
         )

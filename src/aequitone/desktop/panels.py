@@ -8,9 +8,9 @@ from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
 from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
 from aequitone.handover import words
-from aequitone.logbook import PassKind
+from aequitone.logbook import PassKind, PassState
 from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.passes import grey_plan
+from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
@@ -98,10 +98,14 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             if kind is PassKind.AS_FOUND
             else "The same pass as at the start, so that the two can be laid side by side."
         )
+        lines = (BigLine("Read grey"), BigLine("as found" if kind is PassKind.AS_FOUND else "once more"))
+        finding = _finding(facts, kind)
+        if finding:
+            lines, message, before = (BigLine("Mend the signal,"), BigLine("read again")), "", finding
         return PanelState(
             "Your move",
             True,
-            (BigLine("Read grey"), BigLine("as found" if kind is PassKind.AS_FOUND else "once more")),
+            lines,
             f"{message} {before}".strip(),
             keys=(
                 KeyHint("Enter", "begin", Act.BEGIN, main=True),
@@ -222,10 +226,11 @@ def running(
 def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None) -> PanelState:
     state = live.state if kind is PassKind.WHITE else None
     heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
-    level = f"{live.percent:g} % grey" if live.percent is not None else ""
-    lines: tuple[BigLine, ...] = (BigLine(level),)
+    lines: tuple[BigLine, ...] = (BigLine(live.shown),)
     keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), _LEAVE]
     sentence, outlook, progress = live.note, "", None
+    if live.first_look and not sentence:
+        sentence = "Is it the signal that the target means? A few greys and muted colours tell."
     if state is not None:
         if live.turning and state.proposed is not None:
             lines = stages.move_lines(state.proposed)
@@ -319,61 +324,12 @@ def _trouble(question: AskRemedy) -> PanelState:
     )
 
 
-def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
-    """At Hand over."""
-    if facts.visit.closed is not None:
-        keys = (
-            KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True),
-            KeyHint("O", "open the report", Act.OPEN_REPORT),
-        )
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Visit closed"),),
-            message,
-            keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
-        )
-    if facts.as_found is None:
-        return PanelState(
-            "Hand over",
-            False,
-            (BigLine("Nothing to report"),),
-            f"{message} Grey as found has not been read yet; Ctrl+2 goes there.".strip(),
-        )
-    if busy:
-        return PanelState("Writing", False, (BigLine("Making the report"),), message)
-    close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
-    again = KeyHint("Enter", "make it again" if made else "make the report", Act.MAKE_REPORT, main=not made)
-    open_ = (KeyHint("O", "open the report", Act.OPEN_REPORT),) if made else ()
-    unproven = "" if facts.proof else "There is no proof pass: the report will claim nothing of the result."
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Report made"),) if made else (BigLine("Make the report"),),
-        f"{message} {unproven}".strip(),
-        keys=(again, *open_, close) if not made else (close, *open_, again),
-        outlook="A page for the client, a page of readings, and the readings as CSV.",
-    )
-
-
-def paragraphs(facts: VisitFacts | None) -> tuple[tuple[str, str], ...]:
-    """Hand over in words: heading and text; settings as tab-separated lines."""
-    if facts is None or facts.as_found is None:
-        return (("Nothing to hand over yet", "Grey as found has not been read to its end."),)
-    told = [("What was found", words.found_words(facts.as_found)), ("What was done", words.done_words(facts))]
-    if facts.proof is not None:
-        compared = words.compared_words(facts.as_found, facts.proof)
-        told.append(("How it is now", f"{words.found_words(facts.proof)} {compared}"))
-    told.append(
-        (
-            "Settings, as found → as left",
-            "\n".join(
-                f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
-                for name, found, left in words.settings_rows(facts)
-            ),
-        )
-    )
-    return tuple(told)
+def _finding(facts: VisitFacts, kind: PassKind) -> str:
+    """What stopped the last pass of a kind, where a finding did and not the person; "" otherwise."""
+    last = [record for record in facts.passes if record.kind is kind][-1:]
+    if last and last[0].state is PassState.SET_ASIDE and last[0].outcome != SET_ASIDE_BY_PERSON:
+        return last[0].outcome
+    return ""
 
 
 def _bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.desktop import panels, stages
+from aequitone.desktop import hand_over_panels, panels, stages
 from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.bench_presenter import BenchPresenter
@@ -29,7 +29,7 @@ from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
 from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.passes import PreparedPass, begin, go_on
+from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, PreparedPass, begin, go_on
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
@@ -116,7 +116,7 @@ class Presenter(QObject):
             foot,
             self.here,
             self.bench.state(locked=self.running) if self.bench.open else None,
-            panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
+            hand_over_panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
             self.reports.pictures if self.here is Station.HAND_OVER else None,
         )
 
@@ -169,7 +169,7 @@ class Presenter(QObject):
             return panels.arrive(self.draft, facts, self._message)
         if self.here is Station.HAND_OVER:
             made, busy = self.reports.folder is not None, self.reports.busy
-            return panels.hand_over(facts, self._message, made=made, busy=busy)
+            return hand_over_panels.hand_over(facts, self._message, made=made, busy=busy)
         if facts.interrupted is not None and facts.interrupted.kind is stages.STATION_PASS[self.here]:
             return panels.interrupted(facts, self._message)
         if self.here is Station.WHITE:
@@ -355,7 +355,7 @@ class Presenter(QObject):
 
     def _set_aside(self, facts: VisitFacts, pass_id: int) -> Callable[[], VisitFacts]:
         def work() -> VisitFacts:
-            self.logbook.end_pass(pass_id, PassState.SET_ASIDE, "set aside by the person")
+            self.logbook.end_pass(pass_id, PassState.SET_ASIDE, SET_ASIDE_BY_PERSON)
             return load_facts(self.logbook, facts.visit.id)
 
         return work

@@ -5,6 +5,7 @@ from math import hypot
 import numpy as np
 
 from aequitone.advice.roles import Role
+from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import ControlRecord
@@ -31,6 +32,28 @@ def found_words(found: GreyPass) -> str:
         f"{found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
         f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
     )
+
+
+def measured_words(facts: VisitFacts) -> str:
+    """With what and how it was measured, in a sentence or two."""
+    bench = facts.visit.bench
+    meter = {"by hand": "a meter read by hand", "stand-in": "a simulated meter"}.get(
+        bench.meter, "a meter on its line"
+    )
+    mode = f" set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}" if bench.meter_mode else ""
+    told = f"Measured with {meter}{mode}, {bench.format.label}."
+    if facts.correction is not None:
+        made = facts.correction
+        told += (
+            f" The meter was corrected by {made.reference} ({made.method}, {made.made:%d %B %Y}), which leaves "
+            f"up to {made.fit_uv:.4f} in u'v'."
+        )
+    if bench.refresh_every:
+        told += f" Refresh fields every {bench.refresh_every:g} s kept the panel from dimming."
+    files = {str(p.bench.get("file")) for p in facts.passes if p.bench.get("meter") == "file"}
+    if files:
+        told += f" Taken from {', '.join(sorted(files))}, not measured here."
+    return told
 
 
 def tone_words(found: GreyPass) -> str:

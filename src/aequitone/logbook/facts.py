@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from aequitone.advice.roles import Role
 from aequitone.logbook.passes import grey_result, white_result
 from aequitone.logbook.records import ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.logbook.store import Logbook
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.journal import JournalMismatch
@@ -32,6 +33,8 @@ class VisitFacts:
     found_notes: tuple[str, ...] = ()
     """What was said during the pass as found, and during the proof."""
     proof_notes: tuple[str, ...] = ()
+    correction: CorrectionRecord | None = None
+    """Of the meter, where one is chosen and still on the shelf."""
 
     def seconds(self, kind: PassKind) -> float:
         """Time spent on passes of a kind, set aside ones included."""
@@ -72,12 +75,17 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         readings=logbook.readings(with_readings[-1].id) if with_readings else (),
         found_notes=_notes(logbook, passes, PassKind.AS_FOUND),
         proof_notes=_notes(logbook, passes, PassKind.PROOF),
+        correction=_correction(logbook, visit.bench.correction_id),
     )
 
 
 def _newest(passes: tuple[PassRecord, ...], kind: PassKind) -> PassRecord | None:
     kept = [record for record in passes if record.kind is kind and record.state is not PassState.SET_ASIDE]
     return kept[-1] if kept else None
+
+
+def _correction(logbook: Logbook, correction_id: int) -> CorrectionRecord | None:
+    return next((c for c in logbook.shelf.corrections() if c.id == correction_id), None) if correction_id else None
 
 
 def _notes(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind) -> tuple[str, ...]:

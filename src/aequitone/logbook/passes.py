@@ -18,6 +18,8 @@ from aequitone.procedures.steps import Procedure
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, WhiteState, white_balance
 from aequitone.reference import target_named
 
+SET_ASIDE_BY_PERSON = "set aside by the person"
+
 
 class NotReady(Exception):  # noqa: N818
     """A pass cannot begin yet; the message says what is missing."""

@@ -1,5 +1,7 @@
 """The first look: whether the screen answers to what is sent as the target says, before time is spent."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED, Answer, RangeAnswer, recognise
@@ -44,6 +46,7 @@ def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_RE
 def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
     """Read the greys and muted colours, and say what they look like."""
     patches = [grey_patch(percent, format_) for percent in LOOK_PERCENTS]
+    patches = [replace(patch, name="below black") if patch.percent < 0 else patch for patch in patches]
     patches += [colour_patch(name, rgb, format_) for name, rgb in zip(_MUTED_NAMES, MUTED, strict=True)]
     seen: list[Reading] = []
     for patch in patches:

@@ -1,0 +1,63 @@
+"""What the move panel and the page say at Hand over: pure functions, no Qt."""
+
+from aequitone.desktop.states import Act, BigLine, KeyHint, PanelState
+from aequitone.handover import words
+from aequitone.logbook.facts import VisitFacts
+
+
+def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
+    """At Hand over."""
+    if facts.visit.closed is not None:
+        keys = (
+            KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True),
+            KeyHint("O", "open the report", Act.OPEN_REPORT),
+        )
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Visit closed"),),
+            message,
+            keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
+        )
+    if facts.as_found is None:
+        return PanelState(
+            "Hand over",
+            False,
+            (BigLine("Nothing to report"),),
+            f"{message} Grey as found has not been read yet; Ctrl+2 goes there.".strip(),
+        )
+    if busy:
+        return PanelState("Writing", False, (BigLine("Making the report"),), message)
+    close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
+    again = KeyHint("Enter", "make it again" if made else "make the report", Act.MAKE_REPORT, main=not made)
+    open_ = (KeyHint("O", "open the report", Act.OPEN_REPORT),) if made else ()
+    unproven = "" if facts.proof else "There is no proof pass: the report will claim nothing of the result."
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Report made"),) if made else (BigLine("Make the report"),),
+        f"{message} {unproven}".strip(),
+        keys=(again, *open_, close) if not made else (close, *open_, again),
+        outlook="A page for the client, a page of readings, and the readings as CSV.",
+    )
+
+
+def paragraphs(facts: VisitFacts | None) -> tuple[tuple[str, str], ...]:
+    """Hand over in words: heading and text; settings as tab-separated lines."""
+    if facts is None or facts.as_found is None:
+        return (("Nothing to hand over yet", "Grey as found has not been read to its end."),)
+    told = [("What was found", words.found_words(facts.as_found)), ("What was done", words.done_words(facts))]
+    if facts.proof is not None:
+        compared = words.compared_words(facts.as_found, facts.proof)
+        told.append(("How it is now", f"{words.found_words(facts.proof)} {compared}"))
+    told.append(("How it was measured", words.measured_words(facts)))
+    told.append(
+        (
+            "Settings, as found → as left",
+            "\n".join(
+                f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
+                for name, found, left in words.settings_rows(facts)
+            ),
+        )
+    )
+    return tuple(told)
