@@ -159,7 +159,8 @@ class _Document:
         story.append(
             self._paragraph(
                 "ΔE 2000 and ΔE ITP include light; ± is the standard deviation that the meter's noise gives. "
-                f"ΔE is against the target at the screen's own white. {words.measured_words(self._facts)}{simulated}",
+                "ΔE is against the target at the screen's own white. "
+                f"{words.measured_words(self._facts)}{simulated}",
                 self._small,
             )
         )
