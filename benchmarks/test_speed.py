@@ -1,23 +1,28 @@
 """Speed of what the person waits for: `make bench`."""
 
+import itertools
 from typing import Any
 
 import numpy as np
 
+from aequitone.advice.answer import LOOK_PERCENTS, recognise
 from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.seen import Seen
 from aequitone.colorimetry import D65, delta_e_2000
+from aequitone.instruments.line import Line
+from aequitone.instruments.line_devices import LineMeter, LineSource
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import TARGETS, grey_errors
-from aequitone.signal import SignalFormat, grey_levels, grey_patch
+from aequitone.signal import Patch, Range, SignalFormat, Transfer, grey_levels, grey_patch
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
+from aequitone.standins.server import BenchServer
 
 TARGET = TARGETS["rec709-2.2"]
 
@@ -47,6 +52,35 @@ def test_a_simulated_reading(benchmark: Any) -> None:
     patch = grey_patch(50.0, SignalFormat(10))
     stand_in.source.show(patch)
     assert benchmark(stand_in.meter.measure, patch, 1.0).Y > 0
+
+
+def test_showing_and_reading_a_fresh_patch(benchmark: Any) -> None:
+    """In process, every effect at work, no patch twice: operations a second are readings a second."""
+    stand_in = build_bench(load_scenario("white-oled"), 0)
+    codes = itertools.product(range(64, 940, 5), repeat=3)
+
+    def read() -> float:
+        patch = Patch("fresh", 0.0, next(codes), SignalFormat(10))
+        stand_in.source.show(patch)
+        return float(stand_in.meter.measure(patch, 0.5).Y)
+
+    assert benchmark(read) is not None
+
+
+def test_a_reading_over_the_socket(benchmark: Any) -> None:
+    """Through PyVISA, the protocol and back; the stand-ins' clock waits for nothing."""
+    stand_in = build_bench(load_scenario("demo"), 0)
+    patch = grey_patch(50.0, SignalFormat(10))
+    with BenchServer(stand_in) as server:
+        meter = LineMeter(Line(server.addresses[0], "METER"))
+        LineSource(Line(server.addresses[1], "SOURCE")).show(patch)
+        assert benchmark(meter.measure, patch, 0.5).Y > 0
+        meter.line.close()
+
+
+def test_the_answer_to_the_first_look(benchmark: Any) -> None:
+    grey = TARGET.grey(np.maximum(LOOK_PERCENTS, 0.0), 120.0) + 0.05
+    assert benchmark(recognise, grey, grey[4:7], Range.LIMITED).transfer is Transfer.GAMMA
 
 
 def test_a_pass_out_of_its_record(benchmark: Any) -> None:
