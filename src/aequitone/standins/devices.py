@@ -143,9 +143,12 @@ class StandInMeter:
         A picture that changes meanwhile is half in.
         """
         self._clock.sleep(self._part.overhead_seconds)
-        first = self._light()
+        if self._screen.expecting:
+            first = self._light()
+            self._clock.sleep(seconds)
+            return np.asarray((first + self._light()) / 2.0)
         self._clock.sleep(seconds)
-        return np.asarray((first + self._light()) / 2.0)
+        return self._light()
 
     def fault(self) -> "Fault | None":
         """What goes wrong with the answer that is due now, by the scenario."""

@@ -65,32 +65,32 @@ class SignalPath:
     def linear(self, signal: Array, at: Settled, transfer: Transfer, container: Container) -> Array:
         """Linear RGB of the panel, 0 to 1, shape (..., 3), for signals (0 black, 1 white)."""
         part, unit = self._part, self._unit
-        v = np.clip(signal * at.contrast + at.lift, 0.0, 1.0)
+        v = _unit(signal * at.contrast + at.lift)
         hdr = part.hdr if transfer is not Transfer.GAMMA else None
         if hdr is None:
             drive = v ** (at.gamma / part.native_gamma)
         else:
             drive = hdr_light(v, transfer, hdr, part.peak_cd_m2) ** (1.0 / part.native_gamma)
         drive = drive * at.preset
-        drive = np.clip(drive * at.gains + at.biases * (1.0 - drive), 0.0, 1.0)
+        drive = _unit(drive * at.gains + at.biases * (1.0 - drive))
         if part.fault.sag:
             drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))
         if at.curves is not None:
             drive = drive + _looked_up(v, at.curves)
         matrix = at.gamut if hdr is None else self._hdr_matrices[container]
         if matrix is not None or at.colour is not None or at.management is not None:
-            drive = self._coloured(np.clip(drive, 0.0, 1.0), matrix, at)
-        drive = self.tables.apply(np.clip(drive, 0.0, 1.0))
+            drive = self._coloured(_unit(drive), matrix, at)
+        drive = self.tables.apply(_unit(drive))
         return self._panel(drive)
 
     def _coloured(self, drive: Array, matrix: Array | None, at: Settled) -> Array:
         linear = drive**self._part.native_gamma
         if matrix is not None:
-            linear = np.clip(linear @ matrix.T, 0.0, 1.0)
+            linear = _unit(linear @ matrix.T)
         if at.colour is not None:
-            linear = np.clip(linear @ at.colour.T, 0.0, 1.0)
+            linear = _unit(linear @ at.colour.T)
         if at.management is not None:
-            linear = np.clip(linear + colour_shares(linear) @ at.management, 0.0, 1.0)
+            linear = _unit(linear + colour_shares(linear) @ at.management)
         return np.asarray(linear ** (1.0 / self._part.native_gamma))
 
     def _panel(self, drive: Array) -> Array:
@@ -136,6 +136,11 @@ class SignalPath:
         share = (at[Role.LIGHT_OUTPUT] - control.lowest) / (control.highest - control.lowest)
         lowest = self._part.lowest_light_share
         return lowest + (1.0 - lowest) * share
+
+
+def _unit(values: Array) -> Array:
+    """Values kept between 0 and 1; for three numbers at a time several times as fast as numpy's own clip."""
+    return np.asarray(np.minimum(np.maximum(values, 0.0), 1.0))
 
 
 def _looked_up(v: Array, curves: Array) -> Array:

@@ -129,6 +129,11 @@ class StandInScreen:
         self._arrive()
         return self._picture
 
+    @property
+    def expecting(self) -> bool:
+        """Whether a late picture is on its way."""
+        return self._pending is not None
+
     def _arrive(self) -> None:
         if self._pending is not None and self._pending[0] <= self._clock.now():
             at, patch = self._pending
@@ -207,10 +212,10 @@ class StandInScreen:
 
     def _helped(self, panel: Array, linear: Array, lit: float) -> Light:
         """With a fourth subpixel: greys get brighter than their colours add up to, and keep their hue."""
-        boost, most = self.part.white_pixel.boost, float(linear.max())
+        boost, amounts = self.part.white_pixel.boost, linear.tolist()
+        least, most = min(amounts), max(amounts)
         if most <= 0.0:
             return Light(panel)
-        least = float(linear.min())
         whole = panel * (1.0 + boost * _help(least / most)) / (1.0 + boost)
         # What the fourth one gives has a spectrum of its own, and the other three give that much less.
         white = self.unit.white_pixel * (_SHARE_OF_WHITE * least * lit)
