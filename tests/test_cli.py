@@ -1,6 +1,8 @@
 """The command: what it writes, and one sentence with exit code 2 for what goes wrong."""
 
 import json
+import signal
+import socket
 import subprocess
 import sys
 from importlib import resources
@@ -8,7 +10,10 @@ from pathlib import Path
 
 import pytest
 
+from aequitone.instruments.line import Line
+from aequitone.instruments.line_devices import LineMeter, LineScreen, LineSource
 from aequitone.logbook import open_logbook
+from aequitone.signal import SignalFormat, grey_patch
 
 DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
 
@@ -139,3 +144,39 @@ def test_reports_that_cannot_be(tmp_path: Path) -> None:
 def test_the_window_refuses_a_broken_logbook_with_a_sentence(tmp_path: Path) -> None:
     (tmp_path / "mine.sqlite").write_text("a letter, not a logbook " * 100)
     assert "left as it is" in failed("--logbook", tmp_path / "mine.sqlite")
+
+
+def test_the_bench_is_served_until_it_is_interrupted() -> None:
+    command_line = [sys.executable, "-m", "aequitone.cli", "bench", "plasma", "--seed", "3", "--pace", "200"]
+    process = subprocess.Popen(command_line, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    try:
+        said = [process.stdout.readline().split() for _ in range(3)]
+        assert [what for what, _ in said] == ["meter", "patterns", "screen"]
+        meter, source, screen = (
+            kind(Line(address, name))
+            for kind, name, (_, address) in zip(
+                (LineMeter, LineSource, LineScreen), ("METER", "SOURCE", "SCREEN"), said, strict=True
+            )
+        )
+        patch = grey_patch(100.0, SignalFormat(10))
+        source.show(patch)
+        assert source.shows(patch)
+        assert 20.0 < meter.measure(patch, 0.5).Y < 400.0
+        assert screen.name == "Merrowby V50, by link"
+        assert screen.values()["feature-energy-saving"] == 0
+        for device in (meter, source, screen):
+            device.line.close()
+    finally:
+        process.send_signal(signal.SIGINT)
+        assert process.wait(20) == 0
+        process.stdout.close()
+        assert process.stderr is not None
+        process.stderr.close()
+
+
+def test_a_port_that_is_taken_is_one_sentence() -> None:
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        told = failed("bench", "demo", "--port", str(taken.getsockname()[1]))
+    assert "Address already in use" in told
+    assert "Traceback" not in told
