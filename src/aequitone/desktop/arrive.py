@@ -217,7 +217,7 @@ class ArriveView(QWidget):
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
-            ("Screen link", self._link, self._technology),
+            ("Link, kind", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
             self._place(grid, row, 2, label, first)
