@@ -139,3 +139,33 @@ def test_an_older_logbook_is_copied_and_brought_up_to_date(tmp_path: Path) -> No
         assert raw.execute("SELECT count(*) FROM reading").fetchone() == (1,)
     raw.close()
     open_logbook(path).close()
+
+
+def test_what_was_measured_with_another_instrument_is_no_longer_used() -> None:
+    chosen = BenchChoice(
+        "instrument",
+        "instrument",
+        meter_id=1,
+        source_id=2,
+        correction_id=5,
+        settle_seconds=0.8,
+        synchronise_hz=50.0,
+    )
+    assert chosen.without_stale(chosen) == chosen
+    other_meter = replace(chosen, meter_id=3).without_stale(chosen)
+    assert (other_meter.correction_id, other_meter.synchronise_hz, other_meter.settle_seconds) == (0, None, 0.8)
+    other_mode = replace(chosen, meter_mode="crt").without_stale(chosen)
+    assert (other_mode.correction_id, other_mode.synchronise_hz) == (0, 50.0)
+    other_source = replace(chosen, patterns="screen").without_stale(chosen)
+    assert (other_source.correction_id, other_source.settle_seconds) == (5, None)
+    both = replace(chosen, meter_id=3, correction_id=7).without_stale(chosen)
+    assert both.correction_id == 7
+
+
+@pytest.mark.parametrize("technology", ["white-oled", "rgb-oled", "led-lcd", "crt"])
+def test_panels_that_dim_get_refresh_fields_from_the_start(technology: str) -> None:
+    suited = BenchChoice("stand-in", "stand-in", scenario="demo").suited_to(technology)
+    assert (suited.care.refresh is not None) is technology.endswith("oled")
+    assert replace(suited, patterns="by hand").care.refresh is None
+    chosen = BenchChoice(refresh_every=90.0).suited_to(technology)
+    assert chosen.refresh_every == 90.0

@@ -90,7 +90,10 @@ class BenchPresenter(QObject):
 
     def choose(self, choice: BenchChoice) -> None:
         """Keep what was chosen."""
-        facts = self._facts
+        facts, asked = self._facts, choice
+        choice = choice.without_stale(self._choice)
+        if choice != asked:
+            self.said.emit("What was corrected or measured with another instrument is no longer used.")
         if facts is None:
             self._choice = choice
             self.draft_chosen.emit(choice)

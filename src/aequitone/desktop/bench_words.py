@@ -62,7 +62,8 @@ def correction_words(correction: CorrectionRecord, now: datetime) -> str:
     kind = TECHNOLOGY_WORDS.get(correction.technology, correction.technology or "any screen")
     days = correction.age_days(now)
     age = "today" if days == 0 else "yesterday" if days == 1 else f"{days} days old"
-    return f"{kind} by {correction.reference}, leaves {correction.fit_uv:.4f} u'v', {age}"
+    fit = f"leaves {correction.fit_uv:.4f} u'v', {age}"
+    return f"{kind}: {correction.meter} by {correction.reference}, {fit}"
 
 
 def knowledge(

@@ -79,6 +79,19 @@ class BenchChoice:
             return replace(self, refresh_every=USUAL_REFRESH_SECONDS)
         return self
 
+    def without_stale(self, before: "BenchChoice") -> "BenchChoice":
+        """The choice without what was measured or made with another instrument than the one chosen now."""
+        choice = self
+        meter = (before.meter, before.meter_id, before.meter_mode) != (self.meter, self.meter_id, self.meter_mode)
+        if meter and self.correction_id == before.correction_id:
+            choice = replace(choice, correction_id=0)
+        if (before.meter, before.meter_id) != (self.meter, self.meter_id):
+            choice = replace(choice, synchronise_hz=None)
+        source = (before.patterns, before.source_id) != (self.patterns, self.source_id)
+        if source and self.settle_seconds == before.settle_seconds:
+            choice = replace(choice, settle_seconds=None)
+        return choice
+
     @property
     def care(self) -> Care:
         """What the runner is told of it."""
