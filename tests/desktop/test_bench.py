@@ -120,6 +120,25 @@ def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
     assert words in sentence(window)
 
 
+def test_a_reading_that_was_stopped_leaves_no_order_for_the_next_question(at_bench: AtBench) -> None:
+    window, driver = at_bench
+    driver.press_for(Act.LIVE)
+    driver.wait(lambda: len(window.presenter.bench.state(locked=False).samples) > 2, "glances")
+    driver.press_for(Act.STOP_BENCH)
+    driver.wait(lambda: idle(window), "the end")
+    driver.press_for(Act.CORRECT)
+    driver.wait(lambda: sentence(window).startswith("Place "), "the reference to be asked for")
+    driver.press_for(Act.STOP_BENCH)
+    driver.wait(lambda: idle(window), "the end of the correction")
+    before = window.presenter.bench.state(locked=False).samples
+    driver.press_for(Act.DELAY)
+    driver.wait(lambda: "readings wait" in sentence(window), "the delay")
+    # Black and white in turn are nothing for the chart.
+    assert window.presenter.bench.state(locked=False).samples == before
+    driver.press_for(Act.FIND_REFRESH)
+    driver.wait(lambda: "cannot be asked for the refresh" in sentence(window), "the refusal")
+
+
 def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(
     tmp_path: Path, logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:

@@ -133,9 +133,9 @@ def test_patterns_by_hand_are_asked_for_once() -> None:
 def test_a_correction_is_applied_to_every_answer() -> None:
     meter = HandMeter(lambda _patch: HandEntry(0.3127, 0.3290, 100.0))
     matrix = np.diag([1.1, 1.0, 0.9])
-    corrected = CorrectedMeter(meter, matrix, "by a reference")
+    corrected = CorrectedMeter(meter, matrix)
     plain = meter.measure(grey_patch(100, SignalFormat()), 1.0).xyz
     assert corrected.measure(grey_patch(100, SignalFormat()), 1.0).xyz == pytest.approx(matrix @ plain)
     assert (corrected.name, corrected.repeats, corrected.noise) == ("Meter by hand, corrected", False, meter.noise)
     with pytest.raises(ValueError, match="3 by 3 numbers"):
-        CorrectedMeter(meter, np.full((3, 3), np.nan), "broken")
+        CorrectedMeter(meter, np.full((3, 3), np.nan))

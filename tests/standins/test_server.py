@@ -6,10 +6,15 @@ import threading
 from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from aequitone.instruments import InstrumentError
+from aequitone.instruments.line import Line
+from aequitone.instruments.line_devices import LineScreen
+from aequitone.signal import SignalFormat, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 from aequitone.standins.scpi import Arguments, Interpreter, ScpiError, Text, parse
@@ -83,6 +88,22 @@ def test_controls_tables_and_memories(clients: Clients, standins: StandInBench) 
     screen.send('MEM:SEL "HDMI 9","Day, \\"bright\\""'.replace('\\"', '""'))
     assert screen.ask("MEM:SEL?") == '"HDMI 9","Day, ""bright"""'
     assert '"gain-r",50' in screen.ask("CONT:ALL?")
+
+
+def test_the_driver_loads_tables_and_takes_them_out(standins: StandInBench) -> None:
+    patch = grey_patch(50.0, SignalFormat(10))
+    with BenchServer(standins) as server:
+        screen = LineScreen(Line(server.addresses[2], "SCREEN"))
+        assert screen.table_sizes() == (2, 2)
+        before = standins.screen.steady(patch)[1]
+        screen.load_1d(np.array([[0.0] * 3, [0.5] * 3]))
+        assert standins.screen.steady(patch)[1] < 0.5 * before
+        screen.clear_tables()
+        screen.load_3d(np.stack(np.meshgrid([0.0, 1.0], [0.0, 1.0], [0.0, 1.0], indexing="ij"), axis=-1))
+        assert standins.screen.steady(patch)[1] == pytest.approx(before, rel=0.01)
+        with pytest.raises(InstrumentError, match="it refused TABL:ONED:LOAD: Invalid block data; 12 bytes"):
+            screen.load_1d(np.zeros((1, 3)))
+        screen.line.close()
 
 
 @pytest.mark.parametrize(

@@ -21,6 +21,7 @@ from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
+from aequitone.desktop.forms import let_shrink, place
 from aequitone.logbook import BenchChoice
 from aequitone.reference import TARGETS
 from aequitone.signal import Range
@@ -211,7 +212,7 @@ class ArriveView(QWidget):
             "memory": "Picture memory",
         }
         for row, (key, label) in enumerate(labels.items()):
-            self._place(grid, row, 0, label, self._names[key])
+            place(grid, row, 0, label, self._names[key])
         right = (
             ("Target", self._target, self._levels),
             ("Meter", self._meter, self._scenario),
@@ -220,9 +221,9 @@ class ArriveView(QWidget):
             ("Link, kind", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
-            self._place(grid, row, 2, label, first)
+            place(grid, row, 2, label, first)
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
-            second.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            let_shrink(second)
             grid.addWidget(second, row, 4)
         for column, stretch in ((1, 5), (3, 6), (4, 3)):
             grid.setColumnStretch(column, stretch)
@@ -234,18 +235,6 @@ class ArriveView(QWidget):
         layout.addLayout(grid)
         layout.addWidget(title)
         layout.addWidget(self._table, 1)
-
-    @staticmethod
-    def _place(grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
-        label = QLabel(words)
-        label.setStyleSheet(f"color: {theme.QUIET.name()};")
-        label.setBuddy(field)
-        field.setAccessibleName(words)
-        if isinstance(field, QComboBox):
-            field.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            field.setMinimumContentsLength(8)
-        grid.addWidget(label, row, column)
-        grid.addWidget(field, row, column + 1)
 
     def _show_row(self, i: int, row: ControlDraft, ledger_open: bool) -> None:
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)

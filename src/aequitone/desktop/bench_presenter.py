@@ -114,7 +114,9 @@ class BenchPresenter(QObject):
         """Choose some things otherwise and leave the rest as it is now."""
         self.choose(replace(self._choice, **changes))
 
-    def panel(self, asked: panels.Asked | None, passing: Station | None, message: str) -> PanelState:
+    def panel(
+        self, state: BenchState, asked: panels.Asked | None, passing: Station | None, message: str
+    ) -> PanelState:
         """The move panel at the Bench; `passing`: the station whose pass is running."""
         if asked is not None and (answer := bench_panels.asked(asked.question)):
             return answer
@@ -122,7 +124,7 @@ class BenchPresenter(QObject):
             return panels.typing(asked, asked.question, self._choice.entry_form)
         if passing is not None:
             return bench_panels.elsewhere(passing.value, list(Station).index(passing) + 1)
-        state, room = self.state(locked=False), self.room
+        room = self.room
         if room.running:
             return bench_panels.busy(state, room.title, room.reading, room.warmth, room.note)
         return bench_panels.idle(state, message, room.reading)

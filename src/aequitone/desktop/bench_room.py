@@ -16,6 +16,7 @@ from aequitone.desktop.bench_states import BenchState, Sample
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.people import Person
 from aequitone.desktop.worker import Desk
+from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter
 from aequitone.instruments.ports import Bench
@@ -95,7 +96,7 @@ class BenchRoom(QObject):
     # What keys do
 
     def add(self, address: str) -> None:
-        """Ask what answers at an address, read it once, and remember it."""
+        """Ask what answers at an address and what it can do, and remember it."""
         address = address.strip()
         if not address:
             self.said.emit("Type an address first, such as TCPIP::127.0.0.1::5025::SOCKET.")
@@ -153,30 +154,30 @@ class BenchRoom(QObject):
             self.said.emit(self.note)
             self.chosen.emit({"settle_seconds": value.seconds})
 
+        format_ = choice.format
         self._begin(
-            "Measuring the delay", choice, lambda run, b: run.procedure(b, measure_delay(choice.format)), done
+            "Measuring the delay",
+            choice,
+            lambda run, bench: run.procedure(bench, measure_delay(format_)),
+            done,
+            charted=False,
         )
 
     def find_refresh(self, choice: BenchChoice) -> None:
         """Have the meter measure the refresh, and integrate over it."""
 
-        def work() -> float | None:
+        def work(_run: BenchRun) -> float:
             benched = self._benches.bench(choice)
-            if isinstance(benched.meter, LineMeter):
-                benched.bench.source.show(grey_patch(100.0, choice.format))
-                hz = benched.meter.measure_refresh()
-                benched.meter.synchronise(hz or None)
-                return hz
-            return None
+            if not isinstance(benched.meter, LineMeter):
+                raise InstrumentError(benched.meter.name, "it cannot be asked for the refresh of light")
+            benched.bench.source.show(grey_patch(100.0, choice.format))
+            return benched.meter.measure_refresh()
 
-        def done(hz: float | None) -> None:
-            if hz is None:
-                self.said.emit("This meter cannot be told a refresh; a stand-in synchronises by itself.")
-                return
+        def done(hz: float) -> None:
             self.said.emit(_refresh_words(hz))
             self.chosen.emit({"synchronise_hz": hz})
 
-        self._desk.do(work, done, self._failed)
+        self._start("Finding the refresh", choice, work, done, charted=False)
 
     def check_mode(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
         """Read red, green and blue, and say whether they can be those of this kind of screen."""
@@ -214,13 +215,11 @@ class BenchRoom(QObject):
             benched = self._benches.bench(bare)
             reference = self._benches.reference(bare, reference_key)
             bench = benched.bench
-            self._person.make_ready(
-                "Reference meter", "on the screen", f"Place {reference.name} on the middle of the screen."
-            )
+            run.ask("Reference meter", "on the screen", f"Place {reference.name} on the middle of the screen.")
             wanted = run.procedure(
                 Bench(reference, bench.source, None, bench.clock), read_colours(PAIR_COLOURS, bare.format)
             )
-            self._person.make_ready(
+            run.ask(
                 "Field meter", "on the same spot", f"Place {bench.meter.name} exactly where the reference was."
             )
             seen = run.procedure(bench, read_colours(PAIR_COLOURS, bare.format))
@@ -255,7 +254,6 @@ class BenchRoom(QObject):
         """Stop what runs."""
         if self._run is not None:
             self._run.stop()
-            self._person.cancel()
 
     def close(self) -> None:
         """The window closes."""

@@ -5,12 +5,13 @@ from typing import Any
 
 from PySide6.QtCore import QThread, Signal
 
+from aequitone.desktop.people import Person
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import LogbookError
 from aequitone.procedures.care import Care
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
+from aequitone.procedures.runner import Abandoned, Event, Runner
 from aequitone.procedures.steps import Procedure
 from aequitone.standins.shipped import ScenarioError
 
@@ -26,27 +27,34 @@ class BenchRun(QThread):
     def __init__(
         self,
         carry_out: "Callable[[BenchRun], Any]",
-        operator: Operator,
+        person: Person,
         digest: Callable[[Event], object | None],
         care: Care,
     ) -> None:
         super().__init__()
-        self._carry_out, self._operator, self._digest, self._care = carry_out, operator, digest, care
+        self._carry_out, self._person, self._digest, self._care = carry_out, person, digest, care
         self._runner: Runner | None = None
         self._stopped = False
 
     def procedure(self, bench: Bench, procedure: Procedure[Any]) -> Any:
         """Run one procedure on a bench; for `carry_out`, in this thread."""
-        self._runner = Runner(bench, MemoryJournal(), self._operator, self._hear, self._care)
+        self._runner = Runner(bench, MemoryJournal(), self._person, self._hear, self._care)
         if self._stopped:
             raise Abandoned
         return self._runner.run(procedure)
 
+    def ask(self, first: str, second: str, sentence: str) -> None:
+        """Have something done by hand; for `carry_out`, in this thread."""
+        if self._stopped:
+            raise Abandoned
+        self._person.make_ready(first, second, sentence)
+
     def stop(self) -> None:
-        """Stop before the next step; from any thread."""
+        """Stop before the next step, or while the person is asked; from any thread."""
         self._stopped = True
         if self._runner is not None:
             self._runner.abandon()
+        self._person.withdraw()
 
     def run(self) -> None:
         value, sentence = None, ""

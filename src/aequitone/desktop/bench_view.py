@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from aequitone.desktop import theme
 from aequitone.desktop.bench_states import BenchOptions, BenchState, Option
+from aequitone.desktop.forms import label_of, let_shrink, place
 from aequitone.desktop.strip_chart import StripChart
 from aequitone.logbook import BenchChoice
 
@@ -51,6 +52,7 @@ class BenchView(QWidget):
         self._title = QLabel()
         self._title.setFont(theme.font(theme.TITLE, bold=True))
         self._health = QLabel()
+        self._narrow: bool | None = None
         self._lay_out()
         for name, choices in (("precision", _PRECISIONS), ("anchors", _ANCHORS), ("refresh", _REFRESH)):
             _fill(self._combos[name], choices)
@@ -76,9 +78,6 @@ class BenchView(QWidget):
         """Put the cursor where an address is typed."""
         self._address.setFocus()
         self._address.selectAll()
-
-    def focus_first(self) -> None:
-        self._combos["meter"].setFocus()
 
     def _show_choices(self, state: BenchState) -> None:
         self._loading = True
@@ -177,20 +176,16 @@ class BenchView(QWidget):
         )
         for row, pair in enumerate(rows):
             for column, (words, name) in enumerate(pair):
-                self._place(grid, row, 2 * column, words, self._combos[name])
-        self._place(grid, 4, 0, "New address", self._address)
+                place(grid, row, 2 * column, words, self._combos[name])
+        place(grid, 4, 0, "New address", self._address)
         self._grid, self._refresh = grid, QWidget()
-        self._refresh_label = QLabel("Refresh fields")
-        self._refresh_label.setStyleSheet(f"color: {theme.QUIET.name()};")
-        self._refresh_label.setBuddy(self._combos["refresh"])
+        self._refresh_label = label_of("Refresh fields", self._combos["refresh"])
         fields = QGridLayout(self._refresh)
         fields.setContentsMargins(0, 0, 0, 0)
         fields.setHorizontalSpacing(4)
         for column, name in enumerate(("refresh", "for", "level")):
             self._combos[name].setAccessibleName(f"Refresh fields, {name}")
-            self._combos[name].setSizeAdjustPolicy(
-                QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-            )
+            let_shrink(self._combos[name])
             fields.addWidget(self._combos[name], 0, column)
             fields.setColumnStretch(column, 4 if column == 0 else 3)
         self._place_refresh()
@@ -219,24 +214,15 @@ class BenchView(QWidget):
     def _place_refresh(self) -> None:
         """Beside the address where there is room, and on a line of its own where there is none."""
         narrow = self.width() < _NARROW
+        if narrow is self._narrow:
+            return
+        self._narrow = narrow
         self._grid.addWidget(self._refresh_label, 5 if narrow else 4, 0 if narrow else 2)
         self._grid.addWidget(self._refresh, 5 if narrow else 4, 1 if narrow else 3, 1, 3 if narrow else 1)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place_refresh()
-
-    @staticmethod
-    def _place(grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
-        label = QLabel(words)
-        label.setStyleSheet(f"color: {theme.QUIET.name()};")
-        label.setBuddy(field)
-        field.setAccessibleName(words)
-        if isinstance(field, QComboBox):
-            field.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            field.setMinimumContentsLength(8)
-        grid.addWidget(label, row, column)
-        grid.addWidget(field, row, column + 1)
 
 
 def _fill(combo: QComboBox, options: tuple[tuple[object, str], ...] | tuple[Option, ...]) -> None:

@@ -8,9 +8,10 @@ from aequitone.desktop.bench_states import BenchOptions, Option
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.health import BenchFacts, ailments, learnt_noise
+from aequitone.logbook.health import BenchFacts, ailments
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.planning.pace import Pace
+from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import Reading
 
 # A colorimeter of the usual kind, until one is used.
@@ -99,7 +100,6 @@ def ailment_lines(
         sheet,
         facts.readings if facts else (),
         correction,
-        choice.synchronise_hz,
     )
     now = datetime.now(UTC).replace(tzinfo=None)
     return tuple((ailment.words, ailment.todo) for ailment in ailments(bench, now))

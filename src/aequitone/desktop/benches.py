@@ -1,7 +1,6 @@
 """A bench from what was chosen at Arrive and at the Bench."""
 
 import threading
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -15,6 +14,7 @@ from aequitone.standins.clock import PacedClock
 
 if TYPE_CHECKING:
     from aequitone.instruments.line import Line
+    from aequitone.instruments.line_devices import LineMeter
     from aequitone.standins.bench import StandInBench
 
 
@@ -59,12 +59,6 @@ class BenchKeeper:
         with self._lock:
             return self._line_meter(int(reference))
 
-    def name_at(self, address: str, kind: str) -> tuple[str, str]:
-        """Name and serial number of what answers at an address. Raises InstrumentError."""
-        with self._lock:
-            identity = self._line(address, kind).identity()
-        return identity.name, identity.serial
-
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""
         if self._kept is not None:
@@ -76,44 +70,43 @@ class BenchKeeper:
             line.close()
 
     def _made(self, choice: BenchChoice) -> Benched:
-        standins, clock = (None, PacedClock(1.0))
-        if choice.simulated:
-            standins, clock = self._stand_ins(choice)
-        meter = self._chosen(
-            choice.meter,
-            standins.meter if standins else None,
-            lambda: self._set_up(self._line_meter(choice.meter_id), choice),
-            HandMeter(self._person.read),
-        )
-        source: PatternSource = self._patterns
-        if choice.patterns == "by hand":
-            source = HandSource(self._person.show)
-        elif choice.patterns == "stand-in" and standins is not None:
-            source = standins.source
-        elif choice.patterns == "instrument":
+        standins, clock = self._stand_ins(choice) if choice.simulated else (None, PacedClock(1.0))
+        meter = self._meter(choice, standins)
+        corrected = meter
+        if choice.correction_id:
+            corrected = CorrectedMeter(meter, self._logbook.shelf.correction(choice.correction_id).matrix)
+        bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock)
+        return Benched(bench, meter, standins, clock)
+
+    def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:
+        if choice.meter == "instrument":
+            meter = self._line_meter(choice.meter_id)
+            if choice.meter_mode:
+                meter.choose_mode(choice.meter_mode)
+            if choice.synchronise_hz is not None:
+                meter.synchronise(choice.synchronise_hz)
+            return meter
+        if choice.meter == "stand-in" and standins is not None:
+            sensor = standins.meter.sensor
+            sensor.choose(choice.meter_mode or sensor.first_technology)
+            return standins.meter
+        return HandMeter(self._person.read)
+
+    def _source(self, choice: BenchChoice, standins: "StandInBench | None") -> PatternSource:
+        if choice.patterns == "instrument":
             from aequitone.instruments.line_devices import LineSource
 
-            source = LineSource(self._line(self._address(choice.source_id), "SOURCE"))
-        link: ScreenLink | None = None
-        if choice.link == "stand-in" and standins is not None:
-            link = standins.link
-        elif choice.link == "instrument":
+            return LineSource(self._line(self._address(choice.source_id), "SOURCE"))
+        if choice.patterns == "stand-in" and standins is not None:
+            return standins.source
+        return HandSource(self._person.show) if choice.patterns == "by hand" else self._patterns
+
+    def _link(self, choice: BenchChoice, standins: "StandInBench | None") -> ScreenLink | None:
+        if choice.link == "instrument":
             from aequitone.instruments.line_devices import LineScreen
 
-            link = LineScreen(self._line(self._address(choice.link_id), "SCREEN"))
-        if choice.meter == "stand-in" and standins is not None and choice.meter_mode:
-            standins.meter.sensor.choose(choice.meter_mode)
-        corrected: Meter = meter
-        if choice.correction_id:
-            record = self._logbook.shelf.correction(choice.correction_id)
-            corrected = CorrectedMeter(meter, record.matrix, record.method)
-        return Benched(Bench(corrected, source, link, clock), meter, standins, clock)
-
-    @staticmethod
-    def _chosen(kind: str, standin: Meter | None, line: Callable[[], Meter], by_hand: Meter) -> Meter:
-        if kind == "stand-in" and standin is not None:
-            return standin
-        return line() if kind == "instrument" else by_hand
+            return LineScreen(self._line(self._address(choice.link_id), "SCREEN"))
+        return standins.link if choice.link == "stand-in" and standins is not None else None
 
     def _stand_ins(self, choice: BenchChoice) -> "tuple[StandInBench, PacedClock]":
         """The same stand-ins however the choice of instruments changes: a screen is not swapped by a setting."""
@@ -128,22 +121,10 @@ class BenchKeeper:
             self._standins = (which, made, clock)
         return self._standins[1], self._standins[2]
 
-    def _line_meter(self, instrument_id: int) -> "Meter":
+    def _line_meter(self, instrument_id: int) -> "LineMeter":
         from aequitone.instruments.line_devices import LineMeter
 
         return LineMeter(self._line(self._address(instrument_id), "METER"))
-
-    @staticmethod
-    def _set_up(meter: Meter, choice: BenchChoice) -> Meter:
-        """Set a meter on a line to what is chosen for it."""
-        from aequitone.instruments.line_devices import LineMeter
-
-        if isinstance(meter, LineMeter):
-            if choice.meter_mode:
-                meter.choose_mode(choice.meter_mode)
-            if choice.synchronise_hz is not None:
-                meter.synchronise(choice.synchronise_hz)
-        return meter
 
     def _address(self, instrument_id: int) -> str:
         return self._logbook.shelf.instrument(instrument_id).address

@@ -116,6 +116,13 @@ class Person(QObject):
                 self._answer, self._answered = value, True
                 self._changed.notify_all()
 
+    def withdraw(self) -> None:
+        """Cancel the question that is asked now; unlike `cancel`, one to come is left alone."""
+        with self._changed:
+            if self._question is not None:
+                self._cancelled = True
+                self._changed.notify_all()
+
     def cancel(self) -> None:
         """Stop waiting for an answer.
 

@@ -108,14 +108,18 @@ class Presenter(QObject):
         """The present moment."""
         self.bench.look(self.facts, self._choice)
         strip, route, foot, still = self._still()
+        bench, panel = None, None
+        if self.bench.open:
+            bench = self.bench.state(locked=self.running)
+            panel = self.bench.panel(bench, self._asked, self._passing_station, self._message)
         return View(
             strip,
             route,
-            self._panel(),
+            panel or self._panel(),
             self._moving_ladder() or still,
             foot,
             self.here,
-            self.bench.state(locked=self.running) if self.bench.open else None,
+            bench,
             hand_over_panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
             self.reports.pictures if self.here is Station.HAND_OVER else None,
         )
@@ -154,8 +158,6 @@ class Presenter(QObject):
 
     def _panel(self) -> PanelState:
         facts, passing = self.facts, self.passing
-        if self.bench.open:
-            return self.bench.panel(self._asked, self._passing_station, self._message)
         if facts is None:
             return panels.arrive(self.draft, None, self._message)
         station = self._passing_station

@@ -3,7 +3,8 @@
 import math
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.instruments.ports import Measurement, Meter, MeterNoise, PatternSource
+from aequitone.instruments.ports import Measurement, MeterNoise, PatternSource
+from aequitone.instruments.wrapped import WrappedMeter
 from aequitone.signal import Patch
 
 ATTEMPTS = 3
@@ -24,23 +25,8 @@ def implausible(answer: Measurement, noise: MeterNoise, seconds: float) -> str |
     return None
 
 
-class ReliableMeter:
+class ReliableMeter(WrappedMeter):
     """Asks again when a meter fails or answers rubbish; gives up with a sentence after three tries."""
-
-    def __init__(self, meter: Meter) -> None:
-        self._meter = meter
-
-    @property
-    def name(self) -> str:
-        return self._meter.name
-
-    @property
-    def noise(self) -> MeterNoise:
-        return self._meter.noise
-
-    @property
-    def repeats(self) -> bool:
-        return self._meter.repeats
 
     def measure(self, patch: Patch, seconds: float) -> Measurement:
         why = ""

@@ -1,6 +1,6 @@
 """What is to be said of a bench: each warning in words, with what to do."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -8,7 +8,7 @@ from aequitone.advice.technology import mode_words
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.records import DIMMING_TECHNOLOGIES, BenchChoice
 from aequitone.logbook.shelf import CorrectionRecord
-from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import Reading
 
 _NOISY = 1.7
@@ -31,9 +31,6 @@ class BenchFacts:
     readings: Sequence[Reading]
     """Of the newest pass."""
     correction: CorrectionRecord | None
-    refresh_hz: float | None = None
-    """What the meter measured; None where it was not asked."""
-    synchronised: bool = False
 
 
 @dataclass(frozen=True)
@@ -42,11 +39,6 @@ class Ailment:
 
     words: str
     todo: str
-
-
-def learnt_noise(noise: MeterNoise, readings: Iterable[Reading]) -> NoiseModel:
-    """The meter's noise as its readings show it."""
-    return NoiseModel(noise, ((reading.Y, reading.scatter, reading.repeats) for reading in readings))
 
 
 def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
@@ -66,7 +58,7 @@ def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
                 "Set refresh fields to every 40 s; drift is followed by white on the way all the same.",
             )
         )
-    if facts.technology in _PULSED and facts.refresh_hz is None and facts.choice.meter == "instrument":
+    if facts.technology in _PULSED and facts.choice.synchronise_hz is None and facts.choice.meter == "instrument":
         told.append(
             Ailment(
                 "The light of this kind of screen pulses, and the meter has not been told how fast.",

@@ -7,7 +7,7 @@ from aequitone.advice.answer import LOOK_PERCENTS, MUTED
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.looking import expected_seconds
-from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.noise import NoiseModel, learnt_noise
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Reading
 
@@ -35,8 +35,7 @@ class Pace:
         """Seconds for one reading with its repeats."""
         if self.typed:
             return self.reading_overhead
-        seconds, _ = expected_seconds(policy, self.noise)
-        return self.reading_overhead + seconds
+        return self.reading_overhead + expected_seconds(policy, self.noise)
 
     def learnt(self, readings: Iterable[Reading]) -> "Pace":
         """The pace of the readings that were really taken; as it was where there are none."""
@@ -44,7 +43,7 @@ class Pace:
         if not taken:
             return self
         extra = sum(reading.took - reading.seconds * reading.repeats for reading in taken)
-        noise = NoiseModel(self.noise.sheet, ((r.Y, r.scatter, r.repeats) for r in taken))
+        noise = learnt_noise(self.noise.sheet, taken)
         return replace(self, reading_overhead=extra / len(taken), noise=noise)
 
 

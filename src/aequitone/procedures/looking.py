@@ -61,18 +61,16 @@ def exposure(noise: NoiseModel, luminance: float, information: float) -> float:
     return min(max(seconds, SHORTEST), LONGEST)
 
 
-def expected_seconds(policy: ReadPolicy, noise: NoiseModel, *, repeats: bool = True) -> tuple[float, int]:
-    """Integration in all, and the number of exposures, that a policy is likely to take."""
+def expected_seconds(policy: ReadPolicy, noise: NoiseModel) -> float:
+    """Integration in all that a policy is likely to take, its two exposures at least."""
     light = policy.expected or 0.0
     times: list[float] = []
     while sum(times) < policy.most_seconds:
         have = sum(1.0 / _variance_y(noise, light, seconds) for seconds in times)
-        if len(times) >= (2 if repeats else 1) and have * (_ENOUGH * policy.sd) ** 2 >= 1.0:
+        if len(times) >= 2 and have * (_ENOUGH * policy.sd) ** 2 >= 1.0:
             break
         times.append(_next_exposure(policy, noise, light, have, len(times)))
-        if not repeats:
-            break
-    return sum(times), len(times)
+    return sum(times)
 
 
 def look(

@@ -3,9 +3,13 @@
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import MeterNoise
+
+if TYPE_CHECKING:
+    from aequitone.procedures.steps import Reading
 
 # The data sheet is believed as if it had been seen in this many repeats at each level of light.
 _TRUST = 12.0
@@ -65,6 +69,11 @@ class NoiseModel:
 
     def _factor(self, band: int) -> float:
         return math.sqrt((_TRUST + self._squares[band]) / (_TRUST + self._freedom[band]))
+
+
+def learnt_noise(sheet: MeterNoise, readings: "Iterable[Reading]") -> NoiseModel:
+    """The noise of a meter of this data sheet, as its readings show it."""
+    return NoiseModel(sheet, ((reading.Y, reading.scatter, reading.repeats) for reading in readings))
 
 
 def _band(luminance: float) -> int:

@@ -17,7 +17,7 @@ from aequitone.instruments.reliable import ReliableMeter, ReliableSource
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.journal import Journal, Recorded, Wished, checked
 from aequitone.procedures.looking import Looked, Unsteady, look
-from aequitone.procedures.noise import NoiseModel
+from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import (
     INTERRUPTS,
     Interrupt,
@@ -153,7 +153,7 @@ class Runner:
         """
         past = self._journal.recorded()
         readings = [result for result in past.values() if isinstance(result, Reading)]
-        self.noise = NoiseModel(self._meter.noise, ((r.Y, r.scatter, r.repeats) for r in readings))
+        self._noise = learnt_noise(self._meter.noise, readings)
         now = self._bench.clock.now()
         self._began = now - max((reading.at for reading in readings), default=0.0)
         # Nobody knows how long the picture has stood: a pass with refresh fields begins with one.
@@ -299,7 +299,7 @@ class Runner:
 
         def once_more() -> Looked:
             try:
-                return look(measure, policy, self.noise, repeats=repeats, doubt=doubt)
+                return look(measure, policy, self._noise, repeats=repeats, doubt=doubt)
             except Unsteady as error:
                 raise InstrumentError(
                     self._meter.name,
@@ -319,7 +319,7 @@ class Runner:
         """Whether the light is still that of the patch before, although this one is another."""
         if self._before is None or self._before[0].codes == patch.codes:
             return False
-        return not self._differ(self._before[1], looked) and looked.xyz[1] > self.noise.darkest(1.0)
+        return not self._differ(self._before[1], looked) and looked.xyz[1] > self._noise.darkest(1.0)
 
     @staticmethod
     def _differ(xyz: Array, looked: Looked) -> bool:

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import (
@@ -47,8 +46,6 @@ class Warmth:
     change_percent: float | None
     """Change of light over the last stretch, by a fitted line; None before there is a whole one."""
     change_sd: float
-    change_uv: float
-    """Distance in u'v' over the last stretch."""
     settled: bool
 
     @property
@@ -93,13 +90,12 @@ def _judged(plan: WarmUpPlan, readings: list[Reading]) -> Warmth:
     late = seconds >= seconds[-1] - plan.over_seconds - plan.every_seconds / 2.0
     whole = seconds[-1] >= plan.over_seconds - plan.every_seconds and int(late.sum()) >= _LEAST_READINGS
     if not whole:
-        return Warmth(seconds, xyz, None, 0.0, 0.0, settled=False)
+        return Warmth(seconds, xyz, None, 0.0, settled=False)
     sd = np.array([reading.sd_Y for reading in readings])[late]
     times, Y = seconds[late] - seconds[late].mean(), xyz[late, 1]
     weight = sd**-2.0
     slope = float((weight * times * (Y - Y.mean())).sum() / (weight * times**2).sum())
     scale = plan.over_seconds / float(Y.mean()) * 100.0
     change, spread = slope * scale, float((weight * times**2).sum() ** -0.5) * scale
-    uv = uv_from_xyz(xyz[late])
     settled = abs(change) < plan.settled_percent and spread < plan.settled_percent / 2.0
-    return Warmth(seconds, xyz, change, spread, float(np.linalg.norm(uv[-1] - uv[0])), settled)
+    return Warmth(seconds, xyz, change, spread, settled)
