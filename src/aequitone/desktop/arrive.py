@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -33,6 +34,10 @@ _STANDIN, _LINE = "stand-in", "instrument"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
 _NO_SCREEN = (_STANDIN, _LINE, "by hand")
 _FOUND = 6
+# Widths of the columns that do not stretch, where there is room and where there is little.
+_WIDE, _TIGHT = {0: 176, 2: 64, 3: 68, 4: 52}, {0: 112, 2: 58, 3: 62, 4: 44}
+_NARROW = 640
+_LEAST_LETTERS = 3
 
 
 class ArriveView(QWidget):
@@ -195,9 +200,8 @@ class ArriveView(QWidget):
         head = table.horizontalHeader()
         head.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        for column, width in ((0, 176), (2, 64), (3, 68), (4, 52)):
+        for column in _WIDE:
             head.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
-            table.setColumnWidth(column, width)
         table.verticalHeader().setDefaultSectionSize(26)
 
     def _lay_out(self) -> None:
@@ -224,6 +228,7 @@ class ArriveView(QWidget):
             place(grid, row, 2, label, first)
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
             let_shrink(second)
+            second.setMinimumContentsLength(_LEAST_LETTERS)
             grid.addWidget(second, row, 4)
         for column, stretch in ((1, 5), (3, 6), (4, 3)):
             grid.setColumnStretch(column, stretch)
@@ -258,6 +263,11 @@ class ArriveView(QWidget):
         choices = tuple(first.data(Qt.ItemDataRole.UserRole) or ()) if first else ()
         row = ControlDraft(role, words(1), words(2), words(3), words(4), words(5), words(6), choices)
         return row if row.name or row.found else replace(row, choices=())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for column, width in (_TIGHT if self.width() < _NARROW else _WIDE).items():
+            self._table.setColumnWidth(column, width)
 
     def _tell(self) -> None:
         if not self._loading:

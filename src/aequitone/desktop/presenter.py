@@ -108,14 +108,12 @@ class Presenter(QObject):
         """The present moment."""
         self.bench.look(self.facts, self._choice)
         strip, route, foot, still = self._still()
-        bench, panel = None, None
-        if self.bench.open:
-            bench = self.bench.state(locked=self.running)
-            panel = self.bench.panel(bench, self._asked, self._passing_station, self._message)
+        bench = self.bench.state(locked=self.running) if self.bench.open else None
+        passing = self._passing_station
         return View(
             strip,
             route,
-            panel or self._panel(),
+            self.bench.panel(bench, self._asked, passing, self._message) if bench else self._panel(),
             self._moving_ladder() or still,
             foot,
             self.here,

@@ -86,7 +86,7 @@ class StripChart(QWidget):
         warm = np.array([sample.warm for sample in self._samples])
         green = np.array([sample.green for sample in self._samples])
         along = axis_of(minutes, 0.2, max(2, int(wide / 90.0)), above=0.02)
-        rows = max(1, int(height / 26.0))
+        rows = max(2, int(height / 26.0))
         bright = axis_of(light, _LEAST_LIGHT * max(float(light.max()), 0.1), rows)
         casts = axis_of(np.concatenate([warm, green]), _LEAST_CAST, rows)
         _frame(painter, upper, bright, "cd/m²")
