@@ -7,9 +7,13 @@ import numpy as np
 from aequitone.colorimetry import REC709, Gamut
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.gamut import P3, REC2020
-from aequitone.standins.parts import ScreenPart
-from aequitone.standins.unit import Unit
+from aequitone.standins.parts import EffectPart, ScreenPart
 
+# From R'G'B' to Y' and the two colour differences (ITU-R BT.709-6, items 3.2 and 3.3).
+_LUMA = np.array([0.2126, 0.7152, 0.0722])
+_DIFFERENCES = np.array(
+    [_LUMA, (np.array([0.0, 0.0, 1.0]) - _LUMA) / 1.8556, (np.array([1.0, 0.0, 0.0]) - _LUMA) / 1.5748]
+)
 _CONTENT = {"rec709": REC709, "p3": P3, "rec2020": REC2020}
 # Primaries and secondaries as mixtures, and the neighbour that hue turns each one towards.
 _COLOURS = {
@@ -30,20 +34,18 @@ def content_to_panel(panel: Gamut, content: str) -> Array | None:
     return np.asarray(matrix / matrix.sum(axis=1, keepdims=True))
 
 
-def colour_and_tint(part: ScreenPart, unit: Unit, at: Mapping[str, int]) -> Array | None:
-    """The 3x3 matrix of the controls colour and tint; None where both stand at their factory values."""
-    factory = {control.role: control.factory for control in part.control}
-    more = at.get("colour", 0) - factory.get("colour", 0)
-    turn = at.get("tint", 0) - factory.get("tint", 0)
+def colour_and_tint(effect: EffectPart, more: float, turn: float) -> Array | None:
+    """The 3x3 matrix of the controls colour and tint on signals, so many steps from neutral; None at neutral.
+
+    They act where a screen has them: on the colour differences of the signal (ITU-R BT.709-6, item 3.3).
+    """
     if more == 0 and turn == 0:
         return None
-    grey = np.tile(unit.luminance, (3, 1))
-    saturation = max(0.0, 1.0 + part.effect.colour_per_step * more)
-    angle = np.radians(part.effect.tint_degree_per_step * turn)
-    # A turn around the axis of greys (Rodrigues), on what is left of a colour when its grey is taken out.
-    axis = np.array([[0, -1, 1], [1, 0, -1], [-1, 1, 0]]) / np.sqrt(3.0)
-    rotation = np.eye(3) + np.sin(angle) * axis + (1.0 - np.cos(angle)) * (axis @ axis)
-    return np.asarray(grey + saturation * rotation @ (np.eye(3) - grey))
+    saturation = max(0.0, 1.0 + effect.colour_per_step * more)
+    angle = np.radians(effect.tint_degree_per_step * turn)
+    along, across = saturation * np.cos(angle), saturation * np.sin(angle)
+    turned = np.array([[1.0, 0.0, 0.0], [0.0, along, across], [0.0, -across, along]])
+    return np.asarray(np.linalg.solve(_DIFFERENCES, turned @ _DIFFERENCES))
 
 
 def management(part: ScreenPart, at: Mapping[str, int]) -> Array | None:

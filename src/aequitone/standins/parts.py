@@ -109,6 +109,9 @@ class UnitPart(Part):
     control_effect: Share = 0.10
     contrast_ratio: Share = 0.10
     band_nm: Annotated[float, Field(ge=0.0, le=10.0)] = 0.8
+    neutral_steps: Annotated[float, Field(ge=0.0, le=10.0)] = 0.0
+    """How far from its factory value each of contrast, black level, colour and tint is right, in steps. What
+    is found moves along with it."""
 
 
 class MultiPointPart(Part):
@@ -268,6 +271,8 @@ class ScreenPart(Part):
     native_gamma: Gamma = 2.2
     gammas: tuple[Gamma, ...]
     temperatures_xy: tuple[Chromaticity, ...]
+    headroom_share: Annotated[float, Field(ge=0.0, le=0.5)] = 0.0
+    """How far the signal may rise above white, after contrast, before all channels are cut off at once."""
     lowest_light_share: Share = 0.15
     """Of the peak, at the lowest setting of light output."""
     crosstalk: Share = 0.0

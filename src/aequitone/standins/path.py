@@ -49,15 +49,15 @@ class SignalPath:
         part, unit, effect = self._part, self._unit, self._part.effect
         gammas, presets, gamuts = part.gammas, unit.presets, part.gamut
         return Settled(
-            contrast=1.0 + effect.contrast_per_step * self._from_factory(Role.CONTRAST, at),
-            lift=effect.black_level_per_step * self._from_factory(Role.BLACK_LEVEL, at),
+            contrast=1.0 + effect.contrast_per_step * self._from_neutral(Role.CONTRAST, at),
+            lift=effect.black_level_per_step * self._from_neutral(Role.BLACK_LEVEL, at),
             gamma=gammas[at[Role.GAMMA]] if Role.GAMMA in at else gammas[0],
             preset=presets[at[Role.TEMPERATURE]] if Role.TEMPERATURE in at else presets[0],
             gains=1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at),
             biases=effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at),
             curves=point_curves(part.multi_point, at, _CURVE_AT) if part.multi_point else None,
             gamut=content_to_panel(unit.gamut, gamuts[at.get("gamut", 0)].shows) if gamuts else None,
-            colour=colour_and_tint(part, unit, at),
+            colour=colour_and_tint(effect, self._from_neutral("colour", at), self._from_neutral("tint", at)),
             management=management(part, at),
             light_output=self._light_output(at),
         )
@@ -65,7 +65,9 @@ class SignalPath:
     def linear(self, signal: Array, at: Settled, transfer: Transfer, container: Container) -> Array:
         """Linear RGB of the panel, 0 to 1, shape (..., 3), for signals (0 black, 1 white)."""
         part, unit = self._part, self._unit
-        v = _unit(signal * at.contrast + at.lift)
+        v = np.minimum(np.maximum(signal * at.contrast + at.lift, 0.0), 1.0 + part.headroom_share)
+        if at.colour is not None:
+            v = np.minimum(np.maximum(v @ at.colour.T, 0.0), 1.0 + part.headroom_share)
         hdr = part.hdr if transfer is not Transfer.GAMMA else None
         if hdr is None:
             drive = v ** (at.gamma / part.native_gamma)
@@ -78,7 +80,7 @@ class SignalPath:
         if at.curves is not None:
             drive = drive + _looked_up(v, at.curves)
         matrix = at.gamut if hdr is None else self._hdr_matrices[container]
-        if matrix is not None or at.colour is not None or at.management is not None:
+        if matrix is not None or at.management is not None:
             drive = self._coloured(_unit(drive), matrix, at)
         drive = self.tables.apply(_unit(drive))
         return self._panel(drive)
@@ -87,8 +89,6 @@ class SignalPath:
         linear = drive**self._part.native_gamma
         if matrix is not None:
             linear = _unit(linear @ matrix.T)
-        if at.colour is not None:
-            linear = _unit(linear @ at.colour.T)
         if at.management is not None:
             linear = _unit(linear + colour_shares(linear) @ at.management)
         return np.asarray(linear ** (1.0 / self._part.native_gamma))
@@ -112,8 +112,11 @@ class SignalPath:
             linear = linear * (1.0 - part.crosstalk) + part.crosstalk * mean
         return np.asarray(linear)
 
-    def _from_factory(self, role: str, at: Mapping[str, int]) -> int:
-        return at[role] - self._controls[role].factory if role in self._controls else 0
+    def _from_neutral(self, role: str, at: Mapping[str, int]) -> int:
+        if role not in self._controls:
+            return 0
+        control = self._controls[role]
+        return at[role] - control.factory - self._unit.neutral[role] * control.step
 
     def _steps(self, roles: tuple[Role, Role, Role], at: Mapping[str, int]) -> Array:
         weakness = self._part.fault.end_weakness

@@ -222,10 +222,10 @@ class StandInScreen:
         return Light(whole - white, white)
 
     def _found(self, control: ControlPart, rng: np.random.Generator) -> int:
-        if not control.found_spread:
-            return control.found
-        wander = int(rng.integers(-control.found_spread, control.found_spread + 1)) * control.step
-        return min(max(control.found + wander, control.lowest), control.highest)
+        found = control.found + self.unit.neutral.get(control.role, 0) * control.step
+        if control.found_spread:
+            found += int(rng.integers(-control.found_spread, control.found_spread + 1)) * control.step
+        return min(max(found, control.lowest), control.highest)
 
     @staticmethod
     def _is_setting(control: ControlPart, value: int) -> bool:

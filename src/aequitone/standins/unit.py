@@ -2,9 +2,12 @@
 
 import numpy as np
 
+from aequitone.advice.roles import Role
 from aequitone.colorimetry import Gamut, White, xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
 from aequitone.standins.parts import ScreenPart
+
+CENTRED = (Role.CONTRAST.value, Role.BLACK_LEVEL.value, "colour", "tint")
 
 
 class Unit:
@@ -34,6 +37,13 @@ class Unit:
         self.band_shifts = rng.normal(0.0, spread.band_nm, 3)
         """Where its bands of light lie, in nm from the model's."""
         self.white_pixel = White("white pixel", *part.white_pixel.xy).xyz()
+        # A stream of its own: what was drawn before stays what it was.
+        (apart,) = rng.spawn(1)
+        self.neutral = {
+            role: round(float(np.clip(apart.normal(0.0, 1.0), -2.5, 2.5)) * spread.neutral_steps)
+            for role in CENTRED
+        }
+        """Where the controls that have a right position have it, in steps from the factory's."""
         self.luminance = self.gamut.xyz_matrix[1]
         """Share of R, G, B in the luminance of their white."""
 
