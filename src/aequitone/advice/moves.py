@@ -17,6 +17,20 @@ class ControlState:
     step: int
     value: int
 
+    @property
+    def steps(self) -> int:
+        """How many steps there are from end stop to end stop."""
+        return (self.highest - self.lowest) // self.step
+
+    def snapped(self, value: float) -> int:
+        """The nearest setting there is."""
+        step = round((value - self.lowest) / self.step)
+        return self.lowest + self.step * min(max(step, 0), self.steps)
+
+    def moved_to(self, value: int) -> "Move":
+        """The trip that brings this control alone to a setting."""
+        return Move((Change(self.role, self.name, self.value, value),))
+
 
 @dataclass(frozen=True)
 class Change:

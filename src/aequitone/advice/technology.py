@@ -83,3 +83,8 @@ def mode_words(screen: str, mode: str) -> str:
         f"The meter is set to {chosen}, but the screen is noted as a {TECHNOLOGY_WORDS[screen]}. Choose the "
         "screen's technology in the meter, or correct the meter by a second one."
     )
+
+
+def has_fourth(technology: str) -> bool:
+    """Whether such a screen may make white brighter than its colours: by a white subpixel or a clear segment."""
+    return technology in ("white-oled", "dlp-wheel")

@@ -67,7 +67,7 @@ class BenchChoice:
     refresh_every: float = 0.0
     """Seconds between refresh fields; 0 for none."""
     refresh_for: float = 2.0
-    refresh_percent: float = 50.0
+    refresh_percent: float = 60.0
 
     @property
     def format(self) -> SignalFormat:

@@ -124,6 +124,7 @@ class Runner:
         self._asked_at = 0.0
         self._began = 0.0
         self._refreshed_at = 0.0
+        self._turned_since = False
         self._before: tuple[Patch, Array] | None = None
 
     def pause(self) -> None:
@@ -241,11 +242,16 @@ class Runner:
     def _refresh(self, patch: Patch) -> None:
         """Slip in a brighter full field when it is time for one."""
         fields, clock = self._care.refresh, self._bench.clock
-        if fields is None or clock.now() - self._refreshed_at < fields.every_seconds:
+        if fields is None:
+            return
+        # A trip to the menu is long, and what is read after it would be dim before the next field is due.
+        every = fields.every_seconds / 2.0 if self._turned_since else fields.every_seconds
+        if clock.now() - self._refreshed_at < every:
             return
         self._source.show(grey_patch(fields.percent, replace(patch.format, window=1.0)))
         clock.sleep(fields.for_seconds)
         self._refreshed_at = clock.now()
+        self._turned_since = False
         self._shown = None
 
     def _read(self, seq: int, step: Read) -> Reading:
@@ -332,6 +338,7 @@ class Runner:
                 return wish
         else:
             self._bench.link.turn({change.role: change.to_value for change in move.changes})
+        self._turned_since = True
         self._journal.turned(seq, move)
         return None
 

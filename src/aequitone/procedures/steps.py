@@ -26,6 +26,7 @@ class Purpose(StrEnum):
     ADJUST = "adjust"
     FIRST_LOOK = "first look"
     WATCH = "watch"
+    SWEEP = "sweep"
 
 
 @dataclass(frozen=True)

@@ -40,8 +40,7 @@ USUAL_SPECTRUM: dict[str, SpectrumName] = {
 }
 # Beside the roles that the advice knows, a stand-in has controls that later stations use.
 OTHER_CONTROLS = re.compile(
-    r"gamut|colour|tint|feature-[a-z-]+"
-    r"|multi-[rgby]-\d{1,3}"
+    r"multi-[rgby]-\d{1,3}"
     r"|cms-(red|green|blue|cyan|magenta|yellow)-(hue|saturation|lightness|r|g|b)"
 )
 
@@ -106,6 +105,8 @@ class UnitPart(Part):
     primary_xy: Share = 0.002
     gamma: Share = 0.015
     preset: Share = 0.012
+    preset_bend: Share = 0.0
+    """How far each colour-temperature preset wanders from bright to dark, of its drive."""
     control_effect: Share = 0.10
     contrast_ratio: Share = 0.10
     band_nm: Annotated[float, Field(ge=0.0, le=10.0)] = 0.8
@@ -146,6 +147,13 @@ class GamutPart(Part):
 
     name: str
     shows: Literal["native", "rec709", "p3", "rec2020"] = "native"
+
+
+class ModePart(Part):
+    """A picture mode of the menu: what it is set to when nobody has touched it, where that is not the factory's."""
+
+    name: str
+    settings: dict[str, int] = {}
 
 
 class HdrPart(Part):
@@ -301,6 +309,7 @@ class ScreenPart(Part):
     uniformity: UniformityPart = UniformityPart()
     ambient: AmbientPart = AmbientPart()
     feature: tuple[FeaturePart, ...] = ()
+    mode: tuple[ModePart, ...] = ()
     table_1d_size: Annotated[int, Field(ge=0, le=4096)] = 0
     """0 where the screen takes no table."""
     table_3d_size: Annotated[int, Field(ge=0, le=65)] = 0
@@ -312,10 +321,15 @@ class ScreenPart(Part):
         twice = {role for role in roles if roles.count(role) > 1}
         if twice:
             raise ValueError(f"more than one control has the role {', '.join(sorted(twice))}")
+        limits = {control.role: control for control in self.menu}
+        for mode in self.mode:
+            for role, value in mode.settings.items():
+                if role not in limits or not limits[role].lowest <= value <= limits[role].highest:
+                    raise ValueError(f"the mode {mode.name} sets {role} to {value}, which cannot be")
         presets = (
             (Role.GAMMA, len(self.gammas)),
             (Role.TEMPERATURE, len(self.temperatures_xy)),
-            ("gamut", len(self.gamut)),
+            (Role.GAMUT, len(self.gamut)),
         )
         for role, count in presets:
             if role not in roles:
@@ -333,7 +347,17 @@ class ScreenPart(Part):
     @property
     def menu(self) -> tuple[ControlPart, ...]:
         """Every control, those that the tables above bring with them included."""
-        return (*self.control, *self._of_features(), *self._of_points(), *self._of_colours())
+        return (*self._of_modes(), *self.control, *self._of_features(), *self._of_points(), *self._of_colours())
+
+    def _of_modes(self) -> list[ControlPart]:
+        if len(self.mode) < 2:
+            return []
+        names = tuple(mode.name for mode in self.mode)
+        return [
+            ControlPart(
+                role=Role.PICTURE_MODE, name="Picture mode", highest=len(names) - 1, factory=0, found=0, choices=names
+            )
+        ]
 
     def _of_features(self) -> list[ControlPart]:
         return [

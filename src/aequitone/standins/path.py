@@ -26,6 +26,7 @@ class Settled:
     lift: float
     gamma: float
     preset: Array
+    bend: Array
     gains: Array
     biases: Array
     curves: Array | None
@@ -48,16 +49,18 @@ class SignalPath:
         """Work out what settings do."""
         part, unit, effect = self._part, self._unit, self._part.effect
         gammas, presets, gamuts = part.gammas, unit.presets, part.gamut
+        preset = at.get(Role.TEMPERATURE, 0)
         return Settled(
             contrast=1.0 + effect.contrast_per_step * self._from_neutral(Role.CONTRAST, at),
             lift=effect.black_level_per_step * self._from_neutral(Role.BLACK_LEVEL, at),
             gamma=gammas[at[Role.GAMMA]] if Role.GAMMA in at else gammas[0],
-            preset=presets[at[Role.TEMPERATURE]] if Role.TEMPERATURE in at else presets[0],
+            preset=presets[preset],
+            bend=unit.preset_bends[preset],
             gains=1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at),
             biases=effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at),
             curves=point_curves(part.multi_point, at, _CURVE_AT) if part.multi_point else None,
-            gamut=content_to_panel(unit.gamut, gamuts[at.get("gamut", 0)].shows) if gamuts else None,
-            colour=colour_and_tint(effect, self._from_neutral("colour", at), self._from_neutral("tint", at)),
+            gamut=content_to_panel(unit.gamut, gamuts[at.get(Role.GAMUT, 0)].shows) if gamuts else None,
+            colour=colour_and_tint(effect, self._from_neutral(Role.COLOUR, at), self._from_neutral(Role.TINT, at)),
             management=management(part, at),
             light_output=self._light_output(at),
         )
@@ -74,6 +77,8 @@ class SignalPath:
         else:
             drive = hdr_light(v, transfer, hdr, part.peak_cd_m2) ** (1.0 / part.native_gamma)
         drive = drive * at.preset
+        if at.bend.any():
+            drive = drive * (1.0 + at.bend * (1.0 - np.minimum(drive, 1.0)))
         drive = _unit(drive * at.gains + at.biases * (1.0 - drive))
         if part.fault.sag:
             drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import Clock
 from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer, signal_of
@@ -47,11 +48,12 @@ class StandInScreen:
         self.unit = Unit(self.part, rng)
         self.path = SignalPath(self.part, self.unit)
         self.found_settings = {control.role: self._found(control, rng) for control in self.part.menu}
+        self._modes = {mode.name: i for i, mode in enumerate(self.part.mode)}
         self.memory = (scenario.visit.input, scenario.visit.memory)
+        if Role.PICTURE_MODE in self._controls:
+            self.found_settings[Role.PICTURE_MODE] = self._modes.get(self.memory[1], 0)
         self._memories: dict[tuple[str, str], dict[str, int]] = {self.memory: dict(self.found_settings)}
-        for role, value in self._nvram.load().items():
-            if role in self._controls and self._is_setting(self._controls[role], value):
-                self._settings[role] = value
+        self._remember(self._nvram.load())
         self._life = Life(self.part, clock.now())
         self._pending: tuple[float, Patch] | None = None
         self._picture: Patch | None = None
@@ -74,20 +76,51 @@ class StandInScreen:
 
     def turn(self, settings: Mapping[str, int]) -> None:
         """Set controls; a value beyond an end stop stays at the stop, as a real menu does."""
+        mode = settings.get(Role.PICTURE_MODE)
+        if mode is not None and mode != self._settings.get(Role.PICTURE_MODE):
+            self._go_to(self.memory[0], self.part.mode[min(max(mode, 0), len(self.part.mode) - 1)].name)
         for role, value in settings.items():
+            if role == Role.PICTURE_MODE:
+                continue
             control = self._controls[role]
             clipped = min(max(value, control.lowest), control.highest)
             steps = round((clipped - control.lowest) / control.step)
             self._settings[role] = control.lowest + steps * control.step
-        self._nvram.save(self._settings)
+        kept = {f"{name}/{role}": v for (_, name), all_ in self._memories.items() for role, v in all_.items()}
+        self._nvram.save((kept if self._modes else {}) | self._settings)
         self._settle()
 
     def choose_memory(self, input_: str, memory: str) -> None:
-        """Go to another picture memory; one that was never used stands at the factory's values."""
-        self.memory = (input_, memory)
-        factory = {control.role: control.factory for control in self.part.menu}
-        self._memories.setdefault(self.memory, factory)
+        """Go to another picture memory; one that was never used stands as its mode does, or at the factory's."""
+        self._go_to(input_, memory)
         self._settle()
+
+    def _go_to(self, input_: str, memory: str) -> None:
+        self.memory = (input_, memory)
+        if self.memory in self._memories:
+            return
+        settings = {control.role: control.factory for control in self.part.menu}
+        if memory in self._modes:
+            settings |= self.part.mode[self._modes[memory]].settings | {Role.PICTURE_MODE: self._modes[memory]}
+        self._memories[self.memory] = settings
+
+    def _remember(self, kept: Mapping[str, int]) -> None:
+        """Go back to what was kept when the program ended."""
+        for key, value in kept.items():
+            name, _, role = key.rpartition("/")
+            if role not in self._controls or not self._is_setting(self._controls[role], value):
+                continue
+            if name in self._modes:
+                self._go_to(self.memory[0], name)
+                self._settings[role] = value
+        mode = kept.get(Role.PICTURE_MODE)
+        if mode in self._modes.values():
+            self._go_to(self.memory[0], self.part.mode[mode].name)
+        elif self._modes:
+            self._go_to(*next(iter(self._memories)))
+        for role, value in kept.items():
+            if role in self._controls and self._is_setting(self._controls[role], value):
+                self._settings[role] = value
 
     def switch_on(self) -> None:
         """Back to the memory it was found in, without tables."""
@@ -205,10 +238,12 @@ class StandInScreen:
         scale = part.peak_cd_m2 * at.light_output * factor
         lit = scale * power_limit(part, frame.average)
         # A backlight that dims takes its leakage along; black that floats follows the average level.
-        panel = unit.gamut.xyz_matrix @ linear * lit + unit.leakage * scale
+        black = unit.leakage * scale
         if part.power.floating_black_cd_m2:
-            panel = panel + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
-        return self._helped(panel, linear, lit) if part.white_pixel.boost else Light(panel)
+            black = black + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
+        panel = unit.gamut.xyz_matrix @ linear * lit
+        light = self._helped(panel, linear, lit) if part.white_pixel.boost else Light(panel)
+        return Light(light.panel + black, light.white_pixel)
 
     def _helped(self, panel: Array, linear: Array, lit: float) -> Light:
         """With a fourth subpixel: greys get brighter than their colours add up to, and keep their hue."""

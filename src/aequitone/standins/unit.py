@@ -7,7 +7,7 @@ from aequitone.colorimetry import Gamut, White, xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
 from aequitone.standins.parts import ScreenPart
 
-CENTRED = (Role.CONTRAST.value, Role.BLACK_LEVEL.value, "colour", "tint")
+CENTRED: tuple[str, ...] = (Role.CONTRAST, Role.BLACK_LEVEL, Role.COLOUR, Role.TINT)
 
 
 class Unit:
@@ -44,6 +44,8 @@ class Unit:
             for role in CENTRED
         }
         """Where the controls that have a right position have it, in steps from the factory's."""
+        self.preset_bends = [apart.normal(0.0, spread.preset_bend, 3) for _ in part.temperatures_xy]
+        """What a preset adds to the drive of R, G, B in the middle, as a share."""
         self.luminance = self.gamut.xyz_matrix[1]
         """Share of R, G, B in the luminance of their white."""
 

@@ -1,0 +1,19 @@
+"""Levels by meter: where to put light output, contrast, black level, colour and tint, from a few readings."""
+
+from aequitone.advice.levels.black import BlackSweep
+from aequitone.advice.levels.clipping import ClippingSweep
+from aequitone.advice.levels.crossing import ColourSweep, TintSweep
+from aequitone.advice.levels.light import LightSweep
+from aequitone.advice.levels.sweep import Curve, Finding, Position, Sweep
+
+__all__ = [
+    "BlackSweep",
+    "ClippingSweep",
+    "ColourSweep",
+    "Curve",
+    "Finding",
+    "LightSweep",
+    "Position",
+    "Sweep",
+    "TintSweep",
+]

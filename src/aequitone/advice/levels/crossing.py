@@ -1,0 +1,170 @@
+"""Colour and tint: the settings at which two lights cross.
+
+The blue light in blue, cyan and magenta is the same where both controls are right. Colour moves blue against
+the other two; tint moves cyan against magenta. White is left out of it, and where a fourth subpixel makes
+white brighter than its colours, so is cyan: there magenta's blue and red light are held against those of blue
+and red.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.levels.sweep import Curve, Finding, Look, Position, read_already, share_of_range
+from aequitone.advice.moves import ControlState
+from aequitone.colorimetry.arrays import Array
+
+SIGNAL = 75.0
+BLUE = Look("blue", (0.0, 0.0, SIGNAL))
+CYAN = Look("cyan", (0.0, SIGNAL, SIGNAL))
+MAGENTA = Look("magenta", (SIGNAL, 0.0, SIGNAL))
+RED = Look("red", (SIGNAL, 0.0, 0.0))
+PRIMARIES = (RED, Look("green", (0.0, SIGNAL, 0.0)), BLUE)
+_RED_FOR_COLOUR, _BLUE_FOR_TINT = 1.165, 1.0 / 3.0
+_PRECISION = 0.002
+_ENOUGH_STEPS = 0.35
+_MOST = 5
+
+
+@dataclass(frozen=True)
+class _CrossingSweep:
+    """`channels`: what turns XYZ into the light of red, green and blue, (3, 3); `black`: XYZ of 0 %."""
+
+    control: ControlState
+    channels: Array
+    black: Array
+    fourth: bool = False
+    """Whether a fourth, white light helps where all three are lit."""
+
+    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - the same for all
+        return max(0.001, _PRECISION * (expected or 1.0))
+
+    def next(self, positions: Sequence[Position]) -> int | None:
+        control = self.control
+        if not positions:
+            return control.value
+        if len(positions) >= _MOST:
+            return None
+        settings, gaps, sd = self._gaps(positions)
+        if len(positions) == 1:
+            jump = share_of_range(control, 0.08)
+            away = -jump if gaps[0] > 0.0 else jump
+            first, second = control.snapped(control.value + away), control.snapped(control.value - away)
+            return first if not read_already(positions, first) else second
+        exact, spread = self._crossing(settings, gaps, sd)
+        setting = control.snapped(exact)
+        if read_already(positions, setting):
+            return None
+        bracketed = gaps.min() < 0.0 < gaps.max()
+        near = np.abs(settings - exact).min() <= 4 * control.step
+        if bracketed and near and spread <= _ENOUGH_STEPS * control.step:
+            return None
+        return setting
+
+    def found(self, positions: Sequence[Position]) -> Finding:
+        control = self.control
+        settings, gaps, sd = self._gaps(positions)
+        curves = self._curves(positions)
+        if len(positions) == 1:
+            return Finding(control.value, float(control.value), float(control.steps), "Only one was read.", curves)
+        exact, spread = self._crossing(settings, gaps, sd)
+        setting = control.snapped(exact)
+        at_end = not control.lowest <= exact <= control.highest
+        names = " and ".join(curve.name for curve in curves)
+        if at_end:
+            words = f"The {names} do not cross before the end stop at {setting}"
+        else:
+            words = f"The {names} cross at {exact:.1f} ± {spread:.1f}"
+        return Finding(setting, exact, spread, f"{words}.", curves, at_end)
+
+    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+        """Settings (n,), logarithms of the two lights that cross (2, n), and the spread of their gap (n,)."""
+        ordered = sorted(positions, key=lambda position: position.setting)
+        settings = np.array([position.setting for position in ordered], dtype=float)
+        xyz = np.array([position.xyz for position in ordered]) - self.black
+        light = np.maximum(xyz @ self.channels.T, 1e-6)
+        noise = np.array([position.sd for position in ordered])
+        relative = np.sqrt(noise**2 @ (self.channels**2).T) / light
+        logs = np.log(light)
+        two = np.stack(self._two(logs[..., 2], logs[..., 0]))
+        # Of the channel that each look is read for; the weak ones are not used.
+        return settings, two, np.sqrt((relative.min(axis=-1) ** 2).sum(axis=-1))
+
+    def _gaps(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+        """Settings, gap of the two lights in logarithms, and its spread, each (n,)."""
+        settings, two, spread = self._lights(positions)
+        return settings, two[0] - two[1], spread
+
+    def _two(self, blue: Array, red: Array) -> tuple[Array, Array]:
+        """The two lights that cross, each (n,), from logarithms of blue and red light, each (n, looks)."""
+        raise NotImplementedError
+
+    @property
+    def _names(self) -> tuple[str, str]:
+        raise NotImplementedError
+
+    def _curves(self, positions: Sequence[Position]) -> tuple[Curve, ...]:
+        settings, two, spread = self._lights(positions)
+        lights = np.exp(two - two.mean())
+        return tuple(
+            Curve(name, settings, light, light * spread) for name, light in zip(self._names, lights, strict=True)
+        )
+
+    @staticmethod
+    def _crossing(settings: Array, gaps: Array, sd: Array) -> tuple[float, float]:
+        """Where the gap is nothing, and how unsure that is, in settings."""
+        near = np.argsort(np.abs(gaps))[:3]
+        x, y = settings[near], gaps[near]
+        slope = float((y[1] - y[0]) / (x[1] - x[0])) if x[1] != x[0] else 0.0
+        if slope == 0.0:
+            return float(x[0]), float(np.ptp(settings))
+        exact = float(x[0] - y[0] / slope)
+        if len(near) == 3 and x[2] not in (x[0], x[1]):
+            # A parabola through three: the curves are not quite straight.
+            bend = np.polyfit(y, x, 2)
+            if abs(float(bend[2]) - exact) < float(np.ptp(x)):
+                exact = float(bend[2])
+        return exact, float(np.mean(sd[near[:2]])) / abs(slope)
+
+
+@dataclass(frozen=True)
+class ColourSweep(_CrossingSweep):
+    """The control of saturation."""
+
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        return (BLUE, MAGENTA, RED) if self.fourth else (BLUE, CYAN, MAGENTA)
+
+    def _two(self, blue: Array, red: Array) -> tuple[Array, Array]:
+        if self.fourth:
+            # Weighted so that tint moves both alike (colour differences of ITU-R BT.709-6).
+            return blue[:, 0] + _RED_FOR_COLOUR * red[:, 2], blue[:, 1] + _RED_FOR_COLOUR * red[:, 1]
+        return blue[:, 0], blue[:, 1:].mean(axis=1)
+
+    @property
+    def _names(self) -> tuple[str, str]:
+        return (
+            ("light of blue and red", "light of magenta") if self.fourth else ("blue of blue", "blue of mixtures")
+        )
+
+
+@dataclass(frozen=True)
+class TintSweep(_CrossingSweep):
+    """The control of hue."""
+
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        return (BLUE, MAGENTA, RED) if self.fourth else (CYAN, MAGENTA)
+
+    def _two(self, blue: Array, red: Array) -> tuple[Array, Array]:
+        if self.fourth:
+            # Weighted so that colour moves both alike.
+            return red[:, 2] + _BLUE_FOR_TINT * blue[:, 1], red[:, 1] + _BLUE_FOR_TINT * blue[:, 0]
+        return blue[:, 0], blue[:, 1]
+
+    @property
+    def _names(self) -> tuple[str, str]:
+        return (
+            ("red against magenta", "magenta against blue") if self.fourth else ("blue of cyan", "blue of magenta")
+        )

@@ -1,0 +1,104 @@
+"""Light output: the setting that gives the wanted light on white."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.levels.sweep import (
+    MOST_POSITIONS,
+    Curve,
+    Finding,
+    Look,
+    Position,
+    luminances,
+    read_already,
+)
+from aequitone.advice.moves import ControlState
+from aequitone.colorimetry.arrays import Array
+
+_CLOSE = 0.004
+_PRECISION = 0.0012
+# The line to the neighbour is a guess: it is read where it may well be nearer.
+_MAYBE = 2.0
+
+
+@dataclass(frozen=True)
+class LightSweep:
+    """Finds `wanted` cd/m² of white on a control that gives more light the higher it stands."""
+
+    control: ControlState
+    wanted: float
+    shape: tuple[tuple[int, float], ...] = ()
+    """Setting and relative light, from an earlier round: only its shape is used."""
+
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        return (Look("100 % white", (100.0, 100.0, 100.0)),)
+
+    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - one look
+        return _PRECISION * (expected or self.wanted)
+
+    def next(self, positions: Sequence[Position]) -> int | None:
+        if not positions:
+            return self.control.value
+        settings, Y, _ = luminances(positions)
+        if np.any(np.abs(Y / self.wanted - 1.0) < _CLOSE) or len(positions) >= MOST_POSITIONS:
+            return None
+        guess = self.control.snapped(self._inverse(settings, Y))
+        if not read_already(positions, guess):
+            return guess
+        # Read already: the neighbour on the other side of what is wanted may be nearer.
+        light = float(Y[list(settings).index(guess)])
+        other = self.control.snapped(guess + (self.control.step if light < self.wanted else -self.control.step))
+        nearer = abs(self._forward(settings, Y, other) - self.wanted) < _MAYBE * abs(light - self.wanted)
+        return other if nearer and not read_already(positions, other) else None
+
+    def found(self, positions: Sequence[Position]) -> Finding:
+        settings, Y, sd = luminances(positions)
+        nearest = int(np.abs(Y - self.wanted).argmin())
+        exact = self._inverse(settings, Y)
+        slope = abs(self._forward(settings, Y, exact + 1.0) - self._forward(settings, Y, exact - 1.0)) / 2.0
+        setting, light = int(settings[nearest]), float(Y[nearest])
+        low = light < self.wanted * (1 - _CLOSE) and setting == self.control.highest
+        high = light > self.wanted * (1 + _CLOSE) and setting == self.control.lowest
+        words = (
+            f"{self.control.name} at {setting} gives {light:.1f} ± {float(sd[nearest]):.1f} cd/m² "
+            f"of the {self.wanted:.1f} that are wanted"
+        )
+        if low or high:
+            words += f"; that is its end stop, and the screen gives no {'more' if low else 'less'}"
+        elif abs(light / self.wanted - 1.0) > _CLOSE:
+            words += f"; one step is {slope * self.control.step:.1f} cd/m²"
+        curve = Curve("white", settings, Y, sd)
+        spread = float(sd[nearest]) / max(slope, 1e-9)
+        return Finding(setting, exact, spread, f"{words}.", (curve,), at_end=low or high)
+
+    def _inverse(self, settings: Array, Y: Array) -> float:
+        """The setting that the curve so far gives the wanted light at, kept between the end stops."""
+        control = self.control
+        if len(Y) == 1 and len(self.shape) < 2:
+            # A backlight at its lowest usually gives a sixth of its light, and goes straight up from there.
+            foot = control.lowest - 0.18 * (control.highest - control.lowest)
+            exact = foot + (settings[0] - foot) * self.wanted / max(Y[0], 1e-9)
+        elif len(Y) == 1:
+            known, light = (np.array(column, dtype=float) for column in zip(*sorted(self.shape), strict=True))
+            light = light * Y[0] / np.interp(settings[0], known, light)
+            exact = _along(light, known, self.wanted)
+        else:
+            exact = _along(Y, settings, self.wanted)
+        return float(np.clip(exact, control.lowest, control.highest))
+
+    def _forward(self, settings: Array, Y: Array, setting: float) -> float:
+        if len(Y) == 1:
+            return float(Y[0])
+        return _along(settings, Y, setting)
+
+
+def _along(x: Array, y: Array, at: float) -> float:
+    """Linear between the two points that enclose `at`, or beyond the two nearest; x rising."""
+    i = int(np.clip(np.searchsorted(x, at), 1, len(x) - 1))
+    span = x[i] - x[i - 1]
+    if span <= 0.0:
+        return float(y[i])
+    return float(y[i - 1] + (at - x[i - 1]) * (y[i] - y[i - 1]) / span)

@@ -1,0 +1,95 @@
+"""A sweep: positions of one control, chosen one after another, and what they say of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState
+from aequitone.colorimetry.arrays import Array
+
+MOST_POSITIONS = 7
+
+
+@dataclass(frozen=True)
+class Look:
+    """A patch that a sweep reads at each position, by the signals of red, green and blue in %."""
+
+    name: str
+    percents: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Position:
+    """One setting, and what was read there: XYZ in cd/m² and its standard deviation, both (looks, 3)."""
+
+    setting: int
+    xyz: Array
+    sd: Array
+
+
+@dataclass(frozen=True)
+class Curve:
+    """A line to be drawn: settings across, values up."""
+
+    name: str
+    settings: Array
+    values: Array
+    sd: Array
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Where a control should stand, and why."""
+
+    setting: int
+    exact: float
+    """The place on the curve, between two settings as often as not."""
+    sd: float
+    """Of `exact`, in settings."""
+    words: str
+    curves: tuple[Curve, ...] = ()
+    at_end: bool = False
+    """The end stop came before what was looked for."""
+
+
+class Sweep(Protocol):
+    """One control's sweep. Pure: the positions so far are handed to it each time."""
+
+    @property
+    def control(self) -> ControlState: ...
+
+    @property
+    def looks(self) -> tuple[Look, ...]: ...
+
+    def precision(self, look: int, expected: float | None) -> float:
+        """The standard deviation of Y wanted of a look, in cd/m²; `expected`: what was read there last."""
+        ...
+
+    def next(self, positions: Sequence[Position]) -> int | None:
+        """The setting to read next, or None when enough is known."""
+        ...
+
+    def found(self, positions: Sequence[Position]) -> Finding:
+        """What the positions say; there is at least one."""
+        ...
+
+
+def luminances(positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+    """Settings, Y of the first look and its standard deviation, in the order of the settings, each (n,)."""
+    ordered = sorted(positions, key=lambda position: position.setting)
+    settings = np.array([position.setting for position in ordered], dtype=float)
+    Y = np.array([position.xyz[0, 1] for position in ordered])
+    sd = np.array([position.sd[0, 1] for position in ordered])
+    return settings, Y, sd
+
+
+def read_already(positions: Sequence[Position], setting: int) -> bool:
+    """Whether a setting was read."""
+    return any(position.setting == setting for position in positions)
+
+
+def share_of_range(control: ControlState, share: float) -> int:
+    """So much of a control's range as whole steps, in settings; at least one step."""
+    return max(1, round(share * control.steps)) * control.step

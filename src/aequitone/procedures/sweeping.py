@@ -1,0 +1,99 @@
+"""Carrying out a sweep: turn, read, ask the sweep where next, and leave the control where it should be."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aequitone.advice.levels import Finding, Position, Sweep
+from aequitone.advice.moves import ControlState
+from aequitone.procedures.policy import ReadPolicy
+from aequitone.procedures.steps import (
+    Procedure,
+    Progress,
+    Purpose,
+    PutBack,
+    Read,
+    ReadAgain,
+    Reading,
+    Show,
+    StopHere,
+    Turn,
+)
+from aequitone.signal import SignalFormat, colour_patch
+
+
+@dataclass(frozen=True)
+class Swept:
+    """A sweep so far, or as it ended."""
+
+    control: ControlState
+    """As it stands now."""
+    found_at: int
+    positions: tuple[Position, ...]
+    finding: Finding | None = None
+    kept: bool = False
+    """The person had it put back where it was."""
+
+    @property
+    def readings(self) -> int:
+        return sum(len(position.xyz) for position in self.positions)
+
+
+def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], object]) -> Procedure[Swept]:
+    """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
+
+    Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now
+    is enough) and ReadAgain (the position is read once more).
+    """
+    control, positions = sweep.control, list[Position]()
+    found_at = control.value
+    try:
+        while (setting := sweep.next(positions)) is not None:
+            if setting != control.value:
+                yield Turn(control.moved_to(setting))
+                control = replace(control, value=setting)
+            try:
+                position = yield from _read(sweep, setting, positions, format_)
+            except ReadAgain:
+                continue
+            positions.append(position)
+            yield Progress(len(positions), 0, tell(Swept(control, found_at, tuple(positions))))
+    except StopHere:
+        pass
+    except PutBack:
+        return (yield from _put_back(Swept(control, found_at, tuple(positions))))
+    if not positions:
+        return Swept(control, found_at, ())
+    finding = sweep.found(positions)
+    done = Swept(control, found_at, tuple(positions), finding)
+    try:
+        if finding.setting != control.value:
+            yield Turn(control.moved_to(finding.setting))
+    except PutBack:
+        return (yield from _put_back(done))
+    except (StopHere, ReadAgain):
+        # Stopped before the last turn: it stands where it stood.
+        return done
+    return replace(done, control=replace(control, value=finding.setting))
+
+
+def _put_back(swept: Swept) -> Procedure[Swept]:
+    control = swept.control
+    while control.value != swept.found_at:
+        try:
+            yield Turn(control.moved_to(swept.found_at))
+            control = replace(control, value=swept.found_at)
+        except (PutBack, StopHere, ReadAgain):
+            continue
+    return replace(swept, control=control, kept=True)
+
+
+def _read(sweep: Sweep, setting: int, positions: list[Position], format_: SignalFormat) -> Procedure[Position]:
+    readings: list[Reading] = []
+    for i, look in enumerate(sweep.looks):
+        before = float(positions[-1].xyz[i, 1]) if positions else None
+        patch = colour_patch(look.name, look.percents, format_)
+        yield Show(patch)
+        readings.append((yield Read(patch, ReadPolicy(sweep.precision(i, before)), Purpose.SWEEP)))
+    return Position(setting, np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))

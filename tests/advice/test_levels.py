@@ -1,0 +1,166 @@
+"""The sweeps of levels on curves whose answer is known."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aequitone.advice.levels import BlackSweep, ClippingSweep, ColourSweep, LightSweep, Position, Sweep, TintSweep
+from aequitone.advice.levels.sweep import Finding
+from aequitone.advice.moves import ControlState
+from aequitone.advice.roles import Role
+from aequitone.colorimetry import REC709
+from aequitone.colorimetry.arrays import Array
+
+CHANNELS = REC709.rgb_matrix
+NONE = np.zeros(3)
+
+
+def control(value: int, *, step: int = 1, role: Role = Role.CONTRAST) -> ControlState:
+    return ControlState(role, "Control", 0, 100, step, value)
+
+
+def run(sweep: Sweep, light: Callable[[int], Array], sd: float, seed: int = 0) -> tuple[Finding, list[Position]]:
+    """Follow a sweep on a screen that gives `light(setting)`: XYZ (looks, 3), with noise."""
+    rng = np.random.default_rng(seed)
+    positions: list[Position] = []
+    while (setting := sweep.next(positions)) is not None:
+        assert sweep.control.lowest <= setting <= sweep.control.highest
+        assert all(position.setting != setting for position in positions)
+        xyz = light(setting)
+        spread = np.full_like(xyz, sd)
+        positions.append(Position(setting, xyz + rng.normal(0.0, sd, xyz.shape), spread))
+        assert len(positions) < 12
+    return sweep.found(positions), positions
+
+
+@given(edge=st.floats(30.0, 70.0), found=st.integers(20, 80), power=st.floats(2.1, 2.4), seed=st.integers(0, 99))
+@settings(max_examples=40, deadline=None)
+def test_black_is_found_where_it_begins_to_rise(edge: float, found: int, power: float, seed: int) -> None:
+    def light(setting: int) -> Array:
+        rise = 100.0 * max(0.0, 0.0045 * (setting - edge)) ** power
+        return np.array([[1.0, 1.0, 1.1]]) * (0.05 + rise)
+
+    finding, positions = run(BlackSweep(control(found), 100.0), light, 0.001, seed)
+    assert finding.exact == pytest.approx(edge, abs=1.6)
+    assert len(positions) <= 7
+
+
+def test_a_control_that_does_not_move_black_is_left_alone() -> None:
+    finding, _ = run(BlackSweep(control(50), 100.0), lambda _: np.full((1, 3), 0.05), 0.001)
+    assert finding.setting == 50
+    assert finding.at_end
+    assert "may not be the black level" in finding.words
+
+
+@given(
+    knees=st.tuples(*[st.floats(60.0, 96.0)] * 3),
+    found=st.integers(45, 95),
+    gain=st.floats(0.005, 0.011),
+    seed=st.integers(0, 99),
+)
+@settings(max_examples=40, deadline=None)
+def test_contrast_stops_below_the_first_channel_that_clips(
+    knees: tuple[float, float, float], found: int, gain: float, seed: int
+) -> None:
+    def light(setting: int) -> Array:
+        signal = 1.0 + gain * (np.minimum(setting, np.array(knees)) - 80.0)
+        return (REC709.xyz_matrix @ signal**2.2)[None] * 100.0
+
+    finding, positions = run(ClippingSweep(control(found), CHANNELS, NONE, 100.0), light, 0.1, seed)
+    assert finding.setting == pytest.approx(min(knees), abs=2.0)
+    assert len(positions) <= 7
+
+
+def test_contrast_that_never_clips_may_stand_at_its_end() -> None:
+    def light(setting: int) -> Array:
+        return REC709.white.xyz()[None] * 60.0 * (1.0 + 0.006 * (setting - 50)) ** 2.2
+
+    finding, _ = run(ClippingSweep(control(60), CHANNELS, NONE, 60.0), light, 0.05)
+    assert finding.setting == 100
+    assert finding.at_end
+    assert "No channel stops" in finding.words
+
+
+@given(wanted=st.floats(60.0, 240.0), found=st.integers(0, 100), bend=st.floats(0.7, 1.4))
+@settings(max_examples=60, deadline=None)
+def test_light_output_gives_the_nearest_step(wanted: float, found: int, bend: float) -> None:
+    def at(setting: int) -> float:
+        return 40.0 + 220.0 * (setting / 100.0) ** bend
+
+    def light(setting: int) -> Array:
+        return REC709.white.xyz()[None] * at(setting)
+
+    finding, positions = run(LightSweep(control(found), wanted), light, 1e-4)
+    best = min(abs(at(setting) - wanted) for setting in range(101))
+    assert abs(at(finding.setting) - wanted) <= max(best + 0.006 * wanted, 0.01 * wanted)
+    assert len(positions) <= 7
+
+
+def test_light_that_cannot_be_had_ends_at_the_stop_and_says_so() -> None:
+    finding, _ = run(LightSweep(control(50), 500.0), lambda s: np.array([[1.0, 1.0, 1.0]]) * (40.0 + s), 0.01)
+    assert finding.setting == 100
+    assert finding.at_end
+    assert "gives no more" in finding.words
+
+
+def screen(colour: float, tint: float) -> Callable[[tuple[float, ...]], Array]:
+    """Light of a signal in % on a screen whose colour and tint are off by so much (share and radians)."""
+    luma = np.array([0.2126, 0.7152, 0.0722])
+    to = np.array([luma, (np.eye(3)[2] - luma) / 1.8556, (np.eye(3)[0] - luma) / 1.5748])
+    along, across = (1.0 + colour) * np.cos(tint), (1.0 + colour) * np.sin(tint)
+    turned = np.linalg.inv(to) @ np.array([[1, 0, 0], [0, along, across], [0, -across, along]]) @ to
+    return lambda percents: (
+        REC709.xyz_matrix @ (np.maximum(turned @ np.array(percents) / 100.0, 0.0) ** 2.2) * 100.0
+    )
+
+
+@pytest.mark.parametrize("fourth", [False, True])
+@pytest.mark.parametrize("found", [35, 50, 68])
+def test_colour_is_right_where_the_lights_cross_whatever_tint_does(found: int, fourth: bool) -> None:
+    sweep = ColourSweep(control(found, role=Role.COLOUR), CHANNELS, NONE, fourth)
+
+    def light(setting: int) -> Array:
+        shown = screen(0.02 * (setting - 52.0), 0.03)
+        return np.array([shown(look.percents) for look in sweep.looks])
+
+    finding, positions = run(sweep, light, 0.004)
+    assert finding.exact == pytest.approx(52.0, abs=1.2)
+    assert len(positions) <= 5
+
+
+@pytest.mark.parametrize("fourth", [False, True])
+@pytest.mark.parametrize("found", [38, 50, 61])
+def test_tint_is_right_where_the_lights_cross(found: int, fourth: bool) -> None:
+    sweep = TintSweep(control(found, role=Role.TINT), CHANNELS, NONE, fourth)
+
+    def light(setting: int) -> Array:
+        shown = screen(0.01, np.radians(0.6 * (setting - 47.0)))
+        return np.array([shown(look.percents) for look in sweep.looks])
+
+    finding, _ = run(sweep, light, 0.004)
+    assert finding.exact == pytest.approx(47.0, abs=1.0)
+
+
+def test_lights_that_do_not_cross_end_at_the_stop() -> None:
+    sweep = TintSweep(replace(control(50, role=Role.TINT), highest=55), CHANNELS, NONE)
+
+    def light(setting: int) -> Array:
+        shown = screen(0.0, np.radians(0.6 * (setting - 90.0)))
+        return np.array([shown(look.percents) for look in sweep.looks])
+
+    finding, _ = run(sweep, light, 0.004)
+    assert finding.setting == 55
+    assert finding.at_end
+    assert "do not cross" in finding.words
+
+
+def test_coarse_steps_are_kept_to() -> None:
+    finding, positions = run(
+        LightSweep(control(50, step=5), 120.0), lambda s: REC709.white.xyz()[None] * (20.0 + 2.0 * s), 0.01
+    )
+    assert finding.setting == 50
+    assert all(position.setting % 5 == 0 for position in positions)

@@ -1,0 +1,128 @@
+"""The procedure of levels on the stand-ins: against the truth, with a person's wishes, and from its record."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from benchmarks.levels import found_anywhere, run_one
+
+from aequitone.advice.roles import Role
+from aequitone.logbook.standin_visit import control_of
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.levels import (
+    LEVEL_ROLES,
+    LevelsPlan,
+    LevelsState,
+    best_window,
+    levels,
+    plan_white,
+    reserve_of,
+)
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
+from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
+from aequitone.reference import target_named
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
+
+
+@pytest.mark.parametrize("name", ["demo", "lamp-projector", "studio-tube", "wide-lcd", "rgb-oled"])
+def test_levels_are_right_by_the_truth(name: str) -> None:
+    outcome = run_one(name, 1)
+    assert abs(outcome.black) <= 1
+    assert abs(outcome.contrast) <= 2
+    assert abs(outcome.light) <= 0.01
+    assert all(by is None or abs(by) <= 1 for by in (outcome.colour, outcome.tint))
+
+
+def plan_of(bench: StandInBench, *, light: float = 100.0, windows: bool = False) -> LevelsPlan:
+    now, part = bench.screen.settings(), bench.scenario
+    controls = tuple(control_of(c).state(now[c.role]) for c in bench.screen.controls() if c.role in LEVEL_ROLES)
+    return LevelsPlan(target_named("rec709-2.2"), part.source.format, controls, light, windows)
+
+
+def wishing(bench: StandInBench, plan: LevelsPlan, role: Role, wish: type[Interrupt], trip: int) -> LevelsState:
+    """Run levels, with a wish before the turn number `trip` of a control."""
+    turns = 0
+
+    def hear(event: Event) -> None:
+        nonlocal turns
+        if isinstance(event, StepBegun) and isinstance(event.step, Turn):
+            turns += event.step.move.changes[0].role is role
+            if turns == trip:
+                runner.wish(wish)
+
+    runner = Runner(bench.bench(), MemoryJournal(), NobodyThere(), hear)
+    return runner.run(levels(plan))
+
+
+def test_put_back_leaves_the_control_where_it_was_found() -> None:
+    bench = build_bench(load_scenario("demo"), 3)
+    found_anywhere(bench, 3)
+    found = bench.screen.settings()[Role.BLACK_LEVEL]
+    state = wishing(bench, plan_of(bench), Role.BLACK_LEVEL, PutBack, 2)
+    black = next(s for s in state.sweeps if s.control.role is Role.BLACK_LEVEL)
+    assert black.kept
+    assert bench.screen.settings()[Role.BLACK_LEVEL] == found
+    # The others are set all the same.
+    assert any(s.control.role is Role.CONTRAST and s.finding for s in state.sweeps)
+
+
+def test_stop_here_takes_what_is_known_by_then() -> None:
+    bench = build_bench(load_scenario("demo"), 3)
+    found_anywhere(bench, 3)
+    state = wishing(bench, plan_of(bench), Role.BLACK_LEVEL, StopHere, 3)
+    black = next(s for s in state.sweeps if s.control.role is Role.BLACK_LEVEL)
+    assert black.finding is not None
+    assert len(black.positions) < 5
+    assert bench.screen.settings()[Role.BLACK_LEVEL] == black.finding.setting
+
+
+def test_an_interrupted_run_goes_on_from_its_record() -> None:
+    whole = MemoryJournal()
+    bench = build_bench(load_scenario("lamp-projector"), 2)
+    found_anywhere(bench, 2)
+    plan = replace(plan_of(bench, light=48.0), windows=True)
+    value = Runner(bench.bench(), whole, NobodyThere()).run(levels(plan))
+    again, progress = replay(levels(plan), whole.recorded())
+    assert again is not None
+    assert [s.control for s in again.sweeps] == [s.control for s in value.sweeps]
+    half = dict(sorted(whole.recorded().items())[: len(whole.results) // 2])
+    unfinished, progress = replay(levels(plan), half)
+    assert unfinished is None
+    assert isinstance(progress, LevelsState)
+    assert progress.sweeps
+    assert progress.sweeps[-1].finding is None or len(progress.sweeps) < len(value.sweeps)
+
+
+def test_windows_show_the_power_limit() -> None:
+    bench = build_bench(load_scenario("plasma"), 0)
+    state = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(levels(plan_of(bench, windows=True)))
+    assert state.windows[0][1] > 1.5 * state.windows[-1][1]
+    assert state.window is not None
+    assert 0.1 <= state.window < 0.6
+    assert state.contrast is not None
+
+
+def test_the_largest_window_that_is_not_limited() -> None:
+    assert best_window(((0.02, 100.0), (0.1, 99.5), (0.3, 80.0), (1.0, 30.0))) == 0.1
+    assert best_window(((0.02, 100.0), (1.0, 99.0))) == 1.0
+
+
+def test_the_reserve_is_what_the_weakest_channel_leaves() -> None:
+    matrix = np.eye(3)
+    wanted = np.array([1.0, 1.0, 1.0])
+    # Twice too much blue: taking it down costs only blue's own share, here a third channel read as Z.
+    assert reserve_of(matrix, np.array([100.0, 100.0, 200.0]), wanted) == 0.0
+    # Too little red by a tenth: green and blue must come down to it.
+    assert reserve_of(matrix, np.array([90.0, 100.0, 100.0]), wanted) == pytest.approx(1.0 / 9.0)
+    assert reserve_of(None, np.array([90.0, 100.0, 100.0]), plan_white(target_named("rec709-2.2"))) == 0.0
+
+
+def test_plans_that_cannot_be() -> None:
+    bench = build_bench(load_scenario("demo"), 0)
+    with pytest.raises(ValueError, match="above 0"):
+        plan_of(bench, light=0.0)
+    gain = next(control_of(c).state(50) for c in bench.screen.controls() if c.role == Role.GAIN_R)
+    with pytest.raises(ValueError, match="not set with R gain"):
+        LevelsPlan(target_named("rec709-2.2"), bench.scenario.source.format, (gain,), 100.0)
