@@ -150,7 +150,7 @@ class GamutPart(Part):
 
 
 class ModePart(Part):
-    """A picture mode of the menu: what it is set to when nobody has touched it, where that is not the factory's."""
+    """A picture mode of the menu: what it is set to by itself, where that is not the controls' factory value."""
 
     name: str
     settings: dict[str, int] = {}
@@ -355,7 +355,12 @@ class ScreenPart(Part):
         names = tuple(mode.name for mode in self.mode)
         return [
             ControlPart(
-                role=Role.PICTURE_MODE, name="Picture mode", highest=len(names) - 1, factory=0, found=0, choices=names
+                role=Role.PICTURE_MODE,
+                name="Picture mode",
+                highest=len(names) - 1,
+                factory=0,
+                found=0,
+                choices=names,
             )
         ]
 

@@ -114,7 +114,7 @@ class StandInScreen:
                 self._go_to(self.memory[0], name)
                 self._settings[role] = value
         mode = kept.get(Role.PICTURE_MODE)
-        if mode in self._modes.values():
+        if mode is not None and mode in self._modes.values():
             self._go_to(self.memory[0], self.part.mode[mode].name)
         elif self._modes:
             self._go_to(*next(iter(self._memories)))

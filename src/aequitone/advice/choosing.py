@@ -1,0 +1,104 @@
+"""Which picture mode or preset to start from: the one that stays closest from dark to light.
+
+Two-point controls take out a cast that is the same everywhere, at the price of some light; what wanders from
+dark to light they do not. So wandering weighs in full, and an even cast by a part.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.spaces import uv_from_xyz
+
+LEVELS = (100.0, 80.0, 60.0, 40.0, 20.0)
+_EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
+# u'v' distances are told in thousandths.
+_SCALE = 1000.0
+
+
+@dataclass(frozen=True)
+class Track:
+    """What was read in one mode or preset: greys from bright to dark, and red, green and blue where asked."""
+
+    value: int
+    name: str
+    percents: Array
+    xyz: Array
+    """(levels, 3), cd/m²."""
+    sd: Array
+    primaries: Array | None = None
+    """(3, 3): a row for each of red, green, blue."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A track against its target; distances in thousandths of u'v'."""
+
+    track: Track
+    even: float
+    """The cast that all levels share."""
+    wander: float
+    """How far the levels stray from it."""
+    gamut: float | None
+    score: float
+    """Less is better."""
+    sd: float
+
+    @property
+    def words(self) -> str:
+        """What there is to say of it."""
+        cast = f"even cast {self.even:.1f}, wandering {self.wander:.1f}"
+        gamut = "" if self.gamut is None else f", primaries off by {self.gamut:.0f}"
+        return f"{self.track.name}: {cast}{gamut}, {self.track.xyz[0, 1]:.0f} cd/m²"
+
+
+def judged(track: Track, white: Array, primaries: Array | None = None) -> Judged:
+    """Judge a track by the target's white, XYZ (3,), and its primaries, XYZ rows (3, 3)."""
+    casts = (uv_from_xyz(track.xyz) - uv_from_xyz(white)) * _SCALE
+    even, wander = _even_and_wander(casts)
+    gamut = None
+    if track.primaries is not None and primaries is not None:
+        off = uv_from_xyz(track.primaries) - uv_from_xyz(primaries)
+        gamut = float(np.linalg.norm(off, axis=-1).mean()) * _SCALE
+    score = wander + _EVEN_SHARE * even + (_GAMUT_SHARE * gamut if gamut is not None else 0.0)
+    return Judged(track, even, wander, gamut, score, _spread(track))
+
+
+def ranked(tracks: Sequence[Track], white: Array, primaries: Array | None = None) -> tuple[Judged, ...]:
+    """The tracks, best first."""
+    return tuple(sorted((judged(t, white, primaries) for t in tracks), key=lambda each: each.score))
+
+
+def why(order: Sequence[Judged]) -> str:
+    """Why the first is the best, in a sentence or two."""
+    best = order[0]
+    if len(order) == 1:
+        return f"{best.words}."
+    second = order[1]
+    gap, noise = second.score - best.score, float(np.hypot(best.sd, second.sd))
+    if gap < 2.0 * noise:
+        return f"{best.track.name} and {second.track.name} cannot be told apart by these readings: {best.words}."
+    reasons = []
+    if best.wander < second.wander - noise:
+        reasons.append("stays more even from dark to light")
+    if best.even < second.even - noise:
+        reasons.append("lies closer to the white wanted")
+    if best.gamut is not None and second.gamut is not None and best.gamut < second.gamut - 1.0:
+        reasons.append("has the primaries wanted more nearly")
+    told = " and ".join(reasons) or "is the better of the two on the whole"
+    return f"{best.track.name} {told} than {second.track.name}. {best.words}; {second.words}."
+
+
+def _even_and_wander(casts: Array) -> tuple[float, float]:
+    mean = casts.mean(axis=0)
+    return float(np.linalg.norm(mean)), float(np.sqrt(((casts - mean) ** 2).sum(axis=-1).mean()))
+
+
+def _spread(track: Track) -> float:
+    """Standard deviation of the score from the readings' noise, in thousandths of u'v'."""
+    relative = track.sd / np.maximum(track.xyz, 1e-6)
+    # A relative error of X, Y or Z moves u' or v' by about a third of it.
+    each = np.sqrt((relative**2).sum(axis=-1)) / 3.0 * 0.47 * _SCALE
+    return float(np.sqrt((each**2).mean() / len(each)) * (1.0 + _EVEN_SHARE))
