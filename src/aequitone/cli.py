@@ -176,6 +176,44 @@ def report(
             print(file)  # noqa: T201
 
 
+@app.command()
+def pictures(
+    out: Annotated[Path, typer.Option("--out", help="The folder for the pack.")],
+    size: Annotated[str, typer.Option("--size", help="Pixels of the screen, as WIDTHxHEIGHT.")] = "3840x2160",
+    depth: Annotated[int, typer.Option("--depth", help="Bit of the codes: 8 or 10.")] = 10,
+    range_: Annotated[str, typer.Option("--range", help="limited or full.")] = "limited",
+    png: Annotated[int, typer.Option("--png", help="Bit of the PNG files: 8 or 16.")] = 16,
+    minutes: Annotated[
+        float, typer.Option("--minutes", min=0.0, help="Videos too, which stand so long; 0 for none.")
+    ] = 0.0,
+    hdr: Annotated[bool, typer.Option("--hdr", help="PQ in a Rec.2020 container, with HDR10 metadata.")] = False,
+) -> None:
+    """Write the test pictures as a pattern pack, for a stick or a disc."""
+    gc.enable()
+    from aequitone.handover.pattern_pack import PackPlan, write_pack
+    from aequitone.handover.picture_files import MasteringLight, VideoPlan
+    from aequitone.signal import Container, Range, SignalFormat, Transfer
+
+    if range_ not in set(Range):
+        raise ValueError(f"--range is limited or full, not {range_}")
+    wide, _, high = size.partition("x")
+    if not (wide.isdecimal() and high.isdecimal()):
+        raise ValueError(f"--size is WIDTHxHEIGHT, such as 3840x2160, not {size}")
+    transfer, container = (Transfer.PQ, Container.REC2020) if hdr else (Transfer.GAMMA, Container.REC709)
+    plan = PackPlan(
+        int(wide),
+        int(high),
+        SignalFormat(depth, Range(range_), transfer=transfer, container=container),
+        png,
+        VideoPlan(minutes, MasteringLight() if hdr else None) if minutes else None,
+    )
+
+    def tell(done: int, all_: int, name: str) -> None:
+        print(f"{done + 1} of {all_}: {name}", file=sys.stderr)  # noqa: T201
+
+    print(write_pack(plan, out, tell).words)  # noqa: T201
+
+
 def own_logbook() -> Path:
     """The user's own logbook."""
     from platformdirs import user_data_path

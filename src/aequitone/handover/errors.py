@@ -7,3 +7,7 @@ class NothingToReport(Exception):  # noqa: N818
 
 class ImportFailed(Exception):  # noqa: N818
     """A file of readings that cannot be taken; the message says what, where, and that nothing was taken."""
+
+
+class NoEncoder(Exception):  # noqa: N818
+    """This computer cannot make such a video; the message says what is made all the same."""

@@ -1,0 +1,112 @@
+"""A pattern pack: numbered test pictures with a list, for a stick or a disc."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from aequitone.handover.errors import NoEncoder
+from aequitone.handover.picture_files import VideoPlan, write_png, write_video
+from aequitone.signal import SignalFormat
+from aequitone.signal.pictures import PICTURES, Picture, Rendered, render
+
+LIST, CODES = "list.txt", "codes.csv"
+
+
+@dataclass(frozen=True)
+class PackPlan:
+    """What the pack is to hold."""
+
+    width: int
+    height: int
+    format: SignalFormat
+    png_bits: int = 16
+    video: VideoPlan | None = None
+    pictures: tuple[Picture, ...] = PICTURES
+
+    def __post_init__(self) -> None:
+        if self.png_bits not in (8, 16) or self.format.depth > self.png_bits:
+            raise ValueError(f"{self.format.depth}-bit codes do not fit a PNG of {self.png_bits} bit")
+        if self.width < 64 or self.height < 36:
+            raise ValueError(f"pictures have at least 64 × 36 pixels, got {self.width} × {self.height}")
+        if self.video is not None and (self.width % 2 or self.height % 2):
+            raise ValueError(f"a video has an even number of pixels each way, got {self.width} × {self.height}")
+
+
+@dataclass(frozen=True)
+class Pack:
+    """What was made."""
+
+    folder: Path
+    files: tuple[Path, ...]
+    words: str
+
+
+def write_pack(
+    plan: PackPlan,
+    folder: Path,
+    tell: Callable[[int, int, str], None] = lambda _done, _all, _name: None,
+    going_on: Callable[[], bool] = lambda: True,
+) -> Pack:
+    """Make the pack in a folder; `tell` hears how many pictures of how many are done, and which is next.
+
+    Where `going_on` says no, the pack ends after what was finished, and its list says so. Raises OSError where the
+    folder cannot be written; what was finished before stays.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    files, lines, codes = list[Path](), list[str](), ["file,area,x,y,width,height,red,green,blue"]
+    trouble, whole = "", True
+    for i, picture in enumerate(plan.pictures):
+        if not going_on():
+            whole = False
+            break
+        tell(i, len(plan.pictures), picture.title)
+        made = render(picture, plan.width, plan.height, plan.format)
+        png = folder / f"{i + 1:02d}-{picture.key}.png"
+        write_png(png, made.codes, plan.format.depth, bits=plan.png_bits)
+        files.append(png)
+        codes += _areas(png.name, made)
+        lines += _entry(i + 1, picture)
+        if plan.video is None or trouble:
+            continue
+        video = png.with_suffix(".mp4")
+        try:
+            name = write_video(video, picture, plan.width, plan.height, plan.format, plan.video, going_on)
+        except NoEncoder as error:
+            trouble = f" {error}."
+            continue
+        if name:
+            files.append(video)
+    for name, words in ((LIST, [*_head(plan, whole), *lines]), (CODES, codes)):
+        path = folder / name
+        path.write_text("\n".join(words) + "\n", "utf-8")
+        files.append(path)
+    made_words = (
+        f"{len(lines) // 3} pictures in {folder}" if whole else f"Stopped; {len(lines) // 3} pictures kept"
+    )
+    return Pack(folder, tuple(files), f"{made_words}.{trouble}")
+
+
+def _head(plan: PackPlan, whole: bool) -> Sequence[str]:
+    shift = 16 - plan.format.depth
+    scaled = f"; a code n of {plan.format.depth} bit is written as {2**shift} n" if plan.png_bits == 16 else ""
+    lines = [
+        "Test pictures of Aequitone",
+        f"{plan.width} x {plan.height}, {plan.format.depth} bit, {plan.format.range.value} range, "
+        f"{plan.format.transfer.value}, {plan.format.container.value}. PNG of {plan.png_bits} bit{scaled}.",
+        "Show them without scaling and without colour management. What code is where stands in codes.csv.",
+        "",
+    ]
+    return lines if whole else [*lines, "This pack was stopped before it was whole.", ""]
+
+
+def _entry(number: int, picture: Picture) -> list[str]:
+    warning = f" {picture.warning}" if picture.warning else ""
+    return [f"{number:02d}  {picture.title}", f"    {picture.look_for}{warning}", ""]
+
+
+def _areas(name: str, made: Rendered) -> list[str]:
+    return [
+        ",".join(map(str, (name, area.name, rect.x, rect.y, rect.width, rect.height, *area.codes)))
+        for area in made.areas
+        for rect in (area.rect,)
+    ]
