@@ -105,4 +105,4 @@ def test_a_visit_that_has_begun_fills_the_form(logbook: Logbook, visit: VisitRec
     assert missing_for_white(form) == []
     arrival = check(form)
     assert isinstance(arrival, Arrival)
-    assert arrival.found == logbook.settings(visit.id)
+    assert arrival.found == logbook.ledger.at(visit.id)

@@ -385,11 +385,11 @@ def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: O
     driver.press_for(Act.SAVE_ARRIVAL)
     assert "R gain goes from 0 to 100; 140 cannot be." in presenter.view().panel.sentence
     assert presenter.here is Station.ARRIVE
-    assert logbook.settings(visit.id) == {}
+    assert logbook.ledger.at(visit.id) == {}
     window._arrive._table.item(0, 6).setText("52")
     driver.press_for(Act.SAVE_ARRIVAL)
     driver.wait_for_station(Station.AS_FOUND)
-    assert list(logbook.settings(visit.id).values()) == [52]
+    assert list(logbook.ledger.at(visit.id).values()) == [52]
 
 
 def test_both_enter_keys_are_enter(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:

@@ -94,11 +94,11 @@ def test_readings_moves_wishes_and_notes_come_back_in_order(logbook: Logbook, vi
 
 
 def test_a_move_is_in_the_ledger_and_as_found_stays(logbook: Logbook, visit: VisitRecord) -> None:
-    found = logbook.settings(visit.id, as_found=True)
+    found = logbook.ledger.at(visit.id, as_found=True)
     prepared = begin(logbook, visit, PassKind.AS_FOUND)
     logbook.journal(prepared.pass_id, VirtualClock()).turned(0, MOVE)
-    assert logbook.settings(visit.id)[Role.GAIN_R] == 60
-    assert logbook.settings(visit.id, as_found=True) == found
+    assert logbook.ledger.at(visit.id)[Role.GAIN_R] == 60
+    assert logbook.ledger.at(visit.id, as_found=True) == found
 
 
 def test_a_step_is_never_recorded_twice(logbook: Logbook, visit: VisitRecord) -> None:

@@ -16,6 +16,7 @@ class Role(StrEnum):
     CONTRAST = "contrast"
     BLACK_LEVEL = "black-level"
     PICTURE_MODE = "picture-mode"
+    POWER = "power"
     GAMMA = "gamma"
     TEMPERATURE = "temperature"
     COLOUR = "colour"
@@ -42,6 +43,8 @@ class Role(StrEnum):
 GAINS = (Role.GAIN_R, Role.GAIN_G, Role.GAIN_B)
 BIASES = (Role.BIAS_R, Role.BIAS_G, Role.BIAS_B)
 TWO_POINT = GAINS + BIASES
+LEDGER_ROLES = tuple(role for role in Role if role is not Role.POWER)
+"""What a menu's settings are noted for; power is only ever off for a moment."""
 FEATURES = tuple(role for role in Role if role.startswith("feature-"))
 """What acts by itself and spoils a measurement while it is on."""
 
@@ -56,6 +59,7 @@ ROLE_WORDS = {
     Role.CONTRAST: "contrast",
     Role.BLACK_LEVEL: "black level",
     Role.PICTURE_MODE: "picture mode",
+    Role.POWER: "power",
     Role.GAMMA: "gamma preset",
     Role.TEMPERATURE: "colour temperature preset",
     Role.COLOUR: "colour",

@@ -61,6 +61,9 @@ class Suspicion:
         )
 
 
+_USUAL_LIGHT = {"crt": 80.0, "dlp-wheel": 48.0, "three-panel-projector": 48.0}
+
+
 def suspect(technology: str, primaries: Array) -> Suspicion | None:
     """Judge red, green and blue at native gamut, XYZ of shape (3, 3); None for an unknown technology."""
     if technology not in _USUAL:
@@ -88,3 +91,8 @@ def mode_words(screen: str, mode: str) -> str:
 def has_fourth(technology: str) -> bool:
     """Whether such a screen may make white brighter than its colours: by a white subpixel or a clear segment."""
     return technology in ("white-oled", "dlp-wheel")
+
+
+def usual_light(technology: str) -> float:
+    """Luminance of SDR white that is usual for such a screen in a dark room, cd/m² (practice)."""
+    return _USUAL_LIGHT.get(technology, 100.0)

@@ -1,15 +1,20 @@
 """What is noted at Arrive, as typed, and what of it cannot be: no Qt."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.templates import is_switch, misleading, template_for
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
 from aequitone.reference import DEFAULT_TARGET
 
 if TYPE_CHECKING:
     from aequitone.standins.scenario import Scenario
+
+
+SWITCH = ("Off", "On")
 
 
 @dataclass(frozen=True)
@@ -49,18 +54,34 @@ class Arrival:
     draft: Draft
     controls: tuple[ControlRecord, ...]
     found: dict[Role, int]
+    warnings: tuple[str, ...] = ()
+    """Words of the menu that may mislead."""
 
 
 def new_draft() -> Draft:
-    """The form of a visit to a screen with the usual two-point controls, nothing known."""
-    return Draft(controls=tuple(ControlDraft(role) for role in Role))
+    """The form of a visit to a screen of which nothing is known."""
+    return with_template(Draft())
+
+
+def with_template(draft: Draft) -> Draft:
+    """The form with the rows that this kind of screen usually has; what is typed stays."""
+    typed = {row.role: row for row in draft.controls if row.name or row.found}
+    rows = tuple(typed.get(role, _row_of(role, None, None)) for role in _roles(draft.technology, typed))
+    return replace(draft, controls=rows)
+
+
+def _roles(technology: str, known: Iterable[Role]) -> tuple[Role, ...]:
+    """The roles of a kind of screen, and those that are known beside them, in the order of the roles."""
+    wanted = {*template_for(technology), *known}
+    return tuple(role for role in LEDGER_ROLES if role in wanted)
 
 
 def draft_of_facts(facts: VisitFacts) -> Draft:
     """The form of a visit that has begun."""
     visit = facts.visit
     known = {control.role: control for control in facts.controls}
-    rows = [_row_of(role, known.get(role), facts.found_settings.get(role)) for role in Role]
+    roles = _roles(visit.technology, known)
+    rows = [_row_of(role, known.get(role), facts.found_settings.get(role)) for role in roles]
     return Draft(
         visit.client,
         visit.room,
@@ -78,13 +99,13 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
 def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
     """The form with the menu of a screen that was visited before; what it stands at now is to be noted."""
     known = {control.role: control for control in menu}
-    rows = tuple(_row_of(role, known.get(role), None) for role in Role)
+    rows = tuple(_row_of(role, known.get(role), None) for role in _roles(draft.technology, known))
     return replace(draft, controls=rows)
 
 
 def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
     if control is None:
-        return ControlDraft(role)
+        return ControlDraft(role, choices=SWITCH) if is_switch(role) else ControlDraft(role)
     return ControlDraft(
         role,
         control.name,
@@ -100,12 +121,11 @@ def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> Con
 def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]) -> Draft:
     """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
     visit, screen = scenario.visit, scenario.screen
-    parts = {part.role: part for part in screen.control}
+    parts = {Role(part.role): part for part in screen.menu if part.role in LEDGER_ROLES}
     rows = []
-    for role in Role:
+    for role in LEDGER_ROLES:
         part = parts.get(role)
         if part is None:
-            rows.append(ControlDraft(role))
             continue
         record = ControlRecord(
             0, role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices
@@ -157,7 +177,9 @@ def check(draft: Draft) -> Arrival | list[str]:
             found[row.role] = value
     if objections:
         return objections
-    return Arrival(draft, tuple(controls), found)
+    roles = frozenset(record.role for record in controls)
+    warnings = [misleading(record.role, record.name, roles) for record in controls]
+    return Arrival(draft, tuple(controls), found, tuple(words for words in warnings if words))
 
 
 def missing_for_white(draft: Draft) -> list[str]:
@@ -168,6 +190,8 @@ def missing_for_white(draft: Draft) -> list[str]:
 
 def _control(row: ControlDraft) -> tuple[ControlRecord, int | None]:
     word = row.name.strip() or ROLE_WORDS[row.role]
+    if row.choices == SWITCH:
+        row = replace(row, lowest="0", highest="1", step="1")
     lowest, highest, step = (
         _whole(text, f"{word}: {what}")
         for text, what in ((row.lowest, "lowest"), (row.highest, "highest"), (row.step, "step"))
@@ -186,8 +210,9 @@ def _setting(control: ControlRecord, text: str, what: str) -> int | None:
     words = text.strip()
     if not words:
         return None
-    if words in control.choices:
-        return control.lowest + control.choices.index(words)
+    named = [choice.casefold() for choice in control.choices]
+    if words.casefold() in named:
+        return control.lowest + named.index(words.casefold())
     value = _whole(words, f"{control.name}: {what}")
     objection = control.objection(value)
     if objection:

@@ -59,7 +59,8 @@ class ArriveView(QWidget):
         self._seed = 0
         self._bench = BenchChoice()
         self._fill_choices()
-        self._table = QTableWidget(len(Role), len(_HEADS))
+        self._table = QTableWidget(0, len(_HEADS))
+        self._roles: tuple[Role, ...] = ()
         self._set_up_table()
         self._lay_out()
         for edit in self._names.values():
@@ -102,9 +103,10 @@ class ArriveView(QWidget):
         _choose(self._depth, bench.depth)
         _choose(self._range, bench.range)
         _choose(self._window, bench.window)
-        rows = {row.role: row for row in draft.controls}
-        for i, role in enumerate(Role):
-            self._show_row(i, rows.get(role, ControlDraft(role)), ledger_open)
+        self._roles = tuple(row.role for row in draft.controls)
+        self._table.setRowCount(len(self._roles))
+        for i, row in enumerate(draft.controls):
+            self._show_row(i, row, ledger_open)
         self._loading = False
         self._follow()
 
@@ -133,7 +135,7 @@ class ArriveView(QWidget):
             levels=self._levels.currentData(),
             bench=bench,
             technology=self._technology.currentData(),
-            controls=tuple(self._row(i, role) for i, role in enumerate(Role)),
+            controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
         )
 
     def focus_first(self) -> None:
@@ -261,8 +263,7 @@ class ArriveView(QWidget):
 
         first = self._table.item(i, 0)
         choices = tuple(first.data(Qt.ItemDataRole.UserRole) or ()) if first else ()
-        row = ControlDraft(role, words(1), words(2), words(3), words(4), words(5), words(6), choices)
-        return row if row.name or row.found else replace(row, choices=())
+        return ControlDraft(role, words(1), words(2), words(3), words(4), words(5), words(6), choices)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

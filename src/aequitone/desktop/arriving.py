@@ -18,7 +18,7 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.store import AS_FOUND
+from aequitone.logbook.ledger import AS_FOUND
 
 if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
@@ -146,5 +146,5 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
         ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
         known = facts.found_settings if facts else {}
         fresh = {ids[role]: value for role, value in arrival.found.items() if known.get(role) != value}
-        logbook.note_settings(visit.id, fresh, AS_FOUND)
+        logbook.ledger.note(visit.id, fresh, AS_FOUND)
     return load_facts(logbook, visit.id)

@@ -11,6 +11,7 @@ from aequitone.instruments.ports import Bench, Measurement, MeterNoise
 from aequitone.logbook import Logbook, PassKind, VisitRecord
 from aequitone.logbook.passes import PreparedPass, carry_out, grey_plan
 from aequitone.logbook.plans import grey_plan_out
+from aequitone.logbook.records import GREY_PASSES
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Patch
@@ -23,7 +24,7 @@ def import_pass(
     logbook: Logbook, visit: VisitRecord, kind: PassKind, rows: Sequence[ImportedReading], source: str
 ) -> GreyPass:
     """Enter a grey pass from a file. Raises ImportFailed, and then nothing was entered."""
-    if kind is PassKind.WHITE:
+    if kind not in GREY_PASSES:
         raise ImportFailed("Readings from a file are a pass as found or a proof, not an adjustment.")
     plan = replace(grey_plan(visit, kind), repeat_anchors=False, anchor_every=0, first_look=False)
     greys = _greys(rows, plan.percents, source)

@@ -1,16 +1,22 @@
 """All that is known of a visit at one moment, worked out from the logbook in one go."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import TypeVar
 
 from aequitone.advice.roles import Role
-from aequitone.logbook.passes import grey_result, white_result
+from aequitone.logbook.ledger import CheckRecord, DebtRecord
+from aequitone.logbook.passes import grey_result, levels_result, prepared_result, white_result
 from aequitone.logbook.records import ControlRecord, PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.logbook.store import Logbook
+from aequitone.procedures.choosing import ChoiceState
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.journal import JournalMismatch
+from aequitone.procedures.levels import LevelsState
+from aequitone.procedures.room import RoomLight
 from aequitone.procedures.steps import Reading
+from aequitone.procedures.warm_up import Warmth
 from aequitone.procedures.white_balance import WhiteResult, WhiteState
 
 
@@ -33,6 +39,13 @@ class VisitFacts:
     found_notes: tuple[str, ...] = ()
     """What was said during the pass as found, and during the proof."""
     proof_notes: tuple[str, ...] = ()
+    levels: LevelsState | None = None
+    """Where the newest pass of levels stands, or how it ended."""
+    warmth: Warmth | None = None
+    room: RoomLight | None = None
+    choice: ChoiceState | None = None
+    checks: dict[str, CheckRecord] = field(default_factory=dict)
+    debts: tuple[DebtRecord, ...] = ()
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
 
@@ -53,19 +66,16 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
     passes = tuple(logbook.passes(visit_id))
     running = [record for record in passes if record.state is PassState.RUNNING]
     white = _newest(passes, PassKind.WHITE)
-    white_value, white_state = None, None
-    if white is not None and advice:
-        try:
-            white_value, white_state = white_result(logbook, white)
-        except JournalMismatch:
-            # A record of another version: its readings stay, its advice cannot be worked out again.
-            white_value, white_state = None, None
+    white_value, white_state = _kept(lambda record: white_result(logbook, record), white if advice else None) or (
+        None,
+        None,
+    )
     with_readings = [record for record in passes if record.readings]
     return VisitFacts(
         visit=visit,
         controls=logbook.controls(visit.screen_id),
-        found_settings=logbook.settings(visit_id, as_found=True),
-        settings=logbook.settings(visit_id),
+        found_settings=logbook.ledger.at(visit_id, as_found=True),
+        settings=logbook.ledger.at(visit_id),
         passes=passes,
         as_found=_grey(logbook, passes, PassKind.AS_FOUND),
         white=white_value,
@@ -75,6 +85,12 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         readings=logbook.readings(with_readings[-1].id) if with_readings else (),
         found_notes=_notes(logbook, passes, PassKind.AS_FOUND),
         proof_notes=_notes(logbook, passes, PassKind.PROOF),
+        levels=_kept(lambda record: levels_result(logbook, record), _newest(passes, PassKind.LEVELS)),
+        warmth=_prepared(logbook, passes, PassKind.WARM_UP, Warmth),
+        room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
+        choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
+        checks=logbook.ledger.checks(visit_id),
+        debts=logbook.ledger.debts(visit_id),
         correction=_correction(logbook, visit.bench.correction_id),
     )
 
@@ -82,6 +98,22 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
 def _newest(passes: tuple[PassRecord, ...], kind: PassKind) -> PassRecord | None:
     kept = [record for record in passes if record.kind is kind and record.state is not PassState.SET_ASIDE]
     return kept[-1] if kept else None
+
+
+T = TypeVar("T")
+
+
+def _kept(work: Callable[[PassRecord], T], record: PassRecord | None) -> T | None:
+    """What a record says; None where it was made by another version, whose advice cannot be worked out again."""
+    try:
+        return work(record) if record is not None else None
+    except JournalMismatch:
+        return None
+
+
+def _prepared(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind, wanted: type[T]) -> T | None:
+    found = _kept(lambda record: prepared_result(logbook, record), _newest(passes, kind))
+    return found if isinstance(found, wanted) else None
 
 
 def _correction(logbook: Logbook, correction_id: int) -> CorrectionRecord | None:
@@ -95,9 +127,4 @@ def _notes(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind) -> 
 
 def _grey(logbook: Logbook, passes: tuple[PassRecord, ...], kind: PassKind) -> GreyPass | None:
     done = [record for record in passes if record.kind is kind and record.state is PassState.DONE]
-    if not done:
-        return None
-    try:
-        return grey_result(logbook, done[-1])
-    except JournalMismatch:
-        return None
+    return _kept(lambda record: grey_result(logbook, record), done[-1] if done else None)

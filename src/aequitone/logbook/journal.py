@@ -12,6 +12,8 @@ from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
+# Why a control was turned, by the kind of pass.
+_REASONS = {"white": "white balance", "levels": "levels", "choice": "choice of preset"}
 
 
 class PassJournal:
@@ -59,9 +61,9 @@ class PassJournal:
 
     def turned(self, seq: int, move: Move) -> None:
         """The move, and the ledger's new settings, in one commit."""
-        reason = "put back" if move.undoes else "white balance"
         with Session(self._engine) as session:
-            visit_id, ids = self._ledger(session)
+            visit_id, ids, kind = self._ledger(session)
+        reason = "put back" if move.undoes else _REASONS.get(kind, "turned")
         self._write(
             model.Move(
                 pass_id=self._pass_id,
@@ -76,18 +78,20 @@ class PassJournal:
                     visit_id=visit_id, control_id=ids[change.role.value], value=change.to_value, reason=reason
                 )
                 for change in move.changes
+                # Power is no setting: it is off for one reading and on again.
+                if change.role.value in ids
             ),
         )
 
-    def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
-        """The visit, and the numbers of its screen's controls by role."""
+    def _ledger(self, session: Session) -> tuple[int, dict[str, int], str]:
+        """The visit, the numbers of its screen's controls by role, and what the pass is for."""
         pass_ = session.get_one(model.Pass, self._pass_id)
         visit = session.get_one(model.Visit, pass_.visit_id)
         screen = select(model.Input.screen_id).join(model.Memory).where(model.Memory.id == visit.memory_id)
         controls = select(model.Control.role, model.Control.id).where(
             model.Control.screen_id == screen.scalar_subquery()
         )
-        return visit.id, dict(session.execute(controls).tuples().all())
+        return visit.id, dict(session.execute(controls).tuples().all()), pass_.kind
 
     def wished(self, seq: int, kind: str) -> None:
         self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_WISH, text=kind))

@@ -46,6 +46,10 @@ class Screen(Base):
     room_id: Mapped[int] = mapped_column(ForeignKey("room.id"), index=True)
     name: Mapped[str]
     technology: Mapped[str] = mapped_column(default="")
+    size: Mapped[str] = mapped_column(default="", server_default="")
+    hours: Mapped[str] = mapped_column(default="", server_default="")
+    firmware: Mapped[str] = mapped_column(default="", server_default="")
+    serial: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class Input(Base):
@@ -87,6 +91,8 @@ class Visit(Base):
     bench: Mapped[dict[str, Any]]
     started: Mapped[datetime] = mapped_column(default=now)
     closed: Mapped[datetime | None]
+    light: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
 
 
 class Setting(Base):
@@ -98,6 +104,31 @@ class Setting(Base):
     control_id: Mapped[int] = mapped_column(ForeignKey("control.id"), index=True)
     value: Mapped[int]
     reason: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Debt(Base):
+    """Something that was switched off for the measuring, and what becomes of it."""
+
+    __tablename__ = "debt"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    control_id: Mapped[int] = mapped_column(ForeignKey("control.id"))
+    from_value: Mapped[int]
+    at: Mapped[datetime] = mapped_column(default=now)
+    answer: Mapped[str] = mapped_column(default="", server_default="")
+    answered: Mapped[datetime | None]
+
+
+class Check(Base):
+    """A line of the checklist that was answered."""
+
+    __tablename__ = "check"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    key: Mapped[str]
+    state: Mapped[str]
+    detail: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)
 
 

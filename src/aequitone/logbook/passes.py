@@ -1,28 +1,65 @@
 """The passes of a visit: planned from the logbook, carried out into it, and understood from it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
-from typing import Any
+from typing import Any, cast
 
-from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
+from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.technology import has_fourth, usual_light
 from aequitone.instruments.ports import Bench
-from aequitone.logbook.plans import grey_plan_in, grey_plan_out, white_plan_in, white_plan_out
-from aequitone.logbook.records import PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook import plans
+from aequitone.logbook.plans import Plan
+from aequitone.logbook.records import GREY_PASSES, PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.store import Logbook
 from aequitone.procedures.care import CARE, Care
+from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
 from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
 from aequitone.procedures.replay import replay
+from aequitone.procedures.room import RoomLight, RoomPlan, room_light
 from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
+from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, WhiteState, white_balance
 from aequitone.reference import target_named
 
 SET_ASIDE_BY_PERSON = "set aside by the person"
+# More settings than that are a scale, not presets.
+_MOST_PRESETS = 12
 
 
 class NotReady(Exception):  # noqa: N818
     """A pass cannot begin yet; the message says what is missing."""
+
+
+Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState
+
+_PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
+    GreyPlan: grey_pass,
+    WhitePlan: white_balance,
+    WarmUpPlan: warm_up,
+    RoomPlan: room_light,
+    ChoicePlan: choose,
+    LevelsPlan: levels,
+}
+_OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
+    GreyPlan: plans.grey_plan_out,
+    WhitePlan: plans.white_plan_out,
+    WarmUpPlan: plans.warm_up_plan_out,
+    RoomPlan: plans.room_plan_out,
+    ChoicePlan: plans.choice_plan_out,
+    LevelsPlan: plans.levels_plan_out,
+}
+_IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
+    PassKind.AS_FOUND: plans.grey_plan_in,
+    PassKind.PROOF: plans.grey_plan_in,
+    PassKind.WHITE: plans.white_plan_in,
+    PassKind.WARM_UP: plans.warm_up_plan_in,
+    PassKind.ROOM: plans.room_plan_in,
+    PassKind.CHOICE: plans.choice_plan_in,
+    PassKind.LEVELS: plans.levels_plan_in,
+}
 
 
 @dataclass(frozen=True)
@@ -31,24 +68,68 @@ class PreparedPass:
 
     pass_id: int
     kind: PassKind
-    plan: GreyPlan | WhitePlan
+    plan: Plan
 
     @property
     def procedure(self) -> Callable[[], Procedure[Any]]:
-        plan = self.plan
-        if isinstance(plan, GreyPlan):
-            return lambda: grey_pass(plan)
-        return lambda: white_balance(plan)
+        return lambda: _PROCEDURES[type(self.plan)](self.plan)
 
 
 def begin(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> PreparedPass:
     """Plan a pass and begin it. Raises NotReady with a sentence."""
-    bench = asdict(visit.bench)
-    if kind is not PassKind.WHITE:
-        grey = grey_plan(visit, kind)
-        return PreparedPass(logbook.begin_pass(visit.id, kind, grey_plan_out(grey), bench), kind, grey)
-    white = _white_plan(logbook, visit)
-    return PreparedPass(logbook.begin_pass(visit.id, kind, white_plan_out(white), bench), kind, white)
+    plan = _planned(logbook, visit, kind)
+    return PreparedPass(
+        logbook.begin_pass(visit.id, kind, _OUT[type(plan)](plan), asdict(visit.bench)), kind, plan
+    )
+
+
+def _planned(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> Plan:
+    match kind:
+        case PassKind.WHITE:
+            return _white_plan(logbook, visit)
+        case PassKind.WARM_UP:
+            return WarmUpPlan(visit.bench.format)
+        case PassKind.ROOM:
+            return RoomPlan(visit.bench.format)
+        case PassKind.CHOICE:
+            return _choice_plan(logbook, visit)
+        case PassKind.LEVELS:
+            return _levels_plan(logbook, visit)
+    return grey_plan(visit, kind)
+
+
+def _choice_plan(logbook: Logbook, visit: VisitRecord) -> ChoicePlan:
+    control = next((c for c in logbook.controls(visit.screen_id) if c.role is Role.TEMPERATURE), None)
+    values = logbook.ledger.at(visit.id)
+    if control is None or Role.TEMPERATURE not in values:
+        raise NotReady("Note the colour temperature preset and where it stands at Arrive first.")
+    settings = tuple(range(control.lowest, control.highest + 1, control.step))
+    if not 2 <= len(settings) <= _MOST_PRESETS:
+        raise NotReady(f"{control.name} has {len(settings)} settings: it is no preset to choose among.")
+    return ChoicePlan(
+        target_named(visit.target),
+        visit.bench.format,
+        control.state(values[Role.TEMPERATURE]),
+        settings,
+        tuple(control.shown(setting) for setting in settings),
+    )
+
+
+def _levels_plan(logbook: Logbook, visit: VisitRecord) -> LevelsPlan:
+    values = logbook.ledger.at(visit.id)
+    known = [c for c in logbook.controls(visit.screen_id) if c.role in LEVEL_ROLES and c.role in values]
+    if not known:
+        raise NotReady(
+            "Levels need light output, contrast, black level, colour or tint as they stand: note them at Arrive."
+        )
+    return LevelsPlan(
+        target_named(visit.target),
+        visit.bench.format,
+        tuple(control.state(values[control.role]) for control in known),
+        visit.light or usual_light(visit.technology),
+        windows=visit.bench.automatic and visit.bench.window < 1.0,
+        fourth=has_fourth(visit.technology),
+    )
 
 
 def grey_plan(visit: VisitRecord, kind: PassKind) -> GreyPlan:
@@ -70,7 +151,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     if found is None:
         raise NotReady("White needs the pass of the station As found first.")
     controls = {control.role: control for control in logbook.controls(visit.screen_id)}
-    values = logbook.settings(visit.id)
+    values = logbook.ledger.at(visit.id)
     missing = [ROLE_WORDS[role] for role in TWO_POINT if role not in controls or role not in values]
     if missing:
         raise NotReady(f"White needs the settings of {', '.join(missing)} as they stand: note them at Arrive.")
@@ -81,8 +162,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
 
 def go_on(record: PassRecord) -> PreparedPass:
     """An interrupted pass, ready to run from its record."""
-    plan_in = white_plan_in if record.kind is PassKind.WHITE else grey_plan_in
-    return PreparedPass(record.id, record.kind, plan_in(record.plan))
+    return PreparedPass(record.id, record.kind, _IN[record.kind](record.plan))
 
 
 def carry_out(
@@ -93,7 +173,7 @@ def carry_out(
     listener: Listener | None = None,
     on_runner: Callable[[Runner], None] | None = None,
     care: Care = CARE,
-) -> GreyPass | WhiteResult:
+) -> Outcome:
     """Run a pass to its end and mark it done.
 
     What stops it (Abandoned, InstrumentError) leaves it resumable; WrongSignal sets it aside, as its
@@ -103,23 +183,42 @@ def carry_out(
     if on_runner is not None:
         on_runner(runner)
     try:
-        value: GreyPass | WhiteResult = runner.run(prepared.procedure())
+        value = cast(Outcome, runner.run(prepared.procedure()))
     except WrongSignal as error:
         logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
         raise
-    logbook.end_pass(prepared.pass_id, PassState.DONE, value.words if isinstance(value, WhiteResult) else "")
+    words = value.words if isinstance(value, WhiteResult | Warmth | RoomLight | ChoiceState) else ""
+    logbook.end_pass(prepared.pass_id, PassState.DONE, words)
     return value
 
 
 def grey_result(logbook: Logbook, record: PassRecord) -> GreyPass | None:
     """What a grey pass found, worked out again from its readings; None while it is unfinished."""
-    value, _ = replay(grey_pass(grey_plan_in(record.plan)), logbook.recorded(record.id))
-    return value
+    if record.kind not in GREY_PASSES:
+        raise ValueError(f"a pass {record.kind.value} is no grey pass")
+    return cast(GreyPass | None, _again(logbook, record)[0])
 
 
 def white_result(logbook: Logbook, record: PassRecord) -> tuple[WhiteResult | None, WhiteState | None]:
     """How a white pass ended, and its last state, worked out again from its record."""
-    value, progress = replay(white_balance(white_plan_in(record.plan)), logbook.recorded(record.id))
+    value, progress = _again(logbook, record)
     if value is not None:
         return value, value.state
     return None, progress if isinstance(progress, WhiteState) else None
+
+
+def levels_result(logbook: Logbook, record: PassRecord) -> LevelsState | None:
+    """Where a pass of levels stands, or how it ended."""
+    value, progress = _again(logbook, record)
+    if value is not None:
+        return cast(LevelsState, value)
+    return progress if isinstance(progress, LevelsState) else None
+
+
+def prepared_result(logbook: Logbook, record: PassRecord) -> Warmth | RoomLight | ChoiceState | None:
+    """What a pass of Prepare found; None while it is unfinished."""
+    return cast(Warmth | RoomLight | ChoiceState | None, _again(logbook, record)[0])
+
+
+def _again(logbook: Logbook, record: PassRecord) -> tuple[Any, object]:
+    return replay(go_on(record).procedure(), logbook.recorded(record.id))

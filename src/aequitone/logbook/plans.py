@@ -5,10 +5,16 @@ from typing import Any
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.procedures.choosing import ChoicePlan
 from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.levels import LevelsPlan
+from aequitone.procedures.room import RoomPlan
+from aequitone.procedures.warm_up import WarmUpPlan
 from aequitone.procedures.white_balance import WhitePlan
 from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
+
+Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan
 
 
 def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
@@ -40,7 +46,7 @@ def white_plan_out(plan: WhitePlan) -> dict[str, Any]:
     return {
         "target": plan.target.name,
         "format": _format_out(plan.format),
-        "controls": [asdict(control) | {"role": control.role.value} for control in plan.controls],
+        "controls": [_control_out(control) for control in plan.controls],
         "white": plan.white,
         "black": plan.black,
         "bright": plan.bright,
@@ -54,7 +60,7 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
     return WhitePlan(
         target_named(kept["target"]),
         _format_in(kept["format"]),
-        tuple(ControlState(**(control | {"role": Role(control["role"])})) for control in kept["controls"]),
+        tuple(_control_in(control) for control in kept["controls"]),
         kept["white"],
         kept["black"],
         kept["bright"],
@@ -62,6 +68,74 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["stop_at"],
         kept["looks"],
     )
+
+
+def warm_up_plan_out(plan: WarmUpPlan) -> dict[str, Any]:
+    return asdict(plan)
+
+
+def warm_up_plan_in(kept: dict[str, Any]) -> WarmUpPlan:
+    return WarmUpPlan(**(kept | {"format": _format_in(kept["format"])}))
+
+
+def room_plan_out(plan: RoomPlan) -> dict[str, Any]:
+    return asdict(plan)
+
+
+def room_plan_in(kept: dict[str, Any]) -> RoomPlan:
+    return RoomPlan(_format_in(kept["format"]), kept["most"])
+
+
+def choice_plan_out(plan: ChoicePlan) -> dict[str, Any]:
+    return {
+        "target": plan.target.name,
+        "format": _format_out(plan.format),
+        "control": _control_out(plan.control),
+        "values": list(plan.values),
+        "names": list(plan.names),
+        "primaries": plan.primaries,
+    }
+
+
+def choice_plan_in(kept: dict[str, Any]) -> ChoicePlan:
+    return ChoicePlan(
+        target_named(kept["target"]),
+        _format_in(kept["format"]),
+        _control_in(kept["control"]),
+        tuple(kept["values"]),
+        tuple(kept["names"]),
+        kept["primaries"],
+    )
+
+
+def levels_plan_out(plan: LevelsPlan) -> dict[str, Any]:
+    return {
+        "target": plan.target.name,
+        "format": _format_out(plan.format),
+        "controls": [_control_out(control) for control in plan.controls],
+        "light": plan.light,
+        "windows": plan.windows,
+        "fourth": plan.fourth,
+    }
+
+
+def levels_plan_in(kept: dict[str, Any]) -> LevelsPlan:
+    return LevelsPlan(
+        target_named(kept["target"]),
+        _format_in(kept["format"]),
+        tuple(_control_in(control) for control in kept["controls"]),
+        kept["light"],
+        kept["windows"],
+        kept["fourth"],
+    )
+
+
+def _control_out(control: ControlState) -> dict[str, Any]:
+    return asdict(control) | {"role": control.role.value}
+
+
+def _control_in(kept: dict[str, Any]) -> ControlState:
+    return ControlState(**(kept | {"role": Role(kept["role"])}))
 
 
 def _format_out(format_: SignalFormat) -> dict[str, Any]:

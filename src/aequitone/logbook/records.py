@@ -21,9 +21,16 @@ DIMMING_TECHNOLOGIES, USUAL_REFRESH_SECONDS = ("white-oled", "rgb-oled"), 40.0
 class PassKind(StrEnum):
     """What a run of a procedure was for."""
 
+    WARM_UP = "warm-up"
+    ROOM = "room"
+    CHOICE = "choice"
     AS_FOUND = "as found"
+    LEVELS = "levels"
     WHITE = "white"
     PROOF = "proof"
+
+
+GREY_PASSES = (PassKind.AS_FOUND, PassKind.PROOF)
 
 
 class PassState(StrEnum):
@@ -163,6 +170,19 @@ class VisitRecord:
     closed: datetime | None
     technology: str = ""
     """Of the screen; empty where it is not noted."""
+    light: float = 0.0
+    """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
+    plate: "Plate" = field(default_factory=lambda: Plate())
+
+
+@dataclass(frozen=True)
+class Plate:
+    """What stands on the screen's plate and in its information menu, as noted."""
+
+    size: str = ""
+    hours: str = ""
+    firmware: str = ""
+    serial: str = ""
 
 
 @dataclass(frozen=True)

@@ -3,9 +3,10 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import LEDGER_ROLES, Role
+from aequitone.logbook.ledger import AS_FOUND
 from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
-from aequitone.logbook.store import AS_FOUND, Logbook
+from aequitone.logbook.store import Logbook
 
 if TYPE_CHECKING:
     from aequitone.standins.parts import ControlPart
@@ -42,14 +43,14 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ).suited_to(screen.technology),
-        controls=[control_of(part) for part in screen.control if part.role in set(Role)],
+        controls=[control_of(part) for part in screen.menu if part.role in LEDGER_ROLES],
     )
 
 
 def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) -> None:
     """Enter the settings as found, by role; what the ledger has no line for is left out."""
     controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
-    logbook.note_settings(
+    logbook.ledger.note(
         visit.id, {controls[role]: value for role, value in values.items() if role in controls}, AS_FOUND
     )
 

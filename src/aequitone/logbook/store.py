@@ -11,13 +11,21 @@ from sqlalchemy.orm import Session
 from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
-from aequitone.logbook.records import BenchChoice, ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook.ledger import Ledger
+from aequitone.logbook.records import (
+    BenchChoice,
+    ControlRecord,
+    PassKind,
+    PassRecord,
+    PassState,
+    Plate,
+    VisitRecord,
+)
 from aequitone.logbook.shelf import Shelf
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
 
 Row = TypeVar("Row", bound=model.Base)
-AS_FOUND = "as found"
 
 
 class Logbook:
@@ -27,6 +35,7 @@ class Logbook:
         self._engine = engine
         self.path = path
         self.shelf = Shelf(engine)
+        self.ledger = Ledger(engine)
 
     def close(self) -> None:
         self._engine.dispose()
@@ -117,7 +126,25 @@ class Logbook:
             session.get_one(model.Visit, visit_id).bench = asdict(bench)
         return self.visit(visit_id)
 
+    def choose_light(self, visit_id: int, light: float) -> VisitRecord:
+        """Choose the luminance of white that is wanted in the end; ValueError where it cannot be."""
+        if not 0.0 <= light <= 10_000.0:
+            raise ValueError(f"white of {light:g} cd/m² cannot be wanted")
+        with Session(self._engine) as session, session.begin():
+            session.get_one(model.Visit, visit_id).light = light
+        return self.visit(visit_id)
+
+    def note_plate(self, visit_id: int, plate: Plate) -> VisitRecord:
+        """Note what stands on the screen's plate."""
+        screen_id = self.visit(visit_id).screen_id
+        with Session(self._engine) as session, session.begin():
+            row = session.get_one(model.Screen, screen_id)
+            row.size, row.hours, row.firmware, row.serial = plate.size, plate.hours, plate.firmware, plate.serial
+        return self.visit(visit_id)
+
     def close_visit(self, visit_id: int) -> None:
+        """Close a visit. Raises OpenDebts while something that was switched off has no answer."""
+        self.ledger.require_answers(visit_id)
         with Session(self._engine) as session, session.begin():
             session.get_one(model.Visit, visit_id).closed = model.now()
 
@@ -167,11 +194,13 @@ class Logbook:
                     visit.started,
                     visit.closed,
                     screen.technology,
+                    visit.light,
+                    Plate(screen.size, screen.hours, screen.firmware, screen.serial),
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]
 
-    # Controls and the ledger
+    # Controls
 
     def controls(self, screen_id: int) -> tuple[ControlRecord, ...]:
         """The menu of a screen, in the order it was noted."""
@@ -190,27 +219,6 @@ class Logbook:
                 )
                 for row in session.scalars(query)
             )
-
-    def note_settings(self, visit_id: int, values: dict[int, int], reason: str) -> None:
-        """Add settings to the ledger, by control number."""
-        with Session(self._engine) as session, session.begin():
-            session.add_all(
-                model.Setting(visit_id=visit_id, control_id=control, value=value, reason=reason)
-                for control, value in values.items()
-            )
-
-    def settings(self, visit_id: int, *, as_found: bool = False) -> dict[Role, int]:
-        """The latest setting of each control in a visit; `as_found`: the last that was noted as such."""
-        query = (
-            select(model.Control.role, model.Setting.value)
-            .join(model.Control, model.Setting.control_id == model.Control.id)
-            .where(model.Setting.visit_id == visit_id)
-            .order_by(model.Setting.id)
-        )
-        if as_found:
-            query = query.where(model.Setting.reason == AS_FOUND)
-        with Session(self._engine) as session:
-            return {Role(role): value for role, value in session.execute(query).tuples()}
 
     # Passes
 

@@ -347,7 +347,9 @@ class ScreenPart(Part):
     @property
     def menu(self) -> tuple[ControlPart, ...]:
         """Every control, those that the tables above bring with them included."""
-        return (*self._of_modes(), *self.control, *self._of_features(), *self._of_points(), *self._of_colours())
+        power = ControlPart(role=Role.POWER, name="Power", highest=1, factory=1, found=1, choices=("Off", "On"))
+        made = (*self._of_features(), *self._of_points(), *self._of_colours())
+        return (*self._of_modes(), *self.control, *made, power)
 
     def _of_modes(self) -> list[ControlPart]:
         if len(self.mode) < 2:

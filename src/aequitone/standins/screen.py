@@ -82,6 +82,11 @@ class StandInScreen:
         for role, value in settings.items():
             if role == Role.PICTURE_MODE:
                 continue
+            if role == Role.POWER:
+                # Of the screen, not of a memory.
+                for of_memory in self._memories.values():
+                    of_memory[role] = min(max(value, 0), 1)
+                continue
             control = self._controls[role]
             clipped = min(max(value, control.lowest), control.highest)
             steps = round((clipped - control.lowest) / control.step)
@@ -102,7 +107,8 @@ class StandInScreen:
         settings = {control.role: control.factory for control in self.part.menu}
         if memory in self._modes:
             settings |= self.part.mode[self._modes[memory]].settings | {Role.PICTURE_MODE: self._modes[memory]}
-        self._memories[self.memory] = settings
+        power = next(iter(self._memories.values()))[Role.POWER] if self._memories else 1
+        self._memories[self.memory] = settings | {Role.POWER: power}
 
     def _remember(self, kept: Mapping[str, int]) -> None:
         """Go back to what was kept when the program ended."""
@@ -183,6 +189,8 @@ class StandInScreen:
     def light_now(self, spot: tuple[float, float] = (0.0, 0.0), angle: float = 0.0) -> Light:
         """What is given off at this moment at a spot (0, 0 the middle, 1, 1 a corner), seen at an angle."""
         self._arrive()
+        if not self._settings[Role.POWER]:
+            return Light(np.zeros(3))
         now = self._clock.now()
         frame = self._frame
         factor = self._life.light(now)

@@ -1,0 +1,245 @@
+"""The checklist of Prepare: made for this screen, this bench and this signal, in the order of the work."""
+
+from collections.abc import Collection
+from dataclasses import dataclass
+from enum import Enum
+
+from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role
+from aequitone.advice.templates import kind_of
+
+
+class Way(Enum):
+    """How a line is done."""
+
+    LOOK = "look"
+    """A person looks, and says that it is so."""
+    MEASURE = "measure"
+    """A reading says it."""
+    SWITCH = "switch"
+    """A control is switched off, and owed."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of the checklist."""
+
+    key: str
+    title: str
+    why: str
+    how: str
+    way: Way = Way.LOOK
+    picture: str = ""
+    """The key of the test picture to look at."""
+    role: Role | None = None
+    """What is switched off."""
+    caution: str = ""
+
+
+WARM_UP, ROOM, CHOICE = "warm-up", "room", "choice"
+
+_OFF_WHY = {
+    Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
+    Role.ENERGY_SAVING: "It takes light away by itself, and gives it back when it likes.",
+    Role.AMBIENT_SENSOR: "It follows the room: your own shadow would be measured.",
+    Role.ZONE_DIMMING: "It lifts or sinks small patches; grey is set without it.",
+    Role.DYNAMIC_IRIS: "It opens and shuts with the picture.",
+    Role.BLACK_STRETCH: "It bends the dark greys, by the picture.",
+    Role.LOGO_DIMMING: "It takes a patch that stands still for a logo, and dims it.",
+    Role.TONE_MAPPING: "It makes a tone curve of its own for every picture.",
+    Role.NOISE_REDUCTION: "It smears fine detail that the source has.",
+    Role.EDGE_ENHANCEMENT: "It draws rings around lines.",
+    Role.SUPER_RESOLUTION: "It invents detail, and rings with it.",
+    Role.MOTION: "It can shift colour, so it is set before grey. Films: off; sports: a taste.",
+}
+_MUST_RETURN = (Role.LOGO_DIMMING,)
+
+
+def checklist(
+    technology: str, menu: Collection[Role], *, contact: bool = True, metered: bool = True
+) -> tuple[Line, ...]:
+    """The lines for a screen whose menu has these roles; `metered`: a meter reads without being typed in."""
+    projector = kind_of(technology) == "projector"
+    tube = technology == "crt"
+    lines = [_cautions(technology, projector=projector, tube=tube), _source(), _range()]
+    if projector:
+        lines += [_placing(), _focus()]
+    lines += [_geometry(tube=tube)]
+    lines += [_off(role) for role in FEATURES if role in menu]
+    if Role.KEYSTONE in menu:
+        lines.append(_keystone())
+    lines += [_meter(technology, projector=projector, tube=tube, contact=contact)]
+    if metered:
+        lines += [_warm_up(), _room()]
+    else:
+        lines += [_clock(), _dark()]
+    lines += [_choice(metered=metered)]
+    return tuple(lines)
+
+
+def usual_answer(role: Role) -> str:
+    """What usually becomes of a feature in the end, for the person to decide by."""
+    if role in _MUST_RETURN:
+        return "It protects the panel: on again."
+    if role in (Role.ZONE_DIMMING, Role.DYNAMIC_IRIS, Role.TONE_MAPPING):
+        return "Try it on real scenes: a plus or a minus? On again, or the client's choice."
+    if role is Role.MOTION:
+        return "The client's choice."
+    return "Usually left off."
+
+
+def _cautions(technology: str, *, projector: bool, tube: bool) -> Line:
+    told = "Two people lift a big panel; a ceiling mount and a ladder are an installer's work."
+    if projector:
+        told = (
+            "Never look into the lens. Lasers and lamps are hot and bright; a broken mercury lamp is toxic: "
+            "let it cool. A ceiling mount and a ladder are an installer's work."
+        )
+    elif tube:
+        told = (
+            "A tube set holds dangerous voltage long after it is unplugged: everything beyond the menu and the "
+            "front knobs belongs to a qualified technician. A service menu can ruin a set. Magnets, such as "
+            "those of some meter covers, magnetise a tube."
+        )
+    elif technology in ("white-oled", "rgb-oled", "plasma"):
+        told += " Long still patterns mark panels that can burn in."
+    return Line(
+        "cautions",
+        "Cautions read",
+        "Defer to local codes and licensed practice.",
+        "Read them; a full white field in HDR is dazzling in a dark room.",
+        caution=told,
+    )
+
+
+def _source() -> Line:
+    return Line(
+        "source",
+        "The source sends what is on the material",
+        "Enhancement in a player would be calibrated away and come back with the next player.",
+        "No enhancement in the player, the screen's own resolution, devices in between bypassed; for HDR the "
+        "input's full bandwidth switched on.",
+    )
+
+
+def _range() -> Line:
+    return Line(
+        "range",
+        "The range is right",
+        "A wrong range lifts black or swallows it, and no control mends that well.",
+        "Bars just above black show, those below black do not. As found checks it again with the meter.",
+        picture="black-steps",
+    )
+
+
+def _placing() -> Line:
+    return Line(
+        "placing",
+        "The projector stands square, keystone off",
+        "Digital keystone resamples the picture; a lens that sinks moves it.",
+        "Square it up physically; raise the image from below, so that it does not sink afterwards.",
+        picture="geometry",
+    )
+
+
+def _focus() -> Line:
+    return Line(
+        "focus",
+        "Focus and convergence",
+        "Soft lines and coloured fringes look like wrong sharpness and wrong colour.",
+        "Pixel shifting off while focusing, on afterwards; look for coloured fringes on white lines.",
+        picture="crosshatch",
+    )
+
+
+def _geometry(*, tube: bool) -> Line:
+    how = "Every arrow tip touches its edge, the outer frame is there, the circle is round."
+    return Line(
+        "geometry",
+        "No overscan, a round circle, in the middle",
+        "Overscan resamples and hides the edge.",
+        f"{how} On a tube, degauss first." if tube else how,
+        picture="geometry",
+    )
+
+
+def _off(role: Role) -> Line:
+    return Line(
+        f"off-{role.value}",
+        f"{ROLE_WORDS[role].capitalize()} off",
+        _OFF_WHY[role],
+        "Switched off now, owed at Hand over.",
+        Way.SWITCH,
+        picture={Role.MOTION: "moving-bars", Role.EDGE_ENHANCEMENT: "sharpness"}.get(role, ""),
+        role=role,
+    )
+
+
+def _keystone() -> Line:
+    return Line("keystone", "Keystone correction off", "It resamples every picture.", "Look in the menu.")
+
+
+def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> Line:
+    if projector:
+        how = "About 30 cm from the middle of the screen, looking at it, its shadow off the patch."
+    elif tube or not contact:
+        how = "A few inches away on a tripod: the face is fragile, and a magnet would magnetise it."
+    else:
+        how = "Flat against the panel without pressing: pressing a soft matte panel changes its colour."
+    kind = f" Its mode is the one for {technology}." if technology else " Choose the kind of screen in it."
+    return Line(
+        "meter",
+        "The meter hangs as it should, in the right mode",
+        "A wrong mode makes a green or pink picture with perfect numbers.",
+        how + kind,
+        picture="white-window",
+    )
+
+
+def _warm_up() -> Line:
+    return Line(
+        WARM_UP,
+        "The screen is warm",
+        "Nothing measured before counts as a baseline.",
+        "White is watched until it drifts by less than 0.5 % over five minutes.",
+        Way.MEASURE,
+    )
+
+
+def _clock() -> Line:
+    return Line(
+        "clock",
+        "The screen has been on for 30 minutes",
+        "Nothing measured before counts as a baseline.",
+        "Projectors too.",
+    )
+
+
+def _room() -> Line:
+    return Line(
+        ROOM,
+        "The room is dark enough",
+        "Light on the screen is read as the screen's own, most of all in black.",
+        "The screen is switched off and the meter reads what is left. Where it cannot be dark, a cloth helps.",
+        Way.MEASURE,
+    )
+
+
+def _dark() -> Line:
+    return Line(
+        "dark",
+        "The room is dimmed, the laptop darkened",
+        "Light on the screen is read as the screen's own.",
+        "No light falls on the screen or into the meter; key D darkens this window.",
+    )
+
+
+def _choice(*, metered: bool) -> Line:
+    how = "Each is read from dark to light; the one that stays closest wins, not the one that hits at white."
+    return Line(
+        CHOICE,
+        "The mode and the temperature preset to start from",
+        "Names mean little; a preset a little too cool with even tracking can beat a closer one that wanders.",
+        how if metered else "Take the one whose greys look alike from dark to light.",
+        Way.MEASURE if metered else Way.LOOK,
+        picture="" if metered else "staircase",
+    )

@@ -1,0 +1,191 @@
+"""The ledger of a visit: every change of a control, what was switched off and is owed, and what was checked."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from sqlalchemy import Engine, select
+from sqlalchemy.orm import Session
+
+from aequitone.advice.roles import Role
+from aequitone.logbook import model
+
+AS_FOUND = "as found"
+PREPARED, ON_AGAIN = "switched off", "on again"
+
+
+class Answer(StrEnum):
+    """What becomes of something that was switched off."""
+
+    ON_AGAIN = "on again"
+    LEAVE_OFF = "leave off"
+    CLIENT = "client's choice"
+
+
+class CheckState(StrEnum):
+    """How a line of the checklist ended."""
+
+    DONE = "done"
+    NOT_HERE = "does not apply"
+    LEFT = "left as it is"
+
+
+class OpenDebts(Exception):  # noqa: N818
+    """A visit that cannot be closed; the message names what has no answer yet."""
+
+
+@dataclass(frozen=True)
+class SettingRecord:
+    """A control's setting at a moment, and why."""
+
+    role: Role
+    name: str
+    value: int
+    reason: str
+    at: datetime
+
+
+@dataclass(frozen=True)
+class DebtRecord:
+    """Something that was switched off during a visit."""
+
+    id: int
+    role: Role
+    name: str
+    from_value: int
+    answer: Answer | None
+
+
+@dataclass(frozen=True)
+class CheckRecord:
+    """A line of the checklist, as it was answered last."""
+
+    key: str
+    state: CheckState
+    detail: str
+    at: datetime
+
+
+class Ledger:
+    """Of one logbook. Every method opens its own short session; rows are added, never changed, but for answers."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+
+    # Settings
+
+    def note(self, visit_id: int, values: Mapping[int, int], reason: str) -> None:
+        """Add settings, by control number."""
+        with Session(self._engine) as session, session.begin():
+            session.add_all(
+                model.Setting(visit_id=visit_id, control_id=control, value=value, reason=reason)
+                for control, value in values.items()
+            )
+
+    def history(self, visit_id: int) -> tuple[SettingRecord, ...]:
+        """Every setting of a visit, oldest first."""
+        S, C = model.Setting, model.Control
+        query = select(S, C).join(C, S.control_id == C.id).where(S.visit_id == visit_id).order_by(S.id)
+        with Session(self._engine) as session:
+            return tuple(
+                SettingRecord(Role(control.role), control.name, setting.value, setting.reason, setting.at)
+                for setting, control in session.execute(query).tuples()
+            )
+
+    def at(self, visit_id: int, moment: datetime | None = None, *, as_found: bool = False) -> dict[Role, int]:
+        """What each control stood at: now, at a moment, or as found."""
+        standing: dict[Role, int] = {}
+        for record in self.history(visit_id):
+            if (moment is None or record.at <= moment) and (not as_found or record.reason == AS_FOUND):
+                standing[record.role] = record.value
+        return standing
+
+    # What was switched off
+
+    def switch_off(self, visit_id: int, control_id: int, from_value: int, to: int) -> None:
+        """Note that something was switched off: the setting and the debt in one commit."""
+        with Session(self._engine) as session, session.begin():
+            session.add(model.Setting(visit_id=visit_id, control_id=control_id, value=to, reason=PREPARED))
+            session.add(model.Debt(visit_id=visit_id, control_id=control_id, from_value=from_value))
+
+    def debts(self, visit_id: int) -> tuple[DebtRecord, ...]:
+        """What was switched off in a visit, in that order."""
+        D, C = model.Debt, model.Control
+        query = select(D, C).join(C, D.control_id == C.id).where(D.visit_id == visit_id).order_by(D.id)
+        with Session(self._engine) as session:
+            return tuple(
+                DebtRecord(
+                    debt.id,
+                    Role(control.role),
+                    control.name,
+                    debt.from_value,
+                    Answer(debt.answer) if debt.answer else None,
+                )
+                for debt, control in session.execute(query).tuples()
+            )
+
+    def answer(self, debt_id: int, answer: Answer | None) -> None:
+        """Answer a debt, or take the answer back. "On again" writes the setting it had, in the same commit."""
+        with Session(self._engine) as session, session.begin():
+            debt = session.get_one(model.Debt, debt_id)
+            again = debt.answer == Answer.ON_AGAIN
+            debt.answer, debt.answered = (answer.value, model.now()) if answer else ("", None)
+            to = debt.from_value if answer is Answer.ON_AGAIN else None
+            reason = ON_AGAIN
+            if again and answer is not Answer.ON_AGAIN:
+                to, reason = _off_value(session, debt), PREPARED
+            if to is not None:
+                session.add(
+                    model.Setting(visit_id=debt.visit_id, control_id=debt.control_id, value=to, reason=reason)
+                )
+
+    def require_answers(self, visit_id: int) -> None:
+        """Raise OpenDebts where something that was switched off has no answer."""
+        owed = [debt.name for debt in self.debts(visit_id) if debt.answer is None]
+        if owed:
+            raise OpenDebts(
+                f"{_list(owed)} {'was' if len(owed) == 1 else 'were'} switched off: say what becomes of "
+                f"{'it' if len(owed) == 1 else 'each'} before the visit is closed"
+            )
+
+    # What was checked
+
+    def check(self, visit_id: int, key: str, state: CheckState, detail: str = "") -> None:
+        """Answer a line of the checklist."""
+        with Session(self._engine) as session, session.begin():
+            session.add(model.Check(visit_id=visit_id, key=key, state=state.value, detail=detail))
+
+    def uncheck(self, visit_id: int, key: str) -> None:
+        """Take the answers to a line back."""
+        with Session(self._engine) as session, session.begin():
+            for row in session.scalars(select(model.Check).filter_by(visit_id=visit_id, key=key)):
+                session.delete(row)
+
+    def checks(self, visit_id: int) -> dict[str, CheckRecord]:
+        """The last answer to each line, by its key."""
+        query = select(model.Check).where(model.Check.visit_id == visit_id).order_by(model.Check.id)
+        with Session(self._engine) as session:
+            return {
+                row.key: CheckRecord(row.key, CheckState(row.state), row.detail, row.at)
+                for row in session.scalars(query)
+            }
+
+
+def _off_value(session: Session, debt: model.Debt) -> int | None:
+    """What it was switched to when the debt was made."""
+    query = (
+        select(model.Setting.value)
+        .where(
+            model.Setting.visit_id == debt.visit_id,
+            model.Setting.control_id == debt.control_id,
+            model.Setting.reason == PREPARED,
+        )
+        .order_by(model.Setting.id.desc())
+        .limit(1)
+    )
+    return session.scalar(query)
+
+
+def _list(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
