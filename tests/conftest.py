@@ -9,7 +9,9 @@ import pytest
 # Before anything imports Qt: widgets that are not driven in a real window are drawn off screen.
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
+from aequitone.advice.preparing import checklist
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.ledger import CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -33,9 +35,18 @@ def logbook(tmp_path: Path) -> Logbook:
     return open_logbook(tmp_path / "logbook.sqlite")
 
 
+def answer_checklist(logbook: Logbook, visit: VisitRecord) -> None:
+    """Answer every line of Prepare, with a meter and without, so that a test begins at As found."""
+    roles = {control.role for control in logbook.controls(visit.screen_id)}
+    for metered in (True, False):
+        for line in checklist(visit.technology, roles, metered=metered):
+            logbook.ledger.check(visit.id, line.key, CheckState.DONE)
+
+
 @pytest.fixture
 def visit(logbook: Logbook, bench: Callable[[int], StandInBench]) -> VisitRecord:
     """A visit to the demo's unit 4, its controls noted as found."""
     begun = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
     note_as_found(logbook, begun, bench(4).link.values())
+    answer_checklist(logbook, begun)
     return begun

@@ -44,10 +44,12 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     presenter.arriving.draft = type(presenter.draft)(**{**vars(presenter.draft), "controls": rows})
     presenter.arriving.form_changed.emit()
     driver.press_for(Act.SAVE_ARRIVAL)
-    driver.wait_for_station(Station.AS_FOUND)
+    driver.wait_for_station(Station.PREPARE)
+    driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
     driver.picture("as-found")
+    driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.BEGIN)
     for trip in range(3):
@@ -83,7 +85,7 @@ def main() -> None:
     work = Path("build/screenshots")
     shutil.rmtree(work, ignore_errors=True)
     drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
-    for view in ("arrive", "bench", "proof", "table", "hand-over"):
+    for view in ("arrive", "prepare", "bench", "levels", "by-eye", "proof", "table", "hand-over"):
         shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
     white_by_hand(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")

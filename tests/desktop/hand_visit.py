@@ -122,7 +122,8 @@ def main(folder: Path, range_: str) -> None:
                     "its readings",
                 )
 
-    for _ in range(3):
+    for station in (Station.AS_FOUND, Station.WHITE, Station.PROOF):
+        driver.press(f"Ctrl+{list(Station).index(station) + 1}")
         play()
         driver.press_for(Act.NEXT_STATION)
     told["station"] = presenter.here is Station.HAND_OVER

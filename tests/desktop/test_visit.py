@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
+from tests.conftest import answer_checklist
 
 from aequitone.advice.mover import Stop
 from aequitone.desktop.app import window_on
@@ -41,6 +42,14 @@ def begin_and_read(driver: Driver, logbook: Logbook, visit: VisitRecord, count: 
     driver.wait(lambda: readings(logbook, visit) >= count, f"{count} readings")
 
 
+def to_white(driver: Driver) -> None:
+    """From As found past Levels."""
+    driver.press_for(Act.NEXT_STATION)
+    driver.wait_for_station(Station.LEVELS)
+    driver.press_for(Act.NEXT_STATION)
+    driver.wait_for_station(Station.WHITE)
+
+
 def as_found(driver: Driver) -> None:
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
@@ -53,7 +62,7 @@ def test_a_whole_visit_by_link(
     driver, presenter = drive(window), window.presenter
     assert presenter.here is Station.AS_FOUND
     as_found(driver)
-    driver.press_for(Act.NEXT_STATION)
+    to_white(driver)
     assert presenter.here is Station.WHITE
     as_found(driver)
     assert presenter.facts is not None
@@ -166,7 +175,7 @@ def test_put_back_by_key(logbook: Logbook, visit: VisitRecord, open_on: Open, dr
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     as_found(driver)
-    driver.press_for(Act.NEXT_STATION)
+    to_white(driver)
     driver.press_for(Act.BEGIN)
     driver.press_for(Act.PUT_BACK)
     driver.wait_for_pass()
@@ -181,6 +190,7 @@ def by_hand(logbook: Logbook) -> tuple[VisitRecord, StandInBench]:
     begun = begin_standin_visit(logbook, scenario, "demo", 4, link="by hand")
     hidden = build_bench(scenario, 4)
     note_as_found(logbook, begun, hidden.link.values())
+    answer_checklist(logbook, begun)
     return begun, hidden
 
 
@@ -205,7 +215,7 @@ def test_a_visit_by_hand_with_the_standin_remote(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     as_found(driver)
-    driver.press_for(Act.NEXT_STATION)
+    to_white(driver)
     driver.press_for(Act.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
     remote = window._remote
@@ -260,6 +270,7 @@ def test_trouble_with_an_instrument_is_said_and_the_window_stays(
     scenario = load_scenario(str(path))
     visit = begin_standin_visit(logbook, scenario, str(path), 4)
     note_as_found(logbook, visit, build_bench(scenario, 4).link.values())
+    answer_checklist(logbook, visit)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(Act.BEGIN)
@@ -288,10 +299,10 @@ def test_looking_at_another_station_while_a_pass_runs(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(Act.BEGIN)
-    driver.press("Ctrl+4")
+    driver.press("Ctrl+6")
     assert presenter.here is Station.PROOF
-    assert "Ctrl+2 goes back" in presenter.view().panel.sentence
-    driver.press("Ctrl+2")
+    assert "Ctrl+3 goes back" in presenter.view().panel.sentence
+    driver.press("Ctrl+3")
     driver.wait_for_pass()
     assert presenter.here is Station.AS_FOUND
 
@@ -334,9 +345,9 @@ def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: 
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     assert presenter.here is Station.ARRIVE
-    driver.press("Ctrl+2")
+    driver.press("Ctrl+3")
     as_found(driver)
-    driver.press_for(Act.NEXT_STATION)
+    to_white(driver)
     driver.press_for(Act.BEGIN)
     driver.wait(lambda: "note them at Arrive" in presenter.view().panel.sentence, "the sentence")
     assert not presenter.running
@@ -388,7 +399,7 @@ def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: O
     assert logbook.ledger.at(visit.id) == {}
     window._arrive._table.item(0, 6).setText("52")
     driver.press_for(Act.SAVE_ARRIVAL)
-    driver.wait_for_station(Station.AS_FOUND)
+    driver.wait_for_station(Station.PREPARE)
     assert list(logbook.ledger.at(visit.id).values()) == [52]
 
 

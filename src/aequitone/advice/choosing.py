@@ -49,8 +49,8 @@ class Judged:
     @property
     def words(self) -> str:
         """What there is to say of it."""
-        cast = f"even cast {self.even:.1f}, wandering {self.wander:.1f}"
-        gamut = "" if self.gamut is None else f", primaries off by {self.gamut:.0f}"
+        cast = f"even cast {self.even / _SCALE:.4f} u'v', wandering {self.wander / _SCALE:.4f}"
+        gamut = "" if self.gamut is None else f", primaries off by {self.gamut / _SCALE:.3f}"
         return f"{self.track.name}: {cast}{gamut}, {self.track.xyz[0, 1]:.0f} cd/m²"
 
 

@@ -237,7 +237,7 @@ def _choice(*, metered: bool) -> Line:
     how = "Each is read from dark to light; the one that stays closest wins, not the one that hits at white."
     return Line(
         CHOICE,
-        "The mode and the temperature preset to start from",
+        "The temperature preset to start from",
         "Names mean little; a preset a little too cool with even tracking can beat a closer one that wanders.",
         how if metered else "Take the one whose greys look alike from dark to light.",
         Way.MEASURE if metered else Way.LOOK,

@@ -16,7 +16,7 @@ from aequitone.desktop.arrival import (
 )
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.worker import Desk
-from aequitone.logbook import BenchChoice, ControlRecord, Logbook, PassKind
+from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.ledger import AS_FOUND
 
@@ -114,7 +114,7 @@ class Arriving(QObject):
 
 def ledger_open(facts: VisitFacts | None) -> bool:
     """Whether "as found" may still be noted: not once controls have been turned."""
-    return facts is None or not any(record.kind is PassKind.WHITE for record in facts.passes)
+    return facts is None or facts.settings == facts.found_settings
 
 
 def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> VisitFacts:

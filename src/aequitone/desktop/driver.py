@@ -62,6 +62,22 @@ class Driver:
         self._window.refresh()
         self._app.processEvents()
 
+    def prepare(self, then: str = "") -> None:
+        """Answer the whole checklist by its keys, and go on; `then`: a picture of it first."""
+        presenter = self._window.presenter
+        while presenter.here is Station.PREPARE:
+            main = next(hint.act for hint in self._keys() if hint.main)
+            if main is Act.NEXT_STATION and then:
+                self.picture(then)
+            self._answer_line(main)
+
+    def _answer_line(self, main: Act) -> None:
+        presenter = self._window.presenter
+        before = presenter.facts
+        self.press_for(main)
+        if main is not Act.NEXT_STATION:
+            self.wait(lambda: presenter.facts is not before, "the line to be answered")
+
     def wait_for_station(self, station: Station) -> None:
         self.wait(lambda: self._window.presenter.here is station, f"the station {station.value}")
 
@@ -94,6 +110,8 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.wait(lambda: not missing_for_white(presenter.draft), "the controls")
     driver.picture("arrive")
     driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait_for_station(Station.PREPARE)
+    driver.prepare(then="prepare")
     driver.wait_for_station(Station.AS_FOUND)
     driver.press_for(Act.BENCH)
     driver.press_for(Act.LIVE)
@@ -106,6 +124,15 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.wait(lambda: len([r for r in _rows(window) if r.delta is not None]) > 5, "six levels")
     driver.picture("as-found")
     driver.wait_for_pass()
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: _clipping_found(window), "where a channel clips")
+    driver.picture("levels")
+    driver.wait_for_pass()
+    driver.press_for(Act.BY_EYE)
+    driver.press_for(Act.ANSWER_1)
+    driver.picture("by-eye")
+    driver.press_for(Act.LEAVE_EYE)
     driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.BEGIN)
     driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
@@ -131,6 +158,11 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     window.close()
     handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
     return [*driver.pictures, *handed]
+
+
+def _clipping_found(window: MainWindow) -> bool:
+    page = window.presenter.view().levels
+    return page is not None and any(row.here and row.exact is not None for row in page.rows[2:])
 
 
 def _rows(window: MainWindow) -> tuple:

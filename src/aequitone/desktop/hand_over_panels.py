@@ -1,8 +1,10 @@
 """What the move panel and the page say at Hand over: pure functions, no Qt."""
 
+from aequitone.advice.preparing import usual_answer
 from aequitone.desktop.states import Act, BigLine, KeyHint, PanelState
 from aequitone.handover import words
 from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.ledger import DebtRecord
 
 
 def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
@@ -24,8 +26,12 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
             "Hand over",
             False,
             (BigLine("Nothing to report"),),
-            f"{message} Grey as found has not been read yet; Ctrl+2 goes there.".strip(),
+            f"{message} Grey as found has not been read yet; Ctrl+3 goes there.".strip(),
         )
+    owed = [debt for debt in facts.debts if debt.answer is None]
+    undo = (KeyHint("Z", "take the last answer back", Act.DEBT_UNDO),) if len(owed) < len(facts.debts) else ()
+    if owed:
+        return _owed(owed[0], len(owed), message, undo)
     if busy:
         return PanelState("Writing", False, (BigLine("Making the report"),), message)
     close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
@@ -37,8 +43,24 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
         f"{message} {unproven}".strip(),
-        keys=(again, *open_, close) if not made else (close, *open_, again),
+        keys=(again, *open_, close, *undo) if not made else (close, *open_, again, *undo),
         outlook="A page for the client, a page of readings, and the readings as CSV.",
+    )
+
+
+def _owed(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) -> PanelState:
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine(debt.name), BigLine("was switched off")),
+        f"{message} {usual_answer(debt.role)} The visit cannot be closed before this is answered.".strip(),
+        keys=(
+            KeyHint("1", "on again", Act.DEBT_ON_AGAIN, main=True),
+            KeyHint("2", "leave off", Act.DEBT_LEAVE_OFF),
+            KeyHint("3", "client's choice", Act.DEBT_CLIENT),
+            *undo,
+        ),
+        outlook=f"{left} to answer." if left > 1 else "The last one.",
     )
 
 
@@ -50,6 +72,10 @@ def paragraphs(facts: VisitFacts | None) -> tuple[tuple[str, str], ...]:
     if facts.proof is not None:
         compared = words.compared_words(facts.as_found, facts.proof)
         told.append(("How it is now", f"{words.found_words(facts.proof)} {compared}"))
+    if facts.debts:
+        answers = [(debt.name, debt.answer.value if debt.answer else "not answered") for debt in facts.debts]
+        owed = "\n".join(f"{name}\t{answer}" for name, answer in answers)
+        told.append(("Switched off for measuring", owed))
     told.append(("How it was measured", words.measured_words(facts)))
     told.append(
         (

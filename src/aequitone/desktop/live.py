@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from aequitone.advice.moves import Change
 from aequitone.colorimetry import xyY_from_xyz
 from aequitone.desktop.stages import empty_rows, filled, ghosted
 from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingFigure
@@ -34,6 +35,10 @@ class Live:
     shown: str = ""
     """The name of the patch that is shown."""
     first_look: bool = False
+    value: object = None
+    """What the procedure last told of itself, beside white's own state."""
+    turned: Change | None = None
+    """The first change of the trip that is being made."""
 
 
 @dataclass
@@ -57,7 +62,8 @@ class LiveTracker:
     _state: WhiteState | None = None
     _turning: bool = False
     _note: str = ""
-    _anchored: bool = False
+    _value: object = None
+    _turned: Change | None = None
     _xyY: tuple[float, float, float] | None = None
 
     def __post_init__(self) -> None:
@@ -75,14 +81,16 @@ class LiveTracker:
                 self._percent, self._shown, self._turning = patch.percent, patch.name, False
             case StepBegun(_, Read(_, _, purpose)):
                 self._first_look = purpose is Purpose.FIRST_LOOK
-            case StepBegun(_, Turn(), False):
-                self._turning = True
+            case StepBegun(_, Turn(move), False):
+                self._turning, self._turned = True, move.changes[0]
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):
                 self._done, self._total = done, total
                 if isinstance(value, WhiteState):
                     self._state = value
+                elif value is not None:
+                    self._value = value
             case StepDone(_, Note(text)):
                 self._note = text
             case _:
@@ -94,6 +102,9 @@ class LiveTracker:
         percent = reading.patch.percent
         if reading.purpose is Purpose.FIRST_LOOK:
             self._reading = ReadingFigure(f"First look, {reading.patch.name}", reading.Y, None)
+            return
+        if reading.purpose in (Purpose.SWEEP, Purpose.WATCH):
+            self._reading = ReadingFigure(f"Read at {reading.patch.name}", reading.Y, None)
             return
         if percent == 100.0 and (self.white is None or reading.purpose is not Purpose.LEVEL):
             self.white = reading.Y
@@ -134,4 +145,6 @@ class LiveTracker:
             self._xyY,
             self._shown,
             self._first_look,
+            self._value,
+            self._turned if self._turning else None,
         )

@@ -355,12 +355,16 @@ class _Keys(QWidget):
 
 def _places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:
     """Row, column, rows and columns of each key on a grid of six: two in a row, those of the view three."""
-    places, row = [], 0
+    places, row, column = [], 0, 0
     moves = [hint for hint in hints if hint.act not in _VIEW_ACTS]
-    for i in range(len(moves)):
-        row = i // 2
-        places.append((row, (i % 2) * 3, 1, 3))
-    first = row + 1 if moves else 0
+    for hint in moves:
+        if hint.wide and column:
+            row, column = row + 1, 0
+        places.append((row, column, 1, 6 if hint.wide else 3))
+        column += 6 if hint.wide else 3
+        if column >= 6:
+            row, column = row + 1, 0
+    first = row + 1 if column else row
     return places + [(first, i * 2, 1, 2) for i in range(len(hints) - len(moves))]
 
 

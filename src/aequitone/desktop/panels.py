@@ -11,6 +11,7 @@ from aequitone.handover import words
 from aequitone.logbook import PassKind, PassState
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
+from aequitone.logbook.records import GREY_PASSES
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
@@ -89,7 +90,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
     """As found or Proof, nothing running."""
     kind = stages.STATION_PASS[station]
     found = facts.as_found if kind is PassKind.AS_FOUND else facts.proof
-    extra = _bench_keys(facts)
+    extra = bench_keys(facts)
     if found is None:
         plan = grey_plan(facts.visit, kind)
         time = minutes_words(grey_pass_seconds(plan, stages.pace_of(facts)))
@@ -124,7 +125,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
     return PanelState(
         "Your move",
         True,
-        (BigLine("Go on to"), BigLine("White" if kind is PassKind.AS_FOUND else "Hand over")),
+        (BigLine("Go on to"), BigLine("Levels" if kind is PassKind.AS_FOUND else "Hand over")),
         f"{message} {sentence}".strip(),
         delta=stages.mean_delta(found),
         dial=stages.casts(found),
@@ -139,7 +140,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
 
 def white_idle(facts: VisitFacts, message: str) -> PanelState:
     """White, nothing running."""
-    extra = _bench_keys(facts)
+    extra = bench_keys(facts)
     controls = facts.white_state.controls if facts.white_state else ()
     if facts.white is not None and facts.white_state is not None:
         return PanelState(
@@ -209,18 +210,27 @@ def running(
     trail: DialState | None,
     message: str,
 ) -> PanelState:
-    """A pass runs at this station."""
-    if asked is not None and isinstance(asked.question, AskRemedy):
-        return _trouble(asked.question)
-    if asked is not None and (by_hand := bench_panels.asked(asked.question)):
-        return by_hand
-    if asked is not None and isinstance(asked.question, AskReading):
-        return _typing(asked, asked.question, facts, kind, live)
+    """A pass over grey runs at this station."""
+    if (answer := answering(facts, kind, live, asked)) is not None:
+        return answer
     if asked is not None and isinstance(asked.question, AskMove):
         return _moving(asked.question, facts, live, trail, message)
     if live is None:
         return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(_LEAVE, *_VIEW_KEYS))
     return _measuring(facts, kind, live, trail)
+
+
+def answering(facts: VisitFacts, kind: PassKind, live: Live | None, asked: Asked | None) -> PanelState | None:
+    """What is asked that is the same in every pass: trouble, a patch by hand, a reading to be typed."""
+    if asked is None:
+        return None
+    if isinstance(asked.question, AskRemedy):
+        return _trouble(asked.question)
+    if by_hand := bench_panels.asked(asked.question):
+        return by_hand
+    if isinstance(asked.question, AskReading):
+        return _typing(asked, asked.question, facts, kind, live)
+    return None
 
 
 def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None) -> PanelState:
@@ -269,7 +279,7 @@ def _moving(
     if state is not None and state.trips:
         keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
     keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), _LEAVE]
-    keys += _bench_keys(facts)
+    keys += bench_keys(facts)
     return PanelState(
         "Your move",
         True,
@@ -286,15 +296,15 @@ def _moving(
 def _typing(
     asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
 ) -> PanelState:
-    white = kind is PassKind.WHITE
+    grey = kind in GREY_PASSES
     total = live.total if live and live.total else grey_plan(facts.visit, kind).readings
-    again = (KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and not white else ()
+    again = (KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and grey else ()
     state = typing(asked, question, facts.visit.bench.entry_form)
     return replace(
         state,
         reading=live.reading if live and not asked.objection else None,
-        keys=(state.keys[0], *again, KeyHint("P", "pause", Act.PAUSE), _LEAVE, *_bench_keys(facts), *_VIEW_KEYS),
-        outlook=f"Reading {live.done + 1} of {total}." if live and not white else "",
+        keys=(state.keys[0], *again, KeyHint("P", "pause", Act.PAUSE), _LEAVE, *bench_keys(facts), *_VIEW_KEYS),
+        outlook=f"Reading {live.done + 1} of {total}." if live and grey else "",
     )
 
 
@@ -332,7 +342,8 @@ def _finding(facts: VisitFacts, kind: PassKind) -> str:
     return ""
 
 
-def _bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
+def bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
+    """Keys of the windows beside this one."""
     bench = facts.visit.bench
     keys = []
     if bench.simulated and bench.link != "stand-in":

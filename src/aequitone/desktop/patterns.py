@@ -1,15 +1,64 @@
 """The pattern window: a patch in exact codes, full screen on a chosen screen of this computer."""
 
 import threading
+import time
+from dataclasses import dataclass
 
+import numpy as np
 from PySide6.QtCore import QObject, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QCloseEvent, QColor, QGuiApplication, QKeyEvent, QPainter, QPaintEvent, QScreen
+from PySide6.QtGui import (
+    QCloseEvent,
+    QColor,
+    QGuiApplication,
+    QImage,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QScreen,
+)
 from PySide6.QtWidgets import QWidget
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.signal import Patch, code_value, window_rect
+from aequitone.signal import Patch, Range, SignalFormat, code_value, window_rect
+from aequitone.signal.pictures import Picture, picture_named, render
+from aequitone.signal.pictures.canvas import Pixels
 
+_FRAME_MS = 33
 _PATIENCE_SECONDS = 5.0
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A test picture as images: one, or two where it blinks."""
+
+    picture: Picture
+    images: tuple[QImage, ...]
+
+    def paint(self, painter: QPainter, width: int, seconds: float) -> None:
+        """Paint the picture as it is after so many seconds, pixel for pixel."""
+        picture = self.picture
+        dark = len(self.images) > 1 and seconds * picture.blinks_per_second % 1.0 >= 0.5
+        image = self.images[int(dark)]
+        shift = round(picture.widths_per_second * seconds * width) % width if picture.widths_per_second else 0
+        painter.drawImage(shift, 0, image)
+        if shift:
+            painter.drawImage(shift - width, 0, image)
+
+
+def shown_picture(key: str, width: int, height: int, range_: Range) -> Shown:
+    """Make a picture for a window of this size; takes a second or two at the size of a screen."""
+    picture, format_ = picture_named(key), SignalFormat(8, range_)
+    moments = (0.0, 0.5 / picture.blinks_per_second) if picture.blinks_per_second else (0.0,)
+    return Shown(picture, tuple(_image(render(picture, width, height, format_, at).codes) for at in moments))
+
+
+def _image(codes: Pixels) -> QImage:
+    height, width = codes.shape[:2]
+    data = codes.astype(np.uint8).tobytes()
+    # Copied, as an image does not keep the bytes that it was made from.
+    return QImage(data, width, height, 3 * width, QImage.Format.Format_RGB888).convertToFormat(
+        QImage.Format.Format_RGB32
+    )
 
 
 class PatternWindow(QWidget):
@@ -26,6 +75,11 @@ class PatternWindow(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_ShowWithoutActivating)
         self.setCursor(Qt.CursorShape.BlankCursor)
         self._patch: Patch | None = None
+        self._picture: Shown | None = None
+        self._began = 0.0
+        self._timer = QTimer(self)
+        self._timer.setInterval(_FRAME_MS)
+        self._timer.timeout.connect(self.update)
 
     def put_on(self, screen: QScreen, *, whole: bool) -> None:
         """Show on a screen: the whole of it, or, where it is also the program's own, a quarter in a corner."""
@@ -38,19 +92,38 @@ class PatternWindow(QWidget):
         self.show()
 
     def show_patch(self, patch: Patch) -> None:
-        self._patch = patch
+        self._patch, self._picture = patch, None
+        self._timer.stop()
         self.update()
+
+    def show_picture(self, shown: "Shown") -> None:
+        """Show a test picture, which was made for this window's size in pixels."""
+        self._picture, self._patch, self._began = shown, None, time.monotonic()
+        if shown.picture.moves:
+            self._timer.start()
+        else:
+            self._timer.stop()
+        self.update()
+
+    @property
+    def pixels(self) -> tuple[int, int]:
+        """Width and height in pixels of the screen."""
+        ratio = self.devicePixelRatioF()
+        return round(self.width() * ratio), round(self.height() * ratio)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         patch = self._patch
-        if patch is None:
-            painter.fillRect(self.rect(), QColor(0, 0, 0))
-            return
         # Whole device pixels, whatever the desktop's scale: logical ones would blur the edge.
         ratio = self.devicePixelRatioF()
-        width, height = round(self.width() * ratio), round(self.height() * ratio)
+        width, height = self.pixels
         painter.scale(1.0 / ratio, 1.0 / ratio)
+        if self._picture is not None:
+            self._picture.paint(painter, width, time.monotonic() - self._began)
+            return
+        if patch is None:
+            painter.fillRect(QRectF(0, 0, width, height), QColor(0, 0, 0))
+            return
         black = int(code_value(0.0, 8, patch.format.range))
         painter.fillRect(QRectF(0, 0, width, height), QColor(black, black, black))
         rect = window_rect(width, height, patch.format.window)
@@ -62,6 +135,7 @@ class PatternWindow(QWidget):
             self.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        self._timer.stop()
         self.closed.emit()
         super().closeEvent(event)
 

@@ -6,7 +6,16 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.desktop import hand_over_panels, panels, stages
+from aequitone.desktop import (
+    eye_room,
+    hand_over_panels,
+    levels_page,
+    owing,
+    panels,
+    prepare_panels,
+    preparing,
+    stages,
+)
 from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.bench_presenter import BenchPresenter
@@ -17,22 +26,27 @@ from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
 from aequitone.desktop.states import (
     Act,
+    ChecklistRow,
     FootState,
     LadderState,
+    LevelsPage,
     PanelState,
     RouteState,
     Station,
     StripState,
 )
+from aequitone.desktop.station_panels import StationPanels
 from aequitone.desktop.worker import Desk
 from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, PreparedPass, begin, go_on
+from aequitone.logbook.records import GREY_PASSES
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
+from aequitone.signal import Patch
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,
@@ -58,6 +72,8 @@ class View:
     bench: BenchState | None = None
     paragraphs: tuple[tuple[str, str], ...] = ()
     pictures: tuple[Path, Path] | None = None
+    checklist: tuple[ChecklistRow, ...] = ()
+    levels: LevelsPage | None = None
 
 
 class Presenter(QObject):
@@ -65,6 +81,8 @@ class Presenter(QObject):
 
     changed = Signal()
     patterns_wanted = Signal()
+    picture_wanted = Signal(str)
+    """The key of a test picture to show."""
     file_wanted = Signal()
     """A file of readings is to be chosen, for `import_file`."""
 
@@ -89,9 +107,18 @@ class Presenter(QObject):
         self.arriving.said.connect(self._say)
         self.arriving.form_changed.connect(self.changed)
         self.arriving.written.connect(self._arrived)
+        self.preparing = preparing.Preparing(logbook, self.desk, self._benches)
+        self.preparing.changed.connect(self.changed)
+        self.eye = eye_room.EyeRoom(logbook, self.desk, self._benches)
+        self.eye.changed.connect(self.changed)
+        self._owing = owing.Owing(logbook, self.desk, self._benches)
+        for room in (self.preparing, self.eye, self._owing):
+            room.said.connect(self._say)
+            room.written.connect(self._written)
         self.reports = Reports(logbook.path)
         self.reports.said.connect(self._say)
         self.reports.look(facts.visit.id if facts else None)
+        self._panels = StationPanels(self.arriving, self.passing, self.preparing, self.eye, self.reports)
         self.here = self._resume_station()
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
@@ -113,14 +140,31 @@ class Presenter(QObject):
         return View(
             strip,
             route,
-            self.bench.panel(bench, self._asked, passing, self._message) if bench else self._panel(),
+            self.bench.panel(bench, self._asked, passing, self._message)
+            if bench
+            else self._panels.panel(self.facts, self.here, self._asked, self._message),
             self._moving_ladder() or still,
             foot,
             self.here,
             bench,
             hand_over_panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
             self.reports.pictures if self.here is Station.HAND_OVER else None,
+            self._checklist(),
+            self._levels(),
         )
+
+    def _checklist(self) -> tuple[ChecklistRow, ...]:
+        facts = self.facts
+        if facts is None or self.here is not Station.PREPARE:
+            return ()
+        return prepare_panels.rows(self.preparing.lines(facts), self.preparing.here(facts))
+
+    def _levels(self) -> LevelsPage | None:
+        facts = self.facts
+        if facts is None or self.here is not Station.LEVELS:
+            return None
+        live = self.passing.live if self.passing.kind is PassKind.LEVELS else None
+        return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self.eye.role)
 
     def _still(self) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""
@@ -129,7 +173,7 @@ class Presenter(QObject):
         # The facts themselves are kept in the key: they are compared by identity, and must not die.
         kept = self._still_for
         if self._still_parts is None or kept is None or facts is not kept[0] or (here, bench) != kept[1:]:
-            ladder = stages.pass_ladder(facts, here) if facts and here in stages.STATION_PASS else None
+            ladder = stages.pass_ladder(facts, here) if facts and here in stages.GREY_STATIONS else None
             self._still_parts = (stages.strip(facts), stages.route(facts, here), stages.foot(bench), ladder)
             self._still_for = (facts, here, bench)
         return self._still_parts
@@ -147,34 +191,12 @@ class Presenter(QObject):
     def _passing_station(self) -> Station | None:
         """The station whose pass is running."""
         kind = self.passing.kind if self.running else None
-        return next((s for s, of in stages.STATION_PASS.items() if of is kind), None)
+        return stages.PASS_STATION[kind] if kind is not None else None
 
     @property
     def draft(self) -> Draft:
         """The form of Arrive as it stands."""
         return self.arriving.draft
-
-    def _panel(self) -> PanelState:
-        facts, passing = self.facts, self.passing
-        if facts is None:
-            return panels.arrive(self.draft, None, self._message)
-        station = self._passing_station
-        if passing.kind is not None and station is not None:
-            if station is not self.here:
-                return panels.elsewhere(passing.kind, list(Station).index(station) + 1)
-            return panels.running(facts, passing.kind, passing.live, self._asked, passing.trail, self._message)
-        if facts.visit.closed is not None and self.here is not Station.HAND_OVER:
-            return panels.closed(facts, self.here)
-        if self.here is Station.ARRIVE:
-            return panels.arrive(self.draft, facts, self._message)
-        if self.here is Station.HAND_OVER:
-            made, busy = self.reports.folder is not None, self.reports.busy
-            return hand_over_panels.hand_over(facts, self._message, made=made, busy=busy)
-        if facts.interrupted is not None and facts.interrupted.kind is stages.STATION_PASS[self.here]:
-            return panels.interrupted(facts, self._message)
-        if self.here is Station.WHITE:
-            return panels.white_idle(facts, self._message)
-        return panels.grey_idle(facts, self.here, self._message)
 
     def _moving_ladder(self) -> LadderState | None:
         """The ladder of the pass that runs at this station, if one does."""
@@ -198,8 +220,17 @@ class Presenter(QObject):
             case Act.READ_CONTROLS:
                 self.arriving.fill_from_standin(self.facts)
             case Act.BEGIN if not self.running and self.facts is not None:
-                facts, kind = self.facts, stages.STATION_PASS[self.here]
-                self._run(kind, lambda: begin(self.logbook, facts.visit, kind))
+                self._begin(self.facts)
+            case _ if act in preparing.ACTS and self.facts is not None and not self.running:
+                self.preparing.act(act, self.facts)
+            case _ if act in eye_room.ACTS and self.facts is not None:
+                self.eye.act(act, self.facts)
+            case _ if act in owing.ACTS and self.facts is not None:
+                self._owing.act(act, self.facts)
+            case Act.BY_EYE if self.facts is not None and not self.running:
+                self.eye.enter(self.facts)
+            case Act.PICTURE if self.facts is not None:
+                self.picture_wanted.emit(self.eye.picture or self.preparing.picture(self.facts))
             case Act.GO_ON if self.facts is not None and self.facts.interrupted is not None:
                 record = self.facts.interrupted
                 self._run(record.kind, lambda: go_on(record))
@@ -240,6 +271,8 @@ class Presenter(QObject):
             self._message = "Note the visit first."
         else:
             self.here, self.bench.open = station, False
+            if self.eye.open:
+                self.eye.leave()
             self._message = ""
             if station is Station.ARRIVE and self.facts is not None:
                 self.arriving.show(self.facts)
@@ -250,14 +283,8 @@ class Presenter(QObject):
         if self._asked is None or not isinstance(self._asked.question, AskReading):
             return
         patch = self._asked.question.patch
-        percent, grey = patch.percent, len(set(patch.codes)) == 1
-        white = self.passing.live.white if self.passing.live else None
-        facts = self.facts
-        expected = None
-        if white is not None and facts is not None and grey:
-            wanted = float(target_named(facts.visit.target).grey(percent, white)[1])
-            # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
-            expected = max(wanted, white / _USUAL_CONTRAST)
+        grey = len(set(patch.codes)) == 1
+        expected = self._expected(patch) if grey else None
         try:
             entry = parse_entry(text, expected, form=self._choice.entry_form, grey=grey)
         except ValueError as error:
@@ -273,6 +300,16 @@ class Presenter(QObject):
             return
         self._doubted = None
         self.person.answer(entry)
+
+    def _expected(self, patch: Patch) -> float | None:
+        """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
+        facts, live = self.facts, self.passing.live
+        white = live.white if live else None
+        if facts is None or white is None or self.passing.kind not in (*GREY_PASSES, PassKind.WHITE):
+            return None
+        wanted = float(target_named(facts.visit.target).grey(patch.percent, white)[1])
+        # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
+        return max(wanted, white / _USUAL_CONTRAST)
 
     def import_file(self, path: Path) -> None:
         """Enter the readings of a file as the pass of this station."""
@@ -310,7 +347,7 @@ class Presenter(QObject):
 
     def _arrived(self, facts: VisitFacts) -> None:
         self._take(facts)
-        self.go_to(Station.AS_FOUND if not facts.done(PassKind.AS_FOUND) else self.here)
+        self.go_to(Station.PREPARE if not facts.done(PassKind.AS_FOUND) else self.here)
 
     def _new_visit(self) -> None:
         bench = self.facts.visit.bench if self.facts else BenchChoice()
@@ -320,6 +357,13 @@ class Presenter(QObject):
         self.arriving.begin_anew(bench)
 
     # Passes
+
+    def _begin(self, facts: VisitFacts) -> None:
+        """Begin the pass of this station, or of the line of the checklist."""
+        at_line = self.preparing.kind(facts) if self.here is Station.PREPARE else None
+        kind = at_line or stages.STATION_PASS.get(self.here)
+        if kind is not None:
+            self._run(kind, lambda: begin(self.logbook, facts.visit, kind))
 
     def _run(self, kind: PassKind, prepare: Callable[[], PreparedPass]) -> None:
         facts = self.facts
@@ -369,6 +413,10 @@ class Presenter(QObject):
 
     # Plumbing
 
+    def _written(self, facts: VisitFacts) -> None:
+        self._take(facts)
+        self.changed.emit()
+
     def _take(self, facts: VisitFacts) -> None:
         self.facts = facts
         self.reports.look(facts.visit.id)
@@ -395,5 +443,5 @@ class Presenter(QObject):
         if facts.visit.closed is not None:
             return Station.HAND_OVER
         if facts.interrupted is not None:
-            return next(s for s, kind in stages.STATION_PASS.items() if kind is facts.interrupted.kind)
+            return stages.PASS_STATION[facts.interrupted.kind]
         return next((s for s in Station if not stages.station_done(facts, s)), Station.HAND_OVER)

@@ -11,6 +11,7 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
+from aequitone.desktop.prepare_panels import prepared
 from aequitone.desktop.states import (
     BigLine,
     DeltaFigure,
@@ -31,21 +32,32 @@ from aequitone.planning.pace import (
     ARRIVE_SECONDS,
     BY_HAND,
     HAND_OVER_SECONDS,
+    PREPARE_SECONDS,
     Pace,
     clock_words,
     grey_pass_seconds,
+    levels_seconds,
     minutes_words,
     white_balance_seconds,
 )
 from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.levels import LEVEL_ROLES
 from aequitone.procedures.white_balance import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
 from aequitone.signal import grey_levels
 
 STATION_PASS = {
     Station.AS_FOUND: PassKind.AS_FOUND,
+    Station.LEVELS: PassKind.LEVELS,
     Station.WHITE: PassKind.WHITE,
     Station.PROOF: PassKind.PROOF,
+}
+GREY_STATIONS = (Station.AS_FOUND, Station.WHITE, Station.PROOF)
+"""Those whose picture is the grey ladder."""
+PASS_STATION = {kind: station for station, kind in STATION_PASS.items()} | {
+    PassKind.WARM_UP: Station.PREPARE,
+    PassKind.ROOM: Station.PREPARE,
+    PassKind.CHOICE: Station.PREPARE,
 }
 # White is drawn below full drive so that a cast has room to show.
 _SWATCH_PEAK = 0.86
@@ -85,6 +97,8 @@ def station_done(facts: VisitFacts, station: Station) -> bool:
         return facts.done(STATION_PASS[station])
     if station is Station.ARRIVE:
         return bool(facts.found_settings)
+    if station is Station.PREPARE:
+        return prepared(facts)
     return facts.visit.closed is not None
 
 
@@ -94,10 +108,15 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
         return ARRIVE_SECONDS
     if station is Station.HAND_OVER:
         return HAND_OVER_SECONDS
+    if station is Station.PREPARE:
+        spent = sum(facts.seconds(kind) for kind, at in PASS_STATION.items() if at is station)
+        return spent if prepared(facts) and spent else PREPARE_SECONDS
     kind = STATION_PASS[station]
     if facts.done(kind):
         return facts.seconds(kind)
     pace = pace_of(facts)
+    if station is Station.LEVELS:
+        return levels_seconds(sum(role in facts.settings for role in LEVEL_ROLES), pace)
     return (
         white_balance_seconds(pace)
         if station is Station.WHITE
@@ -113,6 +132,8 @@ def pace_of(facts: VisitFacts) -> Pace:
 
 def _minutes(facts: VisitFacts, station: Station) -> str:
     seconds = planned_seconds(facts, station)
+    if station is Station.PREPARE and prepared(facts):
+        return "done"
     if station in STATION_PASS and facts.done(STATION_PASS[station]):
         return f"took {minutes_words(seconds)}"
     return f"about {minutes_words(seconds)}"

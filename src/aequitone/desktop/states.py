@@ -10,7 +10,9 @@ class Station(Enum):
     """The stations of the visit, in the order of work."""
 
     ARRIVE = "Arrive"
+    PREPARE = "Prepare"
     AS_FOUND = "As found"
+    LEVELS = "Levels"
     WHITE = "White"
     PROOF = "Proof"
     HAND_OVER = "Hand over"
@@ -53,6 +55,30 @@ class Act(Enum):
     ADD_INSTRUMENT = "add instrument"
     STOP_BENCH = "stop at the bench"
     IMPORT = "import"
+    LINE_DONE = "line done"
+    LINE_NOT_HERE = "line does not apply"
+    LINE_LEFT = "line left as it is"
+    LINE_UNDO = "line undone"
+    LINE_UP = "line above"
+    LINE_DOWN = "line below"
+    PICTURE = "test picture"
+    BY_EYE = "by eye"
+    EYE_TURNED = "turned by eye"
+    EYE_SKIP = "skip this question"
+    LEAVE_EYE = "leave by eye"
+    ANSWER_1 = "first answer"
+    ANSWER_2 = "second answer"
+    ANSWER_3 = "third answer"
+    ANSWER_4 = "fourth answer"
+    ANSWER_5 = "fifth answer"
+    ANSWER_6 = "sixth answer"
+    DEBT_ON_AGAIN = "on again"
+    DEBT_LEAVE_OFF = "leave off"
+    DEBT_CLIENT = "client's choice"
+    DEBT_UNDO = "take the last answer back"
+
+
+ANSWERS = (Act.ANSWER_1, Act.ANSWER_2, Act.ANSWER_3, Act.ANSWER_4, Act.ANSWER_5, Act.ANSWER_6)
 
 
 @dataclass(frozen=True)
@@ -63,6 +89,8 @@ class KeyHint:
     words: str
     act: Act
     main: bool = False
+    wide: bool = False
+    """Whether its words need a row of their own."""
 
 
 @dataclass(frozen=True)
@@ -199,6 +227,67 @@ class LadderState:
     """Name, highest and lowest percent that the controls of this name reach."""
     active: str = ""
     """The bracket that the present move acts on."""
+
+
+class Mark(Enum):
+    """How a line of the checklist stands."""
+
+    OPEN = "open"
+    DONE = "done"
+    LEFT = "left as it is"
+    NOT_HERE = "does not apply"
+
+
+@dataclass(frozen=True)
+class ChecklistRow:
+    """A line of the checklist."""
+
+    title: str
+    detail: str
+    mark: Mark
+    here: bool = False
+
+
+@dataclass(frozen=True)
+class LineState:
+    """A line on a sweep's picture: settings across, values up, with whiskers."""
+
+    name: str
+    points: tuple[tuple[float, float, float], ...]
+    """Setting, value, and its spread."""
+    channel: str = ""
+
+
+@dataclass(frozen=True)
+class LevelRow:
+    """A control of levels: where it was found, where it stands, and what a sweep said."""
+
+    role: str
+    name: str
+    lowest: int
+    highest: int
+    found: int
+    now: int
+    exact: float | None = None
+    sd: float = 0.0
+    note: str = ""
+    here: bool = False
+
+
+@dataclass(frozen=True)
+class LevelsPage:
+    """The picture of Levels: the controls above, the curve of one below."""
+
+    rows: tuple[LevelRow, ...]
+    title: str = ""
+    lines: tuple[LineState, ...] = ()
+    at: float | None = None
+    """The recommended place, between two settings as often as not."""
+    at_sd: float = 0.0
+    setting: int | None = None
+    across: str = ""
+    facts: tuple[tuple[str, str], ...] = ()
+    """Figures of the whole, such as contrast, each with its name."""
 
 
 @dataclass(frozen=True)

@@ -12,15 +12,18 @@ from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
 from aequitone.desktop.bench_view import BenchView
+from aequitone.desktop.checklist_view import ChecklistView
 from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
 from aequitone.desktop.panel import MovePanel
-from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of
+from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of, shown_picture
 from aequitone.desktop.presenter import Presenter, View
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
+from aequitone.desktop.sweep_view import SweepView
 from aequitone.desktop.table import LadderTable, as_text
+from aequitone.signal import Range
 
 if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
@@ -47,6 +50,7 @@ class MainWindow(QMainWindow):
         presenter.arriving.form_changed.connect(self._fill_form)
         presenter.arriving.remote_wanted.connect(self._show_remote)
         presenter.patterns_wanted.connect(self._show_patterns)
+        presenter.picture_wanted.connect(self._show_picture)
         presenter.file_wanted.connect(self._choose_file)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -61,8 +65,18 @@ class MainWindow(QMainWindow):
         self._ladder, self._table = Ladder(), LadderTable()
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
         self._bench = BenchView()
+        self._checklist, self._sweeps = ChecklistView(), SweepView()
         self._stack = QStackedWidget()
-        for widget in (self._arrive, self._ladder, self._table, self._handover, self._bench):
+        pages = (
+            self._arrive,
+            self._ladder,
+            self._table,
+            self._handover,
+            self._bench,
+            self._checklist,
+            self._sweeps,
+        )
+        for widget in pages:
             self._stack.addWidget(widget)
         middle = QHBoxLayout()
         middle.setContentsMargins(20, 4, 20, 8)
@@ -85,6 +99,7 @@ class MainWindow(QMainWindow):
         self._route.chosen.connect(self.presenter.go_to)
         self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
         self._arrive.screen_named.connect(self._look_up_screen)
+        self._checklist.chosen.connect(self.presenter.preparing.go_to)
         self._bench.chosen.connect(self.presenter.bench.choose)
         self._bench.reference_chosen.connect(self.presenter.bench.choose_reference)
         self._bench.address_typed.connect(self.presenter.bench.add)
@@ -124,6 +139,12 @@ class MainWindow(QMainWindow):
             page = self._arrive
         elif view.here is Station.HAND_OVER:
             page = self._handover
+        elif view.here is Station.PREPARE:
+            page = self._checklist
+            self._checklist.show_rows(view.checklist)
+        elif view.levels is not None:
+            page = self._sweeps
+            self._sweeps.show_page(view.levels)
         if view.bench is not None:
             page = self._bench
             self._bench.show_state(view.bench)
@@ -207,6 +228,19 @@ class MainWindow(QMainWindow):
         name = facts.visit.bench.display if facts else ""
         screen = screen_of(name)
         self.patterns.put_on(screen, whole=screen is not self.screen())
+
+    def _show_picture(self, key: str) -> None:
+        """Make a test picture for the pattern window's size, away from this thread, and show it."""
+        if not key:
+            return
+        self._show_patterns()
+        facts = self.presenter.facts
+        range_ = facts.visit.bench.format.range if facts else Range.LIMITED
+        width, height = self.patterns.pixels
+        self.presenter.desk.do(
+            lambda: shown_picture(key, width, height, range_), self.patterns.show_picture, lambda _error: None
+        )
+        self.activateWindow()
 
     def _choose_file(self) -> None:
         """Ask for a file of readings without stopping the window."""

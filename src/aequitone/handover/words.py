@@ -8,7 +8,7 @@ from aequitone.advice.roles import Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.records import ControlRecord
+from aequitone.logbook.records import ControlRecord, PassKind
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
 
@@ -89,16 +89,17 @@ def compared_words(before: GreyPass, after: GreyPass) -> str:
 def done_words(facts: VisitFacts) -> str:
     """What was turned."""
     state = facts.white_state
-    if state is None or not state.trips:
-        return "Nothing was turned."
     changed = [row for row in settings_rows(facts) if row[1] != row[2] and row[1] != "not noted"]
     turned = ", ".join(f"{name} from {found} to {left}" for name, found, left in changed)
+    if state is None or not state.trips:
+        return f"Turned: {turned}." if turned else "Nothing was turned."
     trips = len(state.trips)
     how = f"{trips} trip{'s' if trips != 1 else ''} to the menu"
     if not turned:
         return f"After {how}, every control stands where it was found."
     levels = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
-    return f"Grey was brought to the white point at {levels} in {how}: {turned}."
+    first = "Levels were set by meter. " if facts.done(PassKind.LEVELS) else ""
+    return f"{first}Grey was brought to the white point at {levels} in {how}. Turned: {turned}."
 
 
 def settings_rows(facts: VisitFacts) -> list[tuple[str, str, str]]:

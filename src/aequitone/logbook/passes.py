@@ -148,7 +148,7 @@ def grey_plan(visit: VisitRecord, kind: PassKind) -> GreyPlan:
 def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     record = logbook.latest_done(visit.id, PassKind.AS_FOUND)
     found = grey_result(logbook, record) if record else None
-    if found is None:
+    if record is None or found is None:
         raise NotReady("White needs the pass of the station As found first.")
     controls = {control.role: control for control in logbook.controls(visit.screen_id)}
     values = logbook.ledger.at(visit.id)
@@ -157,7 +157,13 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
         raise NotReady(f"White needs the settings of {', '.join(missing)} as they stand: note them at Arrive.")
     states = tuple(controls[role].state(values[role]) for role in TWO_POINT)
     looks = 3 if visit.bench.automatic else 1
-    return WhitePlan(target_named(visit.target), visit.bench.format, states, found.white, found.black, looks=looks)
+    white, black = found.white, found.black
+    set_levels = logbook.latest_done(visit.id, PassKind.LEVELS)
+    after = levels_result(logbook, set_levels) if set_levels is not None and set_levels.id > record.id else None
+    if after is not None and after.white is not None and after.black is not None:
+        # What was found is no longer what is there.
+        white, black = float(after.white[1]), float(after.black[1])
+    return WhitePlan(target_named(visit.target), visit.bench.format, states, white, black, looks=looks)
 
 
 def go_on(record: PassRecord) -> PreparedPass:

@@ -12,7 +12,9 @@ from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Reading
 
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
-ARRIVE_SECONDS, HAND_OVER_SECONDS = 240.0, 180.0
+ARRIVE_SECONDS, PREPARE_SECONDS, HAND_OVER_SECONDS = 240.0, 600.0, 180.0
+# Positions that a sweep of one control usually takes, and readings at each.
+_USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 6.0, 1.5, 12
 # Trips to the menu that two points usually take, and readings after each.
 _USUAL_TRIPS, _READINGS_A_TRIP = 4, 3
 _A_WHITE = 100.0
@@ -72,6 +74,13 @@ def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
     """Seconds that two-point white balance usually takes."""
     look = _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE))
     return look + trips * (pace.trip + look)
+
+
+def levels_seconds(controls: int, pace: Pace) -> float:
+    """Seconds that levels by meter usually take on so many controls."""
+    reading = pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE))
+    each = _USUAL_POSITIONS * (pace.trip + _READINGS_A_POSITION * reading)
+    return controls * each + _BEFORE_AND_AFTER * reading
 
 
 def minutes_words(seconds: float) -> str:

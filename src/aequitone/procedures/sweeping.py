@@ -67,6 +67,8 @@ def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], objec
         return Swept(control, found_at, ())
     finding = sweep.found(positions)
     done = Swept(control, found_at, tuple(positions), finding)
+    # What was found is told before the control is turned to it: a person turns what they understand.
+    yield Progress(len(positions), 0, tell(done))
     try:
         if finding.setting != control.value:
             yield Turn(control.moved_to(finding.setting))

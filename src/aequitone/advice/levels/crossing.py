@@ -71,11 +71,11 @@ class _CrossingSweep:
         exact, spread = self._crossing(settings, gaps, sd)
         setting = control.snapped(exact)
         at_end = not control.lowest <= exact <= control.highest
-        names = " and ".join(curve.name for curve in curves)
+        names = " and ".join(f"“{curve.name}”" for curve in curves)
         if at_end:
-            words = f"The {names} do not cross before the end stop at {setting}"
+            words = f"{control.name}: the lights {names} do not cross before the end stop at {setting}"
         else:
-            words = f"The {names} cross at {exact:.1f} ± {spread:.1f}"
+            words = f"{control.name}: the lights {names} cross at {exact:.1f} ± {spread:.1f}"
         return Finding(setting, exact, spread, f"{words}.", curves, at_end)
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
@@ -144,9 +144,9 @@ class ColourSweep(_CrossingSweep):
 
     @property
     def _names(self) -> tuple[str, str]:
-        return (
-            ("light of blue and red", "light of magenta") if self.fourth else ("blue of blue", "blue of mixtures")
-        )
+        if self.fourth:
+            return "light of blue and red", "light of magenta"
+        return "blue in blue", "blue in cyan and magenta"
 
 
 @dataclass(frozen=True)
@@ -165,6 +165,6 @@ class TintSweep(_CrossingSweep):
 
     @property
     def _names(self) -> tuple[str, str]:
-        return (
-            ("red against magenta", "magenta against blue") if self.fourth else ("blue of cyan", "blue of magenta")
-        )
+        if self.fourth:
+            return "red against magenta", "magenta against blue"
+        return "blue in cyan", "blue in magenta"

@@ -1,0 +1,157 @@
+"""Levels by eye in the window: one question at a time, and the moves that the answers lead to."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Signal
+
+from aequitone.advice.by_eye import NOT_BY_EYE, EyeSearch, questions_for
+from aequitone.advice.moves import Move
+from aequitone.advice.roles import Role
+from aequitone.desktop.benches import BenchKeeper
+from aequitone.desktop.states import ANSWERS, Act, BigLine, KeyHint, PanelState
+from aequitone.desktop.worker import Desk
+from aequitone.logbook import Logbook
+from aequitone.logbook.facts import VisitFacts, load_facts
+
+ACTS = (*ANSWERS, Act.EYE_TURNED, Act.EYE_SKIP, Act.LEAVE_EYE)
+_REASON = "by eye"
+
+
+class EyeRoom(QObject):
+    """Asks; what is turned goes into the ledger at once."""
+
+    changed = Signal()
+    said = Signal(str)
+    written = Signal(object)
+    """The VisitFacts after something was turned."""
+
+    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper) -> None:
+        super().__init__()
+        self._logbook, self._desk, self._benches = logbook, desk, benches
+        self._searches: list[EyeSearch] = []
+        self._at = 0
+        self._move: Move | None = None
+        self._before: EyeSearch | None = None
+        self._message = ""
+
+    @property
+    def open(self) -> bool:
+        return bool(self._searches)
+
+    @property
+    def picture(self) -> str:
+        """The key of the picture that the question is about."""
+        return self._searches[self._at].question.picture if self.open else ""
+
+    @property
+    def role(self) -> Role | None:
+        """The control that the question is about."""
+        return self._searches[self._at].question.role if self.open else None
+
+    def enter(self, facts: VisitFacts) -> None:
+        """Begin with the first question."""
+        controls = {
+            control.role: control.state(facts.settings[control.role])
+            for control in facts.controls
+            if control.role in facts.settings
+        }
+        self._searches, self._at, self._move = list(questions_for(controls)), 0, None
+        self._message = ""
+        self.changed.emit()
+
+    def leave(self) -> None:
+        """Back to the station; what was turned stays noted."""
+        self._searches, self._move = [], None
+        self.changed.emit()
+
+    def act(self, act: Act, facts: VisitFacts) -> None:
+        """Carry out a key."""
+        if act is Act.LEAVE_EYE:
+            self.leave()
+        elif act is Act.EYE_SKIP:
+            self._next("")
+        elif act is Act.EYE_TURNED and self._move is not None:
+            self._turned(facts, self._move)
+        elif act in ANSWERS and self._move is None:
+            self._answer(facts, ANSWERS.index(act))
+
+    def _answer(self, facts: VisitFacts, index: int) -> None:
+        search = self._searches[self._at]
+        if index >= len(search.question.answers):
+            return
+        self._before = search
+        search, move = search.answered(search.question.answers[index])
+        self._searches[self._at], self._move, self._message = search, move, search.words
+        if move is None and search.done:
+            self._next(search.words)
+        elif move is not None and facts.visit.bench.link != "by hand":
+            self._turned(facts, move)
+        self.changed.emit()
+
+    def _turned(self, facts: VisitFacts, move: Move) -> None:
+        (change,) = move.changes
+        control = next(control for control in facts.controls if control.role is change.role)
+        visit, bench = facts.visit, facts.visit.bench
+
+        def work() -> VisitFacts:
+            if bench.link != "by hand":
+                link = self._benches.bench(bench).bench.link
+                assert link is not None
+                link.turn({change.role: change.to_value})
+            self._logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
+            return load_facts(self._logbook, visit.id)
+
+        def done(fresh: VisitFacts) -> None:
+            self._move = None
+            search = self._searches[self._at] if self.open else None
+            if search is not None and search.done:
+                self._next(search.words)
+            self.written.emit(fresh)
+
+        def failed(error: Exception) -> None:
+            if self._before is not None:
+                self._searches[self._at], self._move = self._before, None
+            self.said.emit(f"{str(error).rstrip('.')}. What was noted before is kept.")
+
+        self._desk.do(work, done, failed)
+
+    def _next(self, words: str) -> None:
+        self._move, self._message = None, words
+        self._at += 1
+        if self._at >= len(self._searches):
+            self.leave()
+            self.said.emit(f"{words} Every question was asked. {NOT_BY_EYE}".strip())
+        self.changed.emit()
+
+    def panel(self, extra: Callable[[], tuple[KeyHint, ...]]) -> PanelState:
+        """The question, or the move that an answer led to."""
+        search = self._searches[self._at]
+        skip = KeyHint("N", "skip this question", Act.EYE_SKIP)
+        leave = KeyHint("Esc", "back to Levels", Act.LEAVE_EYE)
+        show = KeyHint("W", "test picture", Act.PICTURE)
+        tail = (skip, show, leave, *extra(), KeyHint("D", "darken", Act.DARKEN))
+        where = f"Question {self._at + 1} of {len(self._searches)}."
+        if self._move is not None:
+            (change,) = self._move.changes
+            return PanelState(
+                "Your move",
+                True,
+                (BigLine(change.name, f"to {change.to_value}", f"from {change.from_value}"),),
+                "Turn it, then look at the same picture again.",
+                keys=(KeyHint("Space", "turned, look again", Act.EYE_TURNED, main=True), *tail),
+                outlook=where,
+            )
+        question = search.question
+        keys = tuple(
+            KeyHint(str(i + 1), answer.words, act, main=i == 0, wide=True)
+            for i, (answer, act) in enumerate(zip(question.answers, ANSWERS, strict=False))
+        )
+        stands = f"{search.control.name} stands at {search.control.value}. " if search.control else ""
+        return PanelState(
+            "By eye",
+            True,
+            (BigLine(search.control.name if search.control else "Geometry"),),
+            " ".join(part for part in (self._message, question.before, question.ask) if part),
+            keys=(*keys, *tail),
+            outlook=f"{stands}{where}",
+        )

@@ -1,0 +1,190 @@
+"""The checklist of Prepare as it stands, and what the move panel says of a line: pure functions, no Qt."""
+
+from dataclasses import dataclass
+
+from aequitone.advice.preparing import CHOICE, ROOM, WARM_UP, Line, Way, checklist
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.states import Act, BigLine, ChecklistRow, KeyHint, Mark, PanelState, ReadingFigure
+from aequitone.logbook import PassKind
+from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.ledger import CheckState
+from aequitone.procedures.choosing import ChoiceState
+from aequitone.procedures.warm_up import Warmth
+
+MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE}
+_MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
+_MOVE_KEYS = (KeyHint("Up", "line above", Act.LINE_UP), KeyHint("Down", "line below", Act.LINE_DOWN))
+_VIEW = KeyHint("D", "darken", Act.DARKEN)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A line and how it stands."""
+
+    line: Line
+    mark: Mark
+    detail: str = ""
+
+
+def standings(facts: VisitFacts) -> tuple[Standing, ...]:
+    """The lines for this visit, in order, each with how it stands."""
+    visit = facts.visit
+    roles = {control.role for control in facts.controls}
+    lines = checklist(visit.technology, roles, metered=visit.bench.automatic)
+    return tuple(_standing(facts, line) for line in lines)
+
+
+def prepared(facts: VisitFacts) -> bool:
+    """Whether every line has been answered."""
+    return all(standing.mark is not Mark.OPEN for standing in standings(facts))
+
+
+def _standing(facts: VisitFacts, line: Line) -> Standing:
+    check = facts.checks.get(line.key)
+    if check is not None:
+        return Standing(line, _MARKS[check.state], check.detail or check.state.value)
+    if line.key == WARM_UP and facts.warmth is not None:
+        return Standing(line, Mark.DONE if facts.warmth.settled else Mark.OPEN, facts.warmth.words)
+    if line.key == ROOM and facts.room is not None:
+        return Standing(line, Mark.DONE if facts.room.dark else Mark.OPEN, facts.room.words)
+    if line.key == CHOICE and facts.choice is not None and facts.choice.order:
+        return Standing(line, Mark.DONE, facts.choice.words or "stopped, and put back")
+    if line.role is not None:
+        if any(debt.role is line.role for debt in facts.debts):
+            return Standing(line, Mark.DONE, "switched off; owed")
+        if facts.found_settings.get(line.role) == 0:
+            return Standing(line, Mark.DONE, "found off")
+    return Standing(line, Mark.OPEN)
+
+
+def rows(lines: tuple[Standing, ...], here: int) -> tuple[ChecklistRow, ...]:
+    """The lines as they are drawn."""
+    return tuple(ChecklistRow(s.line.title, s.detail, s.mark, i == here) for i, s in enumerate(lines))
+
+
+def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: str) -> PanelState:
+    """At a line, nothing running."""
+    open_ = sum(standing.mark is Mark.OPEN for standing in lines)
+    standing = lines[here]
+    line = standing.line
+    if not open_ and not message:
+        return _all_done(facts, standing)
+    keys = [_main_key(facts, line)]
+    if standing.mark is Mark.OPEN:
+        keys.append(KeyHint("N", "does not apply", Act.LINE_NOT_HERE))
+        keys.append(KeyHint("L", "leave it as it is", Act.LINE_LEFT))
+    elif line.key in facts.checks:
+        keys.append(KeyHint("Z", "take it back", Act.LINE_UNDO))
+    if line.picture:
+        keys.append(KeyHint("W", "test picture", Act.PICTURE))
+    keys += [*_MOVE_KEYS, KeyHint("G", "go on to As found", Act.NEXT_STATION), _VIEW]
+    told = [message, line.caution, line.why, line.how]
+    return PanelState(
+        "Your move",
+        True,
+        _title(line),
+        " ".join(part for part in told if part),
+        keys=tuple(keys),
+        outlook=f"{open_} of {len(lines)} lines open. {_owed(facts)}".strip(),
+    )
+
+
+def _title(line: Line) -> tuple[BigLine, ...]:
+    """The title in lines that fit when read from afar."""
+    words, first = line.title.split(), ""
+    while words and len(first) + len(words[0]) < 22:
+        first = f"{first} {words.pop(0)}".strip()
+    if not words:
+        return (BigLine(first),)
+    second = ""
+    while words and len(second) + len(words[0]) < 22:
+        second = f"{second} {words.pop(0)}".strip()
+    rest = " ".join(words)
+    return tuple(BigLine(part) for part in (first, second, rest) if part)
+
+
+def _main_key(facts: VisitFacts, line: Line) -> KeyHint:
+    if line.way is Way.MEASURE:
+        interrupted = facts.interrupted is not None and facts.interrupted.kind is MEASURED[line.key]
+        if interrupted:
+            return KeyHint("Enter", "go on measuring", Act.GO_ON, main=True)
+        return KeyHint("Enter", "measure", Act.BEGIN, main=True)
+    if line.way is Way.SWITCH:
+        by_link = facts.visit.bench.link != "by hand"
+        return KeyHint("Enter", "switch it off" if by_link else "it is off now", Act.LINE_DONE, main=True)
+    return KeyHint("Enter", "it is so", Act.LINE_DONE, main=True)
+
+
+def _all_done(facts: VisitFacts, standing: Standing) -> PanelState:
+    keys = [KeyHint("Enter", "next station", Act.NEXT_STATION, main=True), *_MOVE_KEYS]
+    if standing.line.key in facts.checks:
+        keys.append(KeyHint("Z", "take the line back", Act.LINE_UNDO))
+    if standing.line.way is Way.MEASURE:
+        keys.append(KeyHint("B", "measure again", Act.BEGIN))
+    if standing.line.picture:
+        keys.append(KeyHint("W", "test picture", Act.PICTURE))
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine("As found")),
+        f"Every line is answered. {_owed(facts)} {standing.line.title}: {standing.detail}",
+        keys=(*keys, _VIEW),
+    )
+
+
+def _owed(facts: VisitFacts) -> str:
+    owed = [debt.name for debt in facts.debts if debt.answer is None]
+    return f"Owed at Hand over: {', '.join(owed)}." if owed else ""
+
+
+def measuring(
+    kind: PassKind, value: object, shown: str, reading: ReadingFigure | None, *, paused: bool
+) -> PanelState:
+    """A line is being measured."""
+    titles = {PassKind.WARM_UP: "Warm-up", PassKind.ROOM: "The room", PassKind.CHOICE: "Presets"}
+    sentence = {
+        PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
+        PassKind.ROOM: "The screen is off for one reading.",
+        PassKind.CHOICE: "Each preset is read from dark to light.",
+    }[kind]
+    if isinstance(value, Warmth):
+        sentence = value.words
+    if isinstance(value, ChoiceState) and value.order:
+        sentence = f"Best so far: {value.order[0].words}."
+    stop = [] if kind is PassKind.ROOM else [KeyHint("S", "enough, stop here", Act.STOP_HERE)]
+    return PanelState(
+        "Paused" if paused else "Measuring",
+        paused,
+        (BigLine(titles[kind]), BigLine(shown)) if shown else (BigLine(titles[kind]),),
+        sentence,
+        reading=reading,
+        keys=(
+            KeyHint("P", "go on" if paused else "pause", Act.PAUSE, main=paused),
+            *stop,
+            KeyHint("Esc", "stop; go on later", Act.LEAVE),
+            _VIEW,
+        ),
+    )
+
+
+def turning(question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
+    """A person is to turn something while a line, or levels, are measured."""
+    (change,) = question.move.changes
+    words = value.words if isinstance(value, ChoiceState) and value.words else ""
+    lines: tuple[BigLine, ...] = (BigLine(change.name, f"to {change.to_value}"),)
+    if change.role.value == "power":
+        lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))
+    return PanelState(
+        "Your move",
+        True,
+        lines,
+        words,
+        keys=(
+            KeyHint("Space", "turned, read it", Act.TURNED, main=True),
+            KeyHint("S", "enough, stop here", Act.STOP_HERE),
+            KeyHint("Z", "put it back", Act.PUT_BACK),
+            KeyHint("Esc", "stop; go on later", Act.LEAVE),
+            *extra,
+            _VIEW,
+        ),
+    )

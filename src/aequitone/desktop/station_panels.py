@@ -1,0 +1,78 @@
+"""Which move panel it is: by station, by what runs there, and by what is asked."""
+
+from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages
+from aequitone.desktop.arriving import Arriving
+from aequitone.desktop.eye_room import EyeRoom
+from aequitone.desktop.passing import Passing
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.preparing import Preparing
+from aequitone.desktop.reporting import Reports
+from aequitone.desktop.states import PanelState, Station
+from aequitone.logbook import PassKind
+from aequitone.logbook.facts import VisitFacts
+from aequitone.planning.pace import minutes_words
+
+
+class StationPanels:
+    """Asks those who know, and decides nothing else."""
+
+    def __init__(
+        self, arriving: Arriving, passing: Passing, preparing: Preparing, eye: EyeRoom, reports: Reports
+    ) -> None:
+        self._arriving, self._passing, self._preparing = arriving, passing, preparing
+        self._eye, self._reports = eye, reports
+
+    def panel(
+        self, facts: VisitFacts | None, here: Station, asked: panels.Asked | None, message: str
+    ) -> PanelState:
+        """The move panel at a station."""
+        if facts is None:
+            return panels.arrive(self._arriving.draft, None, message)
+        passing = self._passing
+        if passing.kind is not None and passing.running:
+            station = stages.PASS_STATION[passing.kind]
+            if station is not here:
+                return panels.elsewhere(passing.kind, list(Station).index(station) + 1)
+            return self._running(facts, passing.kind, asked, message)
+        if facts.visit.closed is not None and here is not Station.HAND_OVER:
+            return panels.closed(facts, here)
+        interrupted = facts.interrupted
+        if here is Station.ARRIVE:
+            return panels.arrive(self._arriving.draft, facts, message)
+        if here is Station.PREPARE:
+            lines = self._preparing.lines(facts)
+            return prepare_panels.panel(facts, lines, self._preparing.here(facts), message)
+        if here is Station.HAND_OVER:
+            made, busy = self._reports.folder is not None, self._reports.busy
+            return hand_over_panels.hand_over(facts, message, made=made, busy=busy)
+        if here is Station.LEVELS and self._eye.open:
+            return self._eye.panel(lambda: panels.bench_keys(facts))
+        if interrupted is not None and interrupted.kind is stages.STATION_PASS[here]:
+            return panels.interrupted(facts, message)
+        if here is Station.LEVELS:
+            time = minutes_words(stages.planned_seconds(facts, here))
+            return levels_page.idle(facts, message, f"About {time}.")
+        if here is Station.WHITE:
+            return panels.white_idle(facts, message)
+        return panels.grey_idle(facts, here, message)
+
+    def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
+        passing, live = self._passing, self._passing.live
+        station = stages.PASS_STATION[kind]
+        if station in stages.GREY_STATIONS:
+            return panels.running(facts, kind, live, asked, passing.trail, message)
+        answer = panels.answering(facts, kind, live, asked)
+        if answer is not None:
+            return answer
+        value = live.value if live else None
+        if asked is not None and isinstance(asked.question, AskMove):
+            extra = panels.bench_keys(facts)
+            if kind is PassKind.LEVELS:
+                return levels_page.moving(asked.question, levels_page.levels_of(value), extra)
+            return prepare_panels.turning(asked.question, value, extra)
+        shown, reading = (live.shown, live.reading) if live else ("Beginning", None)
+        paused, turned = (live.paused, live.turned) if live else (False, None)
+        if kind is PassKind.LEVELS:
+            state = levels_page.levels_of(value)
+            return levels_page.running(state, shown, reading, turned, paused=paused)
+        return prepare_panels.measuring(kind, value, shown, reading, paused=paused)

@@ -1,0 +1,184 @@
+"""The picture of Levels: each control on its range, and the curve of one with the place that it recommends."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from aequitone.desktop import theme
+from aequitone.desktop.states import LevelRow, LevelsPage, LineState
+from aequitone.desktop.strip_chart import Axis, axis_of
+
+_ROW = 40.0
+_LEFT, _RIGHT, _BOTTOM = 66.0, 16.0, 40.0
+_RIGHTS = Qt.AlignmentFlag.AlignRight
+_MIDDLE = Qt.AlignmentFlag.AlignHCenter
+# Lines are told apart by their dashes where they are no channels.
+_DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine)
+
+
+class SweepView(QWidget):
+    """Draws a LevelsPage."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Levels")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self._page = LevelsPage(())
+
+    def show_page(self, page: LevelsPage) -> None:
+        if page == self._page:
+            return
+        self._page = page
+        told = [f"{row.role} {row.now}, found at {row.found}" for row in page.rows]
+        self.setAccessibleDescription(". ".join(told))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        page, width, height = self._page, float(self.width()), float(self.height())
+        theme.text(painter, QRectF(4, 2, width * 0.5, 24), "Levels", theme.TITLE, theme.BRIGHT, bold=True)
+        hint = "○ found   │ now   ▲ where the curve says"
+        right = QRectF(width * 0.4, 2, width * 0.6 - 8, 24)
+        theme.text(painter, right, hint, theme.NOTE, theme.QUIET, align=_RIGHTS)
+        top = 32.0
+        for row in page.rows:
+            _control(painter, QRectF(0, top, width, _ROW), row)
+            top += _ROW
+        figures = len(page.facts) > 0
+        foot = 46.0 if figures else 0.0
+        if page.lines:
+            _chart(painter, QRectF(0, top + 14.0, width, height - top - 22.0 - foot), page)
+        if figures:
+            _figures(painter, QRectF(0, height - foot, width, foot), page.facts)
+
+
+def _control(painter: QPainter, place: QRectF, row: LevelRow) -> None:
+    if row.here:
+        painter.fillRect(place, theme.PANEL)
+    third = place.width() * 0.27
+    role = QRectF(place.left() + 8, place.top() + 3, third - 12, 18)
+    theme.text(painter, role, row.role, theme.BODY, bold=row.here)
+    name = QRectF(place.left() + 8, place.top() + 20, third - 12, 16)
+    theme.text(painter, name, row.name, theme.NOTE, theme.QUIET, elide=Qt.TextElideMode.ElideMiddle)
+    track = QRectF(place.left() + third, place.center().y() - 1.5, place.width() * 0.42, 3.0)
+    painter.fillRect(track, theme.LINE)
+    span = max(1, row.highest - row.lowest)
+
+    def at(value: float) -> float:
+        return track.left() + (min(max(value, row.lowest), row.highest) - row.lowest) / span * track.width()
+
+    painter.setPen(QPen(theme.QUIET, 1.4))
+    painter.setBrush(theme.GROUND)
+    painter.drawEllipse(QPointF(at(row.found), track.center().y()), 4.5, 4.5)
+    painter.fillRect(QRectF(at(row.now) - 1.5, track.top() - 9, 3.0, 21.0), theme.BRIGHT)
+    if row.exact is not None:
+        x, y = at(row.exact), track.bottom() + 5.0
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.TEXT)
+        painter.drawPolygon(QPolygonF([QPointF(x, y), QPointF(x - 5, y + 8), QPointF(x + 5, y + 8)]))
+    right = QRectF(track.right() + 14, place.top(), place.right() - track.right() - 22, 22)
+    moved = f"{row.found} → {row.now}" if row.found != row.now else f"{row.now}"
+    used = theme.text(painter, right, moved, theme.BODY, theme.BRIGHT, bold=True)
+    if row.exact is not None and row.sd < span:
+        spread = QRectF(right.left() + used + 10, right.top(), right.width() - used - 10, 22)
+        theme.text(painter, spread, f"{row.exact:.1f} ± {row.sd:.1f}", theme.NOTE, theme.QUIET)
+    theme.text(painter, right.translated(0, 18), row.note, theme.NOTE, theme.QUIET)
+    painter.setPen(QPen(theme.RAISED, 1.0))
+    painter.drawLine(place.bottomLeft(), place.bottomRight())
+
+
+def _chart(painter: QPainter, place: QRectF, page: LevelsPage) -> None:
+    if place.height() < 90.0:
+        return
+    theme.text(painter, QRectF(8, place.top(), place.width() * 0.5, 18), page.title, theme.BODY, bold=True)
+    _legend(painter, QRectF(place.width() * 0.5, place.top(), place.width() * 0.5 - 8, 18), page.lines)
+    box = QRectF(_LEFT, place.top() + 28, place.width() - _LEFT - _RIGHT, place.height() - 28 - _BOTTOM)
+    settings = np.array([point[0] for line in page.lines for point in line.points])
+    values = np.array([point[1] for line in page.lines for point in line.points])
+    reach = settings if page.at is None else np.append(settings, page.at)
+    along, up = axis_of(reach, 4.0, 8), axis_of(values, 1e-4, max(2, int(box.height() // 40)))
+    _frame(painter, box, along, up, page.across)
+    if page.at is not None:
+        _place(painter, box, along, page)
+    for i, line in enumerate(page.lines):
+        _line(painter, box, along, up, line, _pen_of(line, i))
+
+
+def _place(painter: QPainter, box: QRectF, along: Axis, page: LevelsPage) -> None:
+    """The recommended place, and how unsure it is."""
+    assert page.at is not None
+    x = box.left() + float(along.share(np.array(page.at))) * box.width()
+    wide = page.at_sd / (along.high - along.low) * box.width()
+    if wide < box.width() / 2:
+        painter.fillRect(QRectF(x - wide, box.top(), 2 * wide, box.height()), theme.RAISED)
+    painter.setPen(QPen(theme.TEXT, 1.2, Qt.PenStyle.DashLine))
+    painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
+    label = f"{page.setting}" if page.setting is not None else ""
+    place = QRectF(x + 6 if x < box.center().x() else x - 66, box.top(), 60, 16)
+    align = Qt.AlignmentFlag.AlignLeft if x < box.center().x() else _RIGHTS
+    theme.text(painter, place, label, theme.BODY, theme.BRIGHT, bold=True, align=align)
+
+
+def _frame(painter: QPainter, box: QRectF, along: Axis, up: Axis, across: str) -> None:
+    for tick in up.ticks:
+        y = float(box.bottom() - up.share(np.array(tick)) * box.height())
+        painter.setPen(QPen(theme.RAISED, 1.0))
+        painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
+        label = QRectF(0.0, y - 8.0, box.left() - 8.0, 16.0)
+        theme.text(painter, label, f"{tick:.{up.digits}f}", theme.NOTE, theme.QUIET, align=_RIGHTS)
+    for tick in along.ticks:
+        x = float(box.left() + along.share(np.array(tick)) * box.width())
+        label = QRectF(x - 30, box.bottom() + 3, 60, 16)
+        theme.text(painter, label, f"{tick:.{along.digits}f}", theme.NOTE, theme.QUIET, align=_MIDDLE)
+    painter.setPen(QPen(theme.LINE, 1.0))
+    painter.drawLine(box.topLeft(), box.bottomLeft())
+    painter.drawLine(box.bottomLeft(), box.bottomRight())
+    below = QRectF(box.left(), box.bottom() + 20, box.width(), 16)
+    theme.text(painter, below, across, theme.NOTE, theme.QUIET, align=_MIDDLE)
+
+
+def _pen_of(line: LineState, index: int) -> QPen:
+    if line.channel:
+        return QPen(theme.CHANNEL[line.channel], 1.8)
+    return QPen(theme.BRIGHT if index == 0 else theme.TEXT, 1.8, _DASHES[index % len(_DASHES)])
+
+
+def _line(painter: QPainter, box: QRectF, along: Axis, up: Axis, line: LineState, pen: QPen) -> None:
+    settings, values, spreads = (np.array(column) for column in zip(*line.points, strict=True))
+    xs = box.left() + along.share(settings) * box.width()
+    ys = box.bottom() - up.share(values) * box.height()
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    points = [QPointF(x, y) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)]
+    painter.drawPolyline(QPolygonF(points))
+    whisker = spreads / (up.high - up.low) * box.height()
+    colour: QColor = pen.color()
+    for point, size in zip(points, whisker.tolist(), strict=True):
+        painter.setPen(QPen(colour, 1.0))
+        if size > 3.0:
+            painter.drawLine(QPointF(point.x(), point.y() - size), QPointF(point.x(), point.y() + size))
+        painter.setBrush(theme.GROUND)
+        painter.drawEllipse(point, 3.2, 3.2)
+
+
+def _legend(painter: QPainter, place: QRectF, lines: tuple[LineState, ...]) -> None:
+    x = place.right()
+    for i, line in reversed(list(enumerate(lines))):
+        words = f"{line.channel}" if line.channel else line.name
+        wide = 26.0 + 7.0 * len(words)
+        x -= wide
+        painter.setPen(_pen_of(line, i))
+        painter.drawLine(QPointF(x, place.center().y()), QPointF(x + 18.0, place.center().y()))
+        theme.text(painter, QRectF(x + 23.0, place.top(), wide - 22.0, place.height()), words, theme.NOTE)
+        x -= 12.0
+
+
+def _figures(painter: QPainter, place: QRectF, facts: tuple[tuple[str, str], ...]) -> None:
+    each = place.width() / len(facts)
+    for i, (name, figure) in enumerate(facts):
+        left = place.left() + i * each + 4.0
+        theme.text(painter, QRectF(left, place.top(), each - 8, 18), name, theme.NOTE, theme.QUIET)
+        below = QRectF(left, place.top() + 18, each - 8, 22)
+        theme.text(painter, below, figure, theme.BODY, theme.BRIGHT, bold=True)
