@@ -100,6 +100,9 @@ def run(
             "--pace", min=0.1, help="Run the simulated clock at this pace instead of not waiting at all."
         ),
     ] = None,
+    whole: Annotated[
+        bool, typer.Option("--whole", help="With warm-up, room, preset and levels before grey.")
+    ] = False,
 ) -> None:
     """Drive a simulated visit without a window and write its summary."""
     gc.enable()
@@ -113,6 +116,7 @@ def run(
         seed=seed,
         target=target,
         clock=clock,
+        whole=whole,
         say=lambda text: print(text, file=sys.stderr),  # noqa: T201
     )
     print(path)  # noqa: T201

@@ -18,6 +18,16 @@ from aequitone.standins.scenario import load_scenario
 
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
+GREY = (PassKind.AS_FOUND, PassKind.WHITE, PassKind.PROOF)
+WHOLE = (
+    PassKind.WARM_UP,
+    PassKind.ROOM,
+    PassKind.CHOICE,
+    PassKind.AS_FOUND,
+    PassKind.LEVELS,
+    PassKind.WHITE,
+    PassKind.PROOF,
+)
 Say = Callable[[str], None]
 
 
@@ -28,9 +38,10 @@ def run(
     seed: int = 0,
     target: str | None = None,
     clock: Clock | None = None,
+    whole: bool = False,
     say: Say,
 ) -> Path:
-    """Drive the visit and write `out`/summary.json; returns its path.
+    """Drive the visit and write `out`/summary.json; returns its path. `whole`: with what comes before grey.
 
     A run that was killed goes on from its last reading when it is started again with the same
     scenario, seed and folder. Raises ScenarioError, LogbookError, InstrumentError or ValueError.
@@ -50,7 +61,7 @@ def run(
     bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
     if not logbook.ledger.at(visit.id, as_found=True):
         note_as_found(logbook, visit, bench.link.values())
-    for kind in (PassKind.AS_FOUND, PassKind.WHITE, PassKind.PROOF):
+    for kind in WHOLE if whole else GREY:
         _pass(logbook, visit, kind, bench, say)
     logbook.close_visit(visit.id)
     result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": _truth(bench, visit.target)}

@@ -161,3 +161,17 @@ def test_meter_by_hand_and_pattern_window_with_exact_pixels(
     # Rounded as a display rounds, grey still comes from plainly visible to invisible.
     assert told["before"] > 5.0
     assert told["after"] < 1.0
+
+
+@pytest.mark.parametrize(("range_", "scale"), [("limited", "1"), ("full", "1.5")])
+def test_every_picture_is_exact_in_the_frame_buffer(display: dict[str, str], range_: str, scale: str) -> None:
+    script = Path(__file__).with_name("picture_pixels.py")
+    done = subprocess.run(
+        [sys.executable, str(script), range_], env=display | {"QT_SCALE_FACTOR": scale},
+        capture_output=True, text=True, timeout=150, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    told = json.loads(done.stdout.splitlines()[-1])
+    assert told["size"] == [1920, 1200]
+    assert len(told["wrong"]) >= 15
+    assert not any(told["wrong"].values()), told

@@ -10,13 +10,15 @@ import sys
 import time
 from pathlib import Path
 
+import pytest
+
 KILLS = 10
 # Fast enough to be done in seconds, slow enough that a kill lands in the middle of a pass.
 PACE = "40"
 COLUMNS = "pass_id, seq, at, patch, code_r, X, Y, Z, elapsed"
 
 
-def start(out: Path, pace: str) -> subprocess.Popen:
+def start(out: Path, pace: str, *more: str) -> subprocess.Popen:
     command = [
         sys.executable,
         "-m",
@@ -29,6 +31,7 @@ def start(out: Path, pace: str) -> subprocess.Popen:
         "4",
         "--pace",
         pace,
+        *more,
     ]
     return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, env=os.environ, text=True)
 
@@ -45,12 +48,21 @@ def rows(out: Path, table: str = "reading", columns: str = COLUMNS) -> list[tupl
         connection.close()
 
 
-def test_killed_ten_times_at_random_moments(tmp_path: Path) -> None:
+GREY = ("as found", "white", "proof")
+WHOLE = ("warm-up", "room", "choice", "as found", "levels", "white", "proof")
+
+
+@pytest.mark.parametrize(
+    ("more", "pace", "kinds"), [((), PACE, GREY), (("--whole",), "150", WHOLE)], ids=["grey", "whole"]
+)
+def test_killed_ten_times_at_random_moments(
+    tmp_path: Path, more: tuple[str, ...], pace: str, kinds: tuple[str, ...]
+) -> None:
     chance = random.Random(2026)
     before: list[tuple] = []
     in_the_middle = 0
     while in_the_middle < KILLS:
-        process = start(tmp_path, PACE)
+        process = start(tmp_path, pace, *more)
         # Until it reads again, and then a random while, so that the kill lands anywhere in a step.
         end = time.monotonic() + 30
         while len(rows(tmp_path)) <= len(before) and process.poll() is None and time.monotonic() < end:
@@ -70,7 +82,7 @@ def test_killed_ten_times_at_random_moments(tmp_path: Path) -> None:
         in_the_middle += [state for _, state, *_ in unfinished].count("running")
         before = after
 
-    last = start(tmp_path, "1000")
+    last = start(tmp_path, "1000", *more)
     _, told = last.communicate(timeout=60)
     assert last.returncode == 0, told
     assert "Going on from the last reading" in told
@@ -78,11 +90,7 @@ def test_killed_ten_times_at_random_moments(tmp_path: Path) -> None:
     assert after[: len(before)] == before
     assert len({(pass_id, seq) for pass_id, seq, *_ in after}) == len(after)
     passes = rows(tmp_path, "pass", "kind, state, id AS pass_id, 0 AS seq")
-    assert [(kind, state) for kind, state, *_ in passes] == [
-        ("as found", "done"),
-        ("white", "done"),
-        ("proof", "done"),
-    ]
+    assert [(kind, state) for kind, state, *_ in passes] == [(kind, "done") for kind in kinds]
     summary = json.loads((tmp_path / "summary.json").read_text())
     assert summary["readings"] == len(after)
     assert [level["percent"] for level in summary["proof"]["levels"]] == [float(p) for p in range(100, -1, -10)]

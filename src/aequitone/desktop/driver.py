@@ -15,7 +15,13 @@ from aequitone.desktop.window import MainWindow
 
 _PATIENCE_SECONDS = 60.0
 _CTRL = Qt.KeyboardModifier.ControlModifier
-_KEYS = {"Enter": Qt.Key.Key_Return, "Space": Qt.Key.Key_Space, "Esc": Qt.Key.Key_Escape}
+_KEYS = {
+    "Enter": Qt.Key.Key_Return,
+    "Space": Qt.Key.Key_Space,
+    "Esc": Qt.Key.Key_Escape,
+    "Up": Qt.Key.Key_Up,
+    "Down": Qt.Key.Key_Down,
+}
 
 
 class Stuck(Exception):  # noqa: N818

@@ -32,6 +32,8 @@ class EyeRoom(QObject):
         self._at = 0
         self._move: Move | None = None
         self._before: EyeSearch | None = None
+        self._turning = False
+        """The move is being made, by link, or noted."""
         self._message = ""
 
     @property
@@ -70,7 +72,7 @@ class EyeRoom(QObject):
             self.leave()
         elif act is Act.EYE_SKIP:
             self._next("")
-        elif act is Act.EYE_TURNED and self._move is not None:
+        elif act is Act.EYE_TURNED and self._move is not None and not self._turning:
             self._turned(facts, self._move)
         elif act in ANSWERS and self._move is None:
             self._answer(facts, ANSWERS.index(act))
@@ -102,17 +104,19 @@ class EyeRoom(QObject):
             return load_facts(self._logbook, visit.id)
 
         def done(fresh: VisitFacts) -> None:
-            self._move = None
+            self._move, self._turning = None, False
             search = self._searches[self._at] if self.open else None
             if search is not None and search.done:
                 self._next(search.words)
             self.written.emit(fresh)
 
         def failed(error: Exception) -> None:
+            self._turning = False
             if self._before is not None:
                 self._searches[self._at], self._move = self._before, None
             self.said.emit(f"{str(error).rstrip('.')}. What was noted before is kept.")
 
+        self._turning = True
         self._desk.do(work, done, failed)
 
     def _next(self, words: str) -> None:
@@ -133,10 +137,13 @@ class EyeRoom(QObject):
         where = f"Question {self._at + 1} of {len(self._searches)}."
         if self._move is not None:
             (change,) = self._move.changes
+            lines = (BigLine(change.name, f"to {change.to_value}", f"from {change.from_value}"),)
+            if self._turning:
+                return PanelState("Turning", False, lines, keys=(leave,), outlook=where)
             return PanelState(
                 "Your move",
                 True,
-                (BigLine(change.name, f"to {change.to_value}", f"from {change.from_value}"),),
+                lines,
                 "Turn it, then look at the same picture again.",
                 keys=(KeyHint("Space", "turned, look again", Act.EYE_TURNED, main=True), *tail),
                 outlook=where,

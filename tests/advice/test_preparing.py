@@ -1,0 +1,75 @@
+"""The checklist for each kind of screen, the templates of menus, and words that mislead."""
+
+import pytest
+
+from aequitone.advice.preparing import CHOICE, ROOM, WARM_UP, Way, checklist, usual_answer
+from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.technology import TECHNOLOGY_WORDS, usual_light
+from aequitone.advice.templates import TEMPLATES, VOCABULARY, kind_of, misleading, template_for
+from aequitone.signal.pictures import picture_named
+
+
+@pytest.mark.parametrize("metered", [True, False])
+@pytest.mark.parametrize("technology", ["", *TECHNOLOGY_WORDS])
+def test_every_line_says_why_and_how_and_has_its_picture(technology: str, metered: bool) -> None:
+    lines = checklist(technology, template_for(technology), metered=metered)
+    assert len({line.key for line in lines}) == len(lines)
+    assert lines[0].key == "cautions"
+    assert lines[0].caution
+    for line in lines:
+        assert line.why
+        assert line.how
+        if line.picture:
+            picture_named(line.picture)
+    measured = {line.key for line in lines if line.way is Way.MEASURE}
+    assert measured == ({WARM_UP, ROOM, CHOICE} if metered else set())
+
+
+def test_only_what_the_menu_has_is_to_be_switched_off() -> None:
+    lines = checklist("wide-lcd", [Role.ZONE_DIMMING, Role.CONTRAST])
+    assert [line.role for line in lines if line.way is Way.SWITCH] == [Role.ZONE_DIMMING]
+
+
+def test_projectors_are_placed_and_focused_first_and_tubes_are_dangerous() -> None:
+    keys = [line.key for line in checklist("lamp-projector", [])]
+    assert "placing" not in keys
+    projector = [line.key for line in checklist("three-panel-projector", [Role.KEYSTONE])]
+    assert projector.index("placing") < projector.index("focus") < projector.index("geometry")
+    assert "keystone" in projector
+    assert "lens" in checklist("dlp-wheel", [])[0].caution
+    tube = checklist("crt", [])
+    assert "dangerous voltage" in tube[0].caution
+    assert "magnetise" in next(line for line in tube if line.key == "meter").how
+
+
+def test_motion_is_set_before_anything_is_measured() -> None:
+    keys = [line.key for line in checklist("led-lcd", FEATURES)]
+    assert keys.index(f"off-{Role.MOTION.value}") < keys.index(WARM_UP)
+    assert keys[-1] == CHOICE
+    assert all(usual_answer(role) for role in FEATURES)
+
+
+def test_templates_hold_the_two_points_and_every_role_has_a_word() -> None:
+    assert set(TEMPLATES) == {"television", "projector", "broadcast monitor", "tube television"}
+    for roles in TEMPLATES.values():
+        assert set(TWO_POINT) <= set(roles) <= set(LEDGER_ROLES)
+        assert len(set(roles)) == len(roles)
+    assert set(ROLE_WORDS) == set(Role)
+    assert kind_of("dlp-wheel") == "projector"
+    assert Role.LIGHT_OUTPUT not in template_for("crt")
+
+
+def test_a_brightness_that_is_light_output_is_doubted() -> None:
+    assert misleading(Role.BLACK_LEVEL, "Brightness") == (
+        "“Brightness” can also be light output: here it is noted as black level"
+    )
+    # Where light output has a control of its own there is nothing to mistake it for.
+    assert misleading(Role.BLACK_LEVEL, "Brightness", frozenset({Role.LIGHT_OUTPUT})) == ""
+    assert "not gamma preset" in misleading(Role.GAMMA, "Backlight")
+    assert misleading(Role.CONTRAST, "Picture") == ""
+    assert misleading(Role.CONTRAST, "Zorp") == ""
+    assert all(word == word.lower() for word in VOCABULARY)
+
+
+def test_light_of_the_school() -> None:
+    assert (usual_light("crt"), usual_light("dlp-wheel"), usual_light("white-oled")) == (80.0, 48.0, 100.0)

@@ -1,0 +1,334 @@
+"""What comes before grey, by keys: from nothing to levels done, by meter and by eye, and what is owed."""
+
+from collections.abc import Callable
+
+import pytest
+from benchmarks.levels import true_contrast
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
+
+from aequitone.advice.roles import Role
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.states import Act, Mark, Station
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
+from aequitone.logbook.ledger import Answer
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.signal import Range, SignalFormat
+from aequitone.signal.pictures import PICTURES, picture_named, render
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+def has(window: MainWindow, act: Act) -> bool:
+    return any(hint.act is act for hint in window.presenter.view().panel.keys)
+
+
+def tab_to(name: str) -> QLineEdit | QComboBox:
+    """Press Tab until the field of that name has the keys."""
+    for _ in range(60):
+        focus = QApplication.focusWidget()
+        if focus is not None and focus.accessibleName() == name:
+            assert isinstance(focus, QLineEdit | QComboBox)
+            return focus
+        QTest.keyClick(QApplication.activePopupWidget() or focus, Qt.Key.Key_Tab)
+        QApplication.processEvents()
+    raise AssertionError(f"Tab never came to {name}")
+
+
+def type_into(name: str, words: str) -> None:
+    QTest.keyClicks(tab_to(name), words)
+
+
+@pytest.mark.parametrize(
+    ("scenario", "technology", "light"),
+    [("wide-lcd", "wide", 100.0), ("lamp-projector", "three", 48.0), ("family-tube", "tube", 80.0)],
+)
+def test_from_nothing_to_levels_done_by_keys_alone(
+    logbook: Logbook, open_on: Open, drive: Drive, scenario: str, technology: str, light: float
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here is Station.ARRIVE
+    for name, words in (
+        ("Client", "Harbour Lodge"),
+        ("Room", "Lounge"),
+        ("Screen", "The screen"),
+        ("Input", "HDMI 1"),
+        ("Picture memory", "Film"),
+    ):
+        type_into(name, words)
+    type_into("Meter", "stand-in")
+    type_into("Meter, more", scenario)
+    type_into("Patterns", "stand-in")
+    type_into("Link, kind", "stand-in")
+    driver.press_for(Act.READ_CONTROLS)
+    driver.wait(lambda: any(row.found for row in presenter.draft.controls), "the menu")
+    driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait_for_station(Station.PREPARE)
+    assert presenter.facts is not None
+    assert technology in presenter.facts.visit.technology or scenario == "family-tube"
+    cautions = presenter.view().panel.sentence
+    assert ("lens" in cautions) is (scenario == "lamp-projector")
+    assert ("dangerous voltage" in cautions) is (scenario == "family-tube")
+    driver.prepare()
+    driver.wait_for_station(Station.AS_FOUND)
+    assert all(row.mark is Mark.DONE for row in _checklist(window))
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    driver.press_for(Act.NEXT_STATION)
+    driver.wait_for_station(Station.LEVELS)
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    facts = presenter.facts
+    assert facts.done(PassKind.LEVELS), presenter.view().panel.sentence
+    assert facts.levels is not None
+    assert facts.levels.white is not None
+    standins = presenter._benches.bench(facts.visit.bench).standins
+    assert standins is not None
+    left = standins.screen.settings()
+    assert {role: left[role] for role in facts.settings} == {role: facts.settings[role] for role in facts.settings}
+    neutral = standins.screen.unit.neutral
+    for role in (Role.BLACK_LEVEL, Role.COLOUR, Role.TINT):
+        control = next(c for c in standins.screen.controls() if c.role == role)
+        assert abs(left[role] - control.factory - neutral[role]) <= 1
+    assert left[Role.CONTRAST] <= true_contrast(standins) + 2
+    # The light is set with the reserve that white will cost, as far as the screen's steps allow.
+    assert facts.levels.wanted >= light
+    assert facts.levels.white[1] == pytest.approx(facts.levels.wanted, rel=0.06)
+    page = presenter.view().levels
+    assert page is not None
+    assert all(row.exact is not None for row in page.rows)
+    assert has(window, Act.NEXT_STATION)
+
+
+def _checklist(window: MainWindow) -> tuple:
+    window.presenter.go_to(Station.PREPARE)
+    rows = window.presenter.view().checklist
+    window.presenter.go_to(Station.AS_FOUND)
+    return rows
+
+
+@pytest.fixture
+def owing(logbook: Logbook) -> VisitRecord:
+    """A visit whose screen was found with two features on; everything else as for the television."""
+    scenario = load_scenario("wide-lcd")
+    begun = begin_standin_visit(logbook, scenario, "wide-lcd", 1)
+    values = build_bench(scenario, 1).link.values()
+    note_as_found(logbook, begun, values | {"feature-zone-dimming": 1, "feature-dynamic-contrast": 1})
+    return begun
+
+
+def test_what_is_switched_off_is_owed_and_answered_by_keys(
+    logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here is Station.PREPARE
+    driver.prepare()
+    assert presenter.facts is not None
+    assert {debt.role for debt in presenter.facts.debts} == {Role.ZONE_DIMMING, Role.DYNAMIC_CONTRAST}
+    assert presenter.facts.settings[Role.ZONE_DIMMING] == 0
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    driver.press("Ctrl+7")
+    # Closing is not offered while something is owed, and nothing but an answer is.
+    assert not has(window, Act.CLOSE_VISIT)
+    assert "cannot be closed" in presenter.view().panel.sentence
+    driver.press_for(Act.DEBT_ON_AGAIN)
+    driver.wait(lambda: len(_owed(window)) == 1, "the first answer")
+    driver.press_for(Act.DEBT_UNDO)
+    driver.wait(lambda: len(_owed(window)) == 2, "the answer taken back")
+    driver.press_for(Act.DEBT_ON_AGAIN)
+    driver.wait(lambda: len(_owed(window)) == 1, "the first answer again")
+    driver.press_for(Act.DEBT_CLIENT)
+    driver.wait(lambda: not _owed(window), "the second answer")
+    first, second = presenter.facts.debts
+    assert (first.answer, second.answer) == (Answer.ON_AGAIN, Answer.CLIENT)
+    standins = presenter._benches.bench(owing.bench).standins
+    assert standins is not None
+    left = standins.screen.settings()
+    assert (left[first.role], left[second.role]) == (1, 0)
+    driver.press_for(Act.CLOSE_VISIT)
+    driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
+
+
+def _owed(window: MainWindow) -> list:
+    facts = window.presenter.facts
+    assert facts is not None
+    return [debt for debt in facts.debts if debt.answer is None]
+
+
+def test_lines_are_left_passed_over_and_taken_back(
+    logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    for act, mark in ((Act.LINE_NOT_HERE, Mark.NOT_HERE), (Act.LINE_LEFT, Mark.LEFT)):
+        here = next(i for i, row in enumerate(presenter.view().checklist) if row.here)
+        driver.press_for(act)
+        driver.wait(lambda i=here, m=mark: presenter.view().checklist[i].mark is m, "the answer")
+    driver.press_for(Act.LINE_UP)
+    driver.press_for(Act.LINE_UNDO)
+    driver.wait(lambda: presenter.view().checklist[1].mark is Mark.OPEN, "the line open again")
+    # What was answered is there after the window was closed and opened again.
+    window.close()
+    again = open_on(open_logbook(logbook.path))
+    assert again.presenter.here is Station.PREPARE
+    assert [row.mark for row in again.presenter.view().checklist[:2]] == [Mark.NOT_HERE, Mark.OPEN]
+
+
+@pytest.mark.parametrize("key", ["warm-up", "choice"])
+def test_a_line_that_was_being_measured_is_gone_on_with(
+    logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive, key: str
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.facts is not None
+    lines = presenter.preparing.lines(presenter.facts)
+    presenter.preparing.go_to(next(i for i, standing in enumerate(lines) if standing.line.key == key))
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: sum(p.readings for p in logbook.passes(owing.id)) >= 2, "two readings")
+    window.close()
+    kept = logbook.readings(logbook.passes(owing.id)[0].id)
+    assert kept
+    again = open_on(open_logbook(logbook.path))
+    assert again.presenter.here is Station.PREPARE
+    facts = again.presenter.facts
+    assert facts is not None
+    lines = again.presenter.preparing.lines(facts)
+    again.presenter.preparing.go_to(next(i for i, standing in enumerate(lines) if standing.line.key == key))
+    second = drive(again)
+    second.press_for(Act.GO_ON)
+    second.wait_for_pass()
+    assert logbook.readings(logbook.passes(owing.id)[0].id)[: len(kept)] == kept
+    assert logbook.passes(owing.id)[0].state is PassState.DONE
+
+
+def test_levels_that_were_interrupted_are_gone_on_with(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press("Ctrl+4")
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: sum(p.readings for p in logbook.passes(visit.id)) >= 9, "nine readings")
+    window.close()
+    kept = logbook.readings(logbook.passes(visit.id)[0].id)
+    again = open_on(open_logbook(logbook.path))
+    assert again.presenter.here is Station.LEVELS
+    # The curve so far is there, from its readings.
+    page = again.presenter.view().levels
+    assert page is not None
+    assert page.lines
+    second = drive(again)
+    second.press_for(Act.GO_ON)
+    second.wait_for_pass()
+    assert logbook.readings(logbook.passes(visit.id)[0].id)[: len(kept)] == kept
+    assert logbook.passes(visit.id)[0].state is PassState.DONE
+
+
+def darkest_bar(window: MainWindow) -> int:
+    """The answer of somebody who sees the stand-in: which bar above black gives more light than black."""
+    presenter = window.presenter
+    assert presenter.facts is not None
+    standins = presenter._benches.bench(presenter.facts.visit.bench).standins
+    assert standins is not None
+    screen = standins.screen
+    light = screen.light_of_signal
+
+    def lit(code: int) -> bool:
+        signal = (code - 16) / 219.0
+        return bool(light([signal] * 3)[1] > light([-0.1] * 3)[1] * 1.0005 + 1e-5)
+
+    if lit(15) or lit(12):
+        return 2
+    steps = [17, 18, 20, 23]
+    return next((answer for code, answer in zip(steps, (1, 3, 4, 5), strict=True) if lit(code)), 6)
+
+
+def test_black_level_by_eye_is_that_of_the_truth(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.facts is not None
+    standins = presenter._benches.bench(visit.bench).standins
+    assert standins is not None
+    right = standins.screen.settings()[Role.BLACK_LEVEL]
+    control = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.BLACK_LEVEL)
+    standins.screen.turn({Role.BLACK_LEVEL: right - 6})
+    logbook.ledger.note(visit.id, {control.id: right - 6}, "as found")
+    window.close()
+    window = open_on(open_logbook(logbook.path))
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(Act.BY_EYE)
+    assert "arrow tips" in presenter.view().panel.sentence
+    driver.press_for(Act.ANSWER_1)
+    asked = 0
+    while "darkest bar" in presenter.view().panel.sentence and asked < 20:
+        before = presenter.facts
+        driver.press(str(darkest_bar(window)))
+        asked += 1
+        driver.wait(
+            lambda b=before: presenter.facts is not b or presenter.eye.role is not Role.BLACK_LEVEL, "the answer"
+        )
+    assert presenter.facts is not None
+    assert abs(presenter.facts.settings[Role.BLACK_LEVEL] - right) <= 1
+    assert logbook.ledger.history(visit.id)[-1].reason == "by eye"
+    driver.press_for(Act.LEAVE_EYE)
+    assert has(window, Act.BEGIN)
+
+
+@pytest.mark.parametrize("range_", list(Range))
+def test_the_pattern_window_shows_pictures_pixel_for_pixel(
+    qapp: QApplication, logbook: Logbook, visit: VisitRecord, open_on: Open, range_: Range
+) -> None:
+    from aequitone.desktop.patterns import shown_picture
+
+    patterns = open_on(logbook).patterns
+    patterns.setGeometry(0, 0, 480, 270)
+    patterns.show()
+    qapp.processEvents()
+    assert patterns.pixels == (480, 270)
+    for picture in PICTURES:
+        if picture.moves:
+            continue
+        patterns.show_picture(shown_picture(picture.key, 480, 270, range_))
+        image = patterns.grab().toImage()
+        codes = render(picture, 480, 270, SignalFormat(8, range_)).codes
+        wrong = [
+            (x, y)
+            for x in range(0, 480, 7)
+            for y in range(0, 270, 5)
+            if (image.pixelColor(x, y).red(), image.pixelColor(x, y).green(), image.pixelColor(x, y).blue())
+            != tuple(codes[y, x].tolist())
+        ]
+        assert not wrong, picture.key
+
+
+def test_a_picture_is_asked_for_by_key_and_moving_ones_move(
+    qapp: QApplication, logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    from aequitone.desktop.patterns import shown_picture
+
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    while not has(window, Act.PICTURE):
+        driver.press_for(Act.LINE_DOWN)
+    driver.press_for(Act.PICTURE)
+    driver.wait(lambda: window.patterns._picture is not None, "the picture")
+    assert window.patterns.isVisible()
+    assert presenter.here is Station.PREPARE
+    shown = shown_picture("black-steps-blinking", 160, 90, Range.LIMITED)
+    assert len(shown.images) == 2
+    window.patterns.show_picture(shown_picture("moving-bars", *window.patterns.pixels, Range.LIMITED))
+    assert window.patterns._timer.isActive()
+    assert picture_named("moving-bars").flashes_per_second < 3.0
+    window.patterns.close()
+    assert not window.patterns._timer.isActive()

@@ -1,0 +1,111 @@
+"""Choosing a preset by its tracking, and how dark the room is."""
+
+import numpy as np
+import pytest
+from benchmarks.choosing import choose_one
+
+from aequitone.advice.choosing import LEVELS, Track, judged, ranked, why
+from aequitone.advice.moves import ControlState
+from aequitone.advice.roles import Role
+from aequitone.colorimetry import D65
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.replay import replay
+from aequitone.procedures.room import RoomLight
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
+from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
+from aequitone.reference import target_named
+from aequitone.signal import SignalFormat
+from aequitone.standins.bench import StandInBench
+
+WHITE = np.asarray(D65.xyz())
+
+
+def track(name: str, casts: Array, sd: float = 1e-4) -> Track:
+    """Greys whose X and Z are off by these shares, (levels, 2)."""
+    light = 100.0 * (np.array(LEVELS) / 100.0) ** 2.2
+    xyz = light[:, None] * WHITE
+    xyz[:, 0] *= 1.0 + casts[:, 0]
+    xyz[:, 2] *= 1.0 + casts[:, 1]
+    return Track(0, name, np.array(LEVELS), xyz, sd * xyz)
+
+
+def test_a_cool_preset_that_tracks_evenly_beats_a_closer_one_that_wanders() -> None:
+    even = track("Even", np.tile([0.0, 0.06], (5, 1)))
+    wandering = track("Wandering", np.array([[0.0, 0.0], [0.0, 0.05], [0.0, 0.1], [0.02, 0.15], [0.03, 0.25]]))
+    assert np.linalg.norm(wandering.xyz[0] - 100.0 * WHITE) < np.linalg.norm(even.xyz[0] - 100.0 * WHITE)
+    order = ranked([wandering, even], WHITE)
+    assert order[0].track.name == "Even"
+    assert "stays more even from dark to light" in why(order)
+    assert judged(track("Right", np.zeros((5, 2))), WHITE).score == pytest.approx(0.0, abs=1e-9)
+
+
+def test_presets_that_the_meter_cannot_tell_apart_are_said_to_be_so() -> None:
+    a, b = track("A", np.full((5, 2), 0.01), sd=0.02), track("B", np.full((5, 2), 0.0101), sd=0.02)
+    assert "cannot be told apart" in why(ranked([a, b], WHITE))
+
+
+@pytest.mark.parametrize("name", ["demo", "lamp-projector", "white-oled"])
+def test_the_choice_is_that_of_the_truth(name: str) -> None:
+    choice = choose_one(name, 1, Role.TEMPERATURE)
+    assert choice is not None
+    assert choice.chosen == choice.best
+
+
+def test_picture_modes_are_chosen_too() -> None:
+    choice = choose_one("wide-lcd", 2, Role.PICTURE_MODE)
+    assert choice is not None
+    assert choice.chosen == choice.best
+    assert choose_one("studio-tube", 0, Role.PICTURE_MODE) is None
+
+
+def run(bench: StandInBench, wish: type[Interrupt] | None = None) -> tuple[ChoiceState, MemoryJournal, ChoicePlan]:
+    control = ControlState(Role.TEMPERATURE, "Colour tone", 0, 2, 1, 1)
+    target = target_named("rec709-2.2")
+    plan = ChoicePlan(target, SignalFormat(10), control, (0, 1, 2), ("Cold", "Neutral", "Soft"))
+    turns = 0
+
+    def hear(event: Event) -> None:
+        nonlocal turns
+        if isinstance(event, StepBegun) and isinstance(event.step, Turn):
+            turns += 1
+            if turns == 2 and wish is not None:
+                runner.wish(wish)
+
+    journal = MemoryJournal()
+    runner = Runner(bench.bench(), journal, NobodyThere(), hear)
+    return runner.run(choose(plan)), journal, plan
+
+
+def test_the_best_is_turned_to_and_the_record_says_the_same(bench) -> None:
+    stand_ins = bench(4)
+    state, journal, plan = run(stand_ins)
+    assert stand_ins.screen.settings()["temperature"] == state.control.value == state.order[0].track.value
+    assert len(state.order) == 3
+    # The one that was on is read first: it costs no trip.
+    again, _ = replay(choose(plan), journal.recorded())
+    assert again is not None
+    assert again.words == state.words
+
+
+@pytest.mark.parametrize(("wish", "read"), [(StopHere, 2), (PutBack, 2)])
+def test_stop_chooses_among_those_read_and_put_back_goes_back(bench, wish: type[Interrupt], read: int) -> None:
+    stand_ins = bench(4)
+    state, _, _ = run(stand_ins, wish)
+    assert len(state.order) == read
+    left = stand_ins.screen.settings()["temperature"]
+    assert left == (1 if wish is PutBack else state.order[0].track.value)
+
+
+def test_a_room_that_is_not_dark_says_what_to_do() -> None:
+    assert RoomLight(0.2, 0.001, 0.01).words.endswith("dim the room, or put a cloth over screen and meter.")
+    assert RoomLight(0.011, 0.002, 0.01).dark
+    with pytest.raises(ValueError, match="3 settings to compare, but 2 names"):
+        ChoicePlan(
+            target_named("rec709-2.2"),
+            SignalFormat(10),
+            ControlState(Role.TEMPERATURE, "Tone", 0, 2, 1, 0),
+            (0, 1, 2),
+            ("A", "B"),
+        )
