@@ -50,7 +50,7 @@ class ClippingSweep:
         if len(positions) >= MOST_POSITIONS:
             return None
         jump = share_of_range(control, 0.12)
-        settings, lights = self._lights(positions)
+        settings, lights, spread = self._lights(positions)
         lowest, highest = int(settings[0]), int(settings[-1])
         if len(positions) == 1:
             return _fresh(control, positions, lowest - jump, highest + jump)
@@ -58,7 +58,7 @@ class ClippingSweep:
             return _fresh(control, positions, highest + jump)
         if len(positions) == 2:
             return _fresh(control, positions, lowest - jump)
-        knee = float(self._knees(settings, lights)[0].min())
+        knee = float(self._knees(settings, lights, spread)[0].min())
         if np.sum(settings < knee) < 2:
             return _fresh(control, positions, lowest - jump)
         if not np.isfinite(knee):
@@ -71,21 +71,21 @@ class ClippingSweep:
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
-        settings, lights = self._lights(positions)
+        settings, lights, spread = self._lights(positions)
         curves = tuple(
-            Curve(name, settings, lights[:, i] / lights[:, i].max(), np.full(len(settings), _PRECISION))
+            Curve(name, settings, lights[:, i] / lights[:, i].max(), spread[:, i])
             for i, name in enumerate(CHANNELS)
         )
         if len(positions) < 3:
             words = "Too few settings were read to tell where a channel stops rising"
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", curves)
-        knees, slope = self._knees(settings, lights)
+        knees, slope = self._knees(settings, lights, spread)
         exact = float(knees.min())
         if not np.isfinite(exact):
             top = int(settings[-1])
             words = f"No channel stops rising up to {top}; {control.name} can stand there"
             return Finding(top, float(top), float(control.step), f"{words}.", curves, top == control.highest)
-        sd = float(np.hypot(_PRECISION, _MODEL)) * 2.0 / max(slope, 1e-6)
+        sd = float(np.median(spread[:, int(knees.argmin())])) * 2.0 / max(slope, 1e-6)
         setting = _down(control, exact)
         told = ", ".join(
             f"{CHANNELS[i]} at {knees[i]:.1f}" if np.isfinite(knees[i]) else f"{CHANNELS[i]} not at all"
@@ -94,13 +94,17 @@ class ClippingSweep:
         words = f"Channels stop rising: {told}, ± {sd:.1f}. Above {setting} the brightest whites turn a tint"
         return Finding(setting, exact, sd, f"{words}.", curves, setting == control.lowest)
 
-    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array]:
+    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+        """Settings (n,), light of each channel (n, 3), and its relative spread."""
         ordered = sorted(positions, key=lambda position: position.setting)
         settings = np.array([position.setting for position in ordered], dtype=float)
         xyz = np.array([position.xyz[0] for position in ordered]) - self.black
-        return settings, np.maximum(xyz @ self.channels.T, 1e-9)
+        lights = np.maximum(xyz @ self.channels.T, 1e-9)
+        noise = np.array([position.sd[0] for position in ordered])
+        relative = np.sqrt(noise**2 @ (self.channels**2).T) / lights
+        return settings, lights, np.hypot(relative, _MODEL)
 
-    def _knees(self, settings: Array, lights: Array) -> tuple[Array, float]:
+    def _knees(self, settings: Array, lights: Array, spread: Array) -> tuple[Array, float]:
         """Where each channel stops rising, (3,), inf where it does not; and the slope of log light a setting.
 
         Contrast multiplies the signal and light is a power of it: how much a setting multiplies is common to the
@@ -112,7 +116,7 @@ class ClippingSweep:
             across = np.log(np.maximum(1.0 + gain * (settings - settings.mean()), 0.05))
             knees, misfit, power = np.full(3, np.inf), 0.0, 0.0
             for i in range(3):
-                knee, left, own = self._knee(settings, across, logs[:, i], float(gain))
+                knee, left, own = self._knee(settings, across, logs[:, i], spread[:, i], float(gain))
                 knees[i], misfit, power = knee, misfit + left, power + own / 3.0
             if best is None or misfit < best[0]:
                 best = (misfit, knees, power * float(gain))
@@ -120,22 +124,23 @@ class ClippingSweep:
         return best[1], best[2]
 
     @staticmethod
-    def _knee(settings: Array, across: Array, log: Array, gain: float) -> tuple[float, float, float]:
+    def _knee(
+        settings: Array, across: Array, log: Array, spread: Array, gain: float
+    ) -> tuple[float, float, float]:
         """One channel's knee, its misfit, and its power."""
-        spread = float(np.hypot(_PRECISION, _MODEL))
         # The last candidate lies beyond all that was read: no knee.
         knees = np.append(np.arange(settings[0] + 1.0, settings[-1], 0.25), settings[-1] + 1.0)
         at_knee = np.log(np.maximum(1.0 + gain * (knees - settings.mean()), 0.05))
         x = np.minimum(across, at_knee[:, None])
         # Least squares of log = level + power · x, the power being near what it usually is.
         weight = spread**-2.0
-        n, sx, sxx = len(log), x.sum(axis=1), (x**2).sum(axis=1)
-        prior = _POWER_SD**-2.0 / weight
+        n, sx, sxx = weight.sum(), x @ weight, x**2 @ weight
+        prior = _POWER_SD**-2.0
         determinant = n * (sxx + prior) - sx**2
-        sy, sxy = log.sum(), x @ log + prior * _POWER
+        sy, sxy = weight @ log, x @ (weight * log) + prior * _POWER
         power = (n * sxy - sx * sy) / determinant
         level = (sy - power * sx) / n
-        left = ((log - level[:, None] - power[:, None] * x) ** 2).sum(axis=1) * weight
+        left = (log - level[:, None] - power[:, None] * x) ** 2 @ weight
         misfit = left + ((power - _POWER) / _POWER_SD) ** 2
         i = int(misfit.argmin())
         if misfit[-1] - misfit[i] < _TELLING:
