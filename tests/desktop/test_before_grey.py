@@ -332,3 +332,30 @@ def test_a_picture_is_asked_for_by_key_and_moving_ones_move(
     assert picture_named("moving-bars").flashes_per_second < 3.0
     window.patterns.close()
     assert not window.patterns._timer.isActive()
+
+
+def test_visits_are_found_by_words_and_opened_by_keys(
+    logbook: Logbook, visit: VisitRecord, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.facts is not None
+    assert presenter.facts.visit.id == owing.id
+    driver.press("Ctrl+1")
+    driver.press_for(Act.VISITS)
+    driver.wait(lambda: len(presenter.finding.lines) == 2, "both visits")
+    search = QApplication.focusWidget()
+    assert search is not None
+    QTest.keyClicks(search, "fernhollow film")
+    driver.wait(lambda: len(presenter.finding.lines) == 1, "the one")
+    driver.press_for(Act.OPEN_VISIT)
+    driver.wait(lambda: presenter.facts.visit.id == visit.id, "the other visit")
+    assert presenter.here is Station.AS_FOUND
+    assert not presenter.finding.open
+    driver.press("Ctrl+1")
+    driver.press_for(Act.VISITS)
+    QTest.keyClicks(QApplication.focusWidget(), "nowhere")
+    driver.wait(lambda: presenter.finding.lines == (), "nothing")
+    assert "No visit holds all" in presenter.view().panel.outlook
+    driver.press_for(Act.VISITS)
+    assert presenter.view().visits is None

@@ -181,3 +181,13 @@ def test_levels_and_presets_need_what_they_turn(logbook: Logbook) -> None:
         begin(logbook, visit, PassKind.LEVELS)
     with pytest.raises(NotReady, match="colour temperature preset"):
         begin(logbook, visit, PassKind.CHOICE)
+
+
+def test_visits_are_found_by_any_words(logbook: Logbook, visit: VisitRecord, busy: VisitRecord) -> None:
+    assert [line.id for line in logbook.find_visits()] == [busy.id, visit.id]
+    assert [line.id for line in logbook.find_visits("hall FILM")] == [visit.id]
+    assert [line.client for line in logbook.find_visits("pinfold")] == ["Pinfold"]
+    assert logbook.find_visits("fernhollow pinfold") == []
+    # What is special to a query is only a letter to a person.
+    assert logbook.find_visits("%") == []
+    assert len(logbook.find_visits(most=1)) == 1

@@ -22,6 +22,7 @@ _VIEW_KEYS = (
 _REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
 _PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
 _BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)
+_VISITS = KeyHint("Ctrl+L", "visits", Act.VISITS)
 _LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
 
 
@@ -53,7 +54,7 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
         keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
     if facts is not None:
         keys.append(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT))
-    keys.append(_BENCH)
+    keys += [_VISITS, _BENCH]
     return PanelState(
         "Your move",
         True,
@@ -187,7 +188,7 @@ def closed(facts: VisitFacts, station: Station) -> PanelState:
         f"{facts.visit.started:%d %B %Y}. {sentence if station is not Station.ARRIVE else ''}".strip(),
         delta=stages.mean_delta(found) if found else None,
         dial=stages.casts(found) if found else None,
-        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), *_VIEW_KEYS),
+        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), _VISITS, *_VIEW_KEYS),
     )
 
 

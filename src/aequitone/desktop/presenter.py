@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, Signal
 
 from aequitone.desktop import (
     eye_room,
+    finding,
     hand_over_panels,
     levels_page,
     owing,
@@ -42,7 +43,7 @@ from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, PreparedPass, begin, go_on
-from aequitone.logbook.records import GREY_PASSES
+from aequitone.logbook.records import GREY_PASSES, VisitLine
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
@@ -74,6 +75,8 @@ class View:
     pictures: tuple[Path, Path] | None = None
     checklist: tuple[ChecklistRow, ...] = ()
     levels: LevelsPage | None = None
+    visits: tuple[VisitLine, ...] | None = None
+    """The list of visits, where it is open."""
 
 
 class Presenter(QObject):
@@ -118,16 +121,20 @@ class Presenter(QObject):
         self.reports = Reports(logbook.path)
         self.reports.said.connect(self._say)
         self.reports.look(facts.visit.id if facts else None)
-        self._panels = StationPanels(self.arriving, self.passing, self.preparing, self.eye, self.reports)
+        self.finding = finding.Finding(logbook, self.desk)
+        self.finding.changed.connect(self.changed)
+        self.finding.said.connect(self._say)
+        self._panels = StationPanels(
+            self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding
+        )
         self.here = self._resume_station()
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
         self._asked: panels.Asked | None = None
         self._doubted: HandEntry | None = None
         self._message = ""
-        if facts is not None and any(record.kind is PassKind.WHITE for record in facts.passes):
-            # The advice of white balance follows once the window is up.
-            self._at_desk(lambda: load_facts(self.logbook, facts.visit.id))
+        if facts is not None:
+            self._work_out(facts)
 
     # What is shown
 
@@ -151,6 +158,7 @@ class Presenter(QObject):
             self.reports.pictures if self.here is Station.HAND_OVER else None,
             self._checklist(),
             self._levels(),
+            self.finding.lines if self.finding.open else None,
         )
 
     def _checklist(self) -> tuple[ChecklistRow, ...]:
@@ -227,6 +235,10 @@ class Presenter(QObject):
                 self.eye.act(act, self.facts)
             case _ if act in owing.ACTS and self.facts is not None:
                 self._owing.act(act, self.facts)
+            case Act.VISITS:
+                self.finding.toggle()
+            case Act.OPEN_VISIT if self.finding.chosen is not None:
+                self.open_visit(self.finding.chosen)
             case Act.BY_EYE if self.facts is not None and not self.running:
                 self.eye.enter(self.facts)
             case Act.PICTURE if self.facts is not None:
@@ -271,6 +283,7 @@ class Presenter(QObject):
             self._message = "Note the visit first."
         else:
             self.here, self.bench.open = station, False
+            self.finding.leave()
             if self.eye.open:
                 self.eye.leave()
             self._message = ""
@@ -411,7 +424,27 @@ class Presenter(QObject):
 
         return work
 
+    def open_visit(self, visit_id: int) -> None:
+        """Go to another visit of the logbook; nothing that runs is stopped for it."""
+        if self.running or self.bench.room.running:
+            self._say("Something is being measured; stop it first.")
+            return
+
+        def there(facts: VisitFacts) -> None:
+            self._take(facts)
+            self.preparing.go_to(None)
+            self._message = ""
+            self.go_to(self._resume_station())
+            self._work_out(facts)
+
+        self._at_desk(lambda: load_facts(self.logbook, visit_id, advice=False), there)
+
     # Plumbing
+
+    def _work_out(self, facts: VisitFacts) -> None:
+        """The advice of levels and white balance follows once there is something to look at."""
+        if any(record.kind in (PassKind.WHITE, PassKind.LEVELS) for record in facts.passes):
+            self._at_desk(lambda: load_facts(self.logbook, facts.visit.id))
 
     def _written(self, facts: VisitFacts) -> None:
         self._take(facts)

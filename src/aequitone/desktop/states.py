@@ -55,6 +55,8 @@ class Act(Enum):
     ADD_INSTRUMENT = "add instrument"
     STOP_BENCH = "stop at the bench"
     IMPORT = "import"
+    VISITS = "visits"
+    OPEN_VISIT = "open visit"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"
     LINE_LEFT = "line left as it is"

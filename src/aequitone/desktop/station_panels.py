@@ -3,6 +3,7 @@
 from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.eye_room import EyeRoom
+from aequitone.desktop.finding import Finding
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.preparing import Preparing
@@ -17,15 +18,23 @@ class StationPanels:
     """Asks those who know, and decides nothing else."""
 
     def __init__(
-        self, arriving: Arriving, passing: Passing, preparing: Preparing, eye: EyeRoom, reports: Reports
+        self,
+        arriving: Arriving,
+        passing: Passing,
+        preparing: Preparing,
+        eye: EyeRoom,
+        reports: Reports,
+        finding: Finding,
     ) -> None:
         self._arriving, self._passing, self._preparing = arriving, passing, preparing
-        self._eye, self._reports = eye, reports
+        self._eye, self._reports, self._finding = eye, reports, finding
 
     def panel(
         self, facts: VisitFacts | None, here: Station, asked: panels.Asked | None, message: str
     ) -> PanelState:
         """The move panel at a station."""
+        if self._finding.open:
+            return self._finding.panel(message)
         if facts is None:
             return panels.arrive(self._arriving.draft, None, message)
         passing = self._passing

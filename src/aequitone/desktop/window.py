@@ -23,6 +23,7 @@ from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
 from aequitone.desktop.sweep_view import SweepView
 from aequitone.desktop.table import LadderTable, as_text
+from aequitone.desktop.visits_view import VisitsView
 from aequitone.signal import Range
 
 if TYPE_CHECKING:
@@ -65,7 +66,7 @@ class MainWindow(QMainWindow):
         self._ladder, self._table = Ladder(), LadderTable()
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
         self._bench = BenchView()
-        self._checklist, self._sweeps = ChecklistView(), SweepView()
+        self._checklist, self._sweeps, self._visits = ChecklistView(), SweepView(), VisitsView()
         self._stack = QStackedWidget()
         pages = (
             self._arrive,
@@ -75,6 +76,7 @@ class MainWindow(QMainWindow):
             self._bench,
             self._checklist,
             self._sweeps,
+            self._visits,
         )
         for widget in pages:
             self._stack.addWidget(widget)
@@ -100,6 +102,8 @@ class MainWindow(QMainWindow):
         self._arrive.edited.connect(lambda: self.presenter.edited(self._arrive.draft()))
         self._arrive.screen_named.connect(self._look_up_screen)
         self._checklist.chosen.connect(self.presenter.preparing.go_to)
+        self._visits.searched.connect(self.presenter.finding.search)
+        self._visits.chosen.connect(self.presenter.finding.choose)
         self._bench.chosen.connect(self.presenter.bench.choose)
         self._bench.reference_chosen.connect(self.presenter.bench.choose_reference)
         self._bench.address_typed.connect(self.presenter.bench.add)
@@ -148,10 +152,20 @@ class MainWindow(QMainWindow):
         if view.bench is not None:
             page = self._bench
             self._bench.show_state(view.bench)
+        if view.visits is not None:
+            page = self._visits
+            self._visits.show_lines(view.visits)
         self._stack.setCurrentWidget(page)
         self._bind(view.panel.keys)
-        if before is not None and (before.bench is None) is not (view.bench is None):
+        if view.visits is not None:
+            if before is None or before.visits is None:
+                self._visits.focus_search()
+        elif before is not None and (
+            before.visits is not None or (before.bench is None) is not (view.bench is None)
+        ):
             self.setFocus()
+            if view.here is Station.ARRIVE and view.bench is None:
+                self._arrive.focus_first()
         elif before is None or before.here is not view.here:
             if view.here is Station.ARRIVE:
                 self._arrive.focus_first()

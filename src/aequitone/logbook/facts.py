@@ -60,7 +60,7 @@ class VisitFacts:
 def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> VisitFacts:
     """The facts of a visit; LookupError where there is none.
 
-    Without `advice` white balance is not worked out again, which is most of the time this takes.
+    Without `advice` levels and white balance are not worked out again, which is most of the time this takes.
     """
     visit = logbook.visit(visit_id)
     passes = tuple(logbook.passes(visit_id))
@@ -85,7 +85,9 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         readings=logbook.readings(with_readings[-1].id) if with_readings else (),
         found_notes=_notes(logbook, passes, PassKind.AS_FOUND),
         proof_notes=_notes(logbook, passes, PassKind.PROOF),
-        levels=_kept(lambda record: levels_result(logbook, record), _newest(passes, PassKind.LEVELS)),
+        levels=_kept(
+            lambda record: levels_result(logbook, record), _newest(passes, PassKind.LEVELS) if advice else None
+        ),
         warmth=_prepared(logbook, passes, PassKind.WARM_UP, Warmth),
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),

@@ -176,6 +176,21 @@ class VisitRecord:
 
 
 @dataclass(frozen=True)
+class VisitLine:
+    """A visit in a list."""
+
+    id: int
+    client: str
+    room: str
+    screen: str
+    input: str
+    memory: str
+    technology: str
+    started: datetime
+    closed: datetime | None
+
+
+@dataclass(frozen=True)
 class Plate:
     """What stands on the screen's plate and in its information menu, as noted."""
 

@@ -5,7 +5,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any, TypeVar
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import Engine, func, or_, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.roles import Role
@@ -19,6 +19,7 @@ from aequitone.logbook.records import (
     PassRecord,
     PassState,
     Plate,
+    VisitLine,
     VisitRecord,
 )
 from aequitone.logbook.shelf import Shelf
@@ -34,6 +35,8 @@ class Logbook:
     def __init__(self, engine: Engine, path: Path) -> None:
         self._engine = engine
         self.path = path
+        self.understood: dict[int, Any] = {}
+        """What passes that are done came to, by number: their records do not change any more."""
         self.shelf = Shelf(engine)
         self.ledger = Ledger(engine)
 
@@ -164,6 +167,26 @@ class Logbook:
         """The newest visit, closed or not."""
         found = self._visits()
         return found[0] if found else None
+
+    def find_visits(self, words: str = "", most: int = 200) -> list[VisitLine]:
+        """Visits whose client, room, screen, input or memory hold every one of the words, newest first."""
+        visit, screen = model.Visit, model.Screen
+        names = [table.name for table in (model.Client, model.Room, screen, model.Input, model.Memory)]
+        query = (
+            select(visit.id, *names, screen.technology, visit.started, visit.closed)
+            .join(model.Memory, visit.memory_id == model.Memory.id)
+            .join(model.Input, model.Memory.input_id == model.Input.id)
+            .join(screen, model.Input.screen_id == screen.id)
+            .join(model.Room, screen.room_id == model.Room.id)
+            .join(model.Client, model.Room.client_id == model.Client.id)
+            .order_by(visit.id.desc())
+            .limit(most)
+        )
+        for word in words.split():
+            query = query.where(or_(*(name.contains(word, autoescape=True) for name in names)))
+        with Session(self._engine) as session:
+            rows: Sequence[Any] = session.execute(query).all()
+            return [VisitLine(*row) for row in rows]
 
     def _visits(self, *where: Any) -> list[VisitRecord]:
         query = (

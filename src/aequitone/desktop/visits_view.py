@@ -1,0 +1,78 @@
+"""The list of visits with its search field: typing narrows it, arrows choose, Enter opens."""
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aequitone.logbook.records import VisitLine
+
+_HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
+_ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
+
+
+class VisitsView(QWidget):
+    """Shows lines; tells of what is typed and which row is looked at."""
+
+    searched = Signal(str)
+    chosen = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._search = QLineEdit()
+        self._search.setAccessibleName("Search the logbook")
+        self._search.setPlaceholderText("client, room, screen, input or memory")
+        self._search.textEdited.connect(self.searched)
+        self._search.installEventFilter(self)
+        self._table = QTableWidget(0, len(_HEADS))
+        self._table.setHorizontalHeaderLabels(_HEADS)
+        self._table.verticalHeader().hide()
+        self._table.setAccessibleName("Visits")
+        self._table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self._table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self._table.currentCellChanged.connect(lambda row, *_: self.chosen.emit(row))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.addWidget(self._search)
+        layout.addWidget(self._table, 1)
+        self._lines: tuple[VisitLine, ...] = ()
+
+    def show_lines(self, lines: tuple[VisitLine, ...]) -> None:
+        if lines == self._lines:
+            return
+        self._lines = lines
+        self._table.setRowCount(len(lines))
+        for i, line in enumerate(lines):
+            cells = (
+                f"{line.started:%Y-%m-%d %H:%M}",
+                line.client,
+                line.room,
+                line.screen,
+                line.input,
+                line.memory,
+                "closed" if line.closed else "open",
+            )
+            for j, words in enumerate(cells):
+                self._table.setItem(i, j, QTableWidgetItem(words))
+        if lines:
+            self._table.setCurrentCell(0, 0)
+
+    def focus_search(self) -> None:
+        self._search.setFocus()
+        self._search.selectAll()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        # The cursor stays in the field while arrows go through the list.
+        if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and event.key() in _ARROWS:
+            self._table.keyPressEvent(event)
+            return True
+        return super().eventFilter(watched, event)
