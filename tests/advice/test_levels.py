@@ -53,7 +53,7 @@ def test_a_control_that_does_not_move_black_is_left_alone() -> None:
     finding, _ = run(BlackSweep(control(50), 100.0), lambda _: np.full((1, 3), 0.05), 0.001)
     assert finding.setting == 50
     assert finding.at_end
-    assert "may not be the black level" in finding.words
+    assert "was not turned, or it is not the black level" in finding.words
 
 
 @given(

@@ -5,8 +5,10 @@ from collections.abc import Callable
 import pytest
 from benchmarks.levels import true_contrast
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
+from tests.conftest import answer_checklist
 
 from aequitone.advice.roles import Role
 from aequitone.desktop.driver import Driver
@@ -354,8 +356,73 @@ def test_visits_are_found_by_words_and_opened_by_keys(
     assert not presenter.finding.open
     driver.press("Ctrl+1")
     driver.press_for(Act.VISITS)
+    driver.wait(
+        lambda: QApplication.focusWidget().accessibleName() == "Search the logbook", "the cursor in the search"
+    )
     QTest.keyClicks(QApplication.focusWidget(), "nowhere")
     driver.wait(lambda: presenter.finding.lines == (), "nothing")
     assert "No visit holds all" in presenter.view().panel.outlook
     driver.press_for(Act.VISITS)
     assert presenter.view().visits is None
+
+
+def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    assert "White of 100 cd/m²" in presenter.view().panel.sentence
+    driver.press_for(Act.LIGHT)
+    driver.wait(lambda: logbook.visit(visit.id).light == 120.0, "the other light")
+    driver.wait(lambda: "White of 120 cd/m²" in presenter.view().panel.sentence, "it said")
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    assert presenter.facts is not None
+    assert presenter.facts.levels is not None
+    assert presenter.facts.levels.wanted >= 120.0
+    driver.press_for(Act.COPY)
+    lines = QGuiApplication.clipboard().text().splitlines()
+    assert lines[0].split("\t") == ["Control", "Name", "Found", "Now", "Curve says", "±"]
+    rows = {line.split("\t")[0]: line.split("\t") for line in lines if line}
+    assert int(rows["Black level"][3]) == presenter.facts.settings[Role.BLACK_LEVEL]
+    assert rows["White wanted in the end"][1] == "120 cd/m²"
+
+
+def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
+    qapp: QApplication, logbook: Logbook, open_on: Open, drive: Drive
+) -> None:
+    scenario = load_scenario("demo")
+    begun = begin_standin_visit(logbook, scenario, "demo", 4, link="by hand")
+    note_as_found(logbook, begun, build_bench(scenario, 4).link.values())
+    answer_checklist(logbook, begun)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(Act.BEGIN)
+    standins, missed = None, False
+    for _ in range(60):
+        driver.wait(lambda: not presenter.running or presenter._asked is not None, "a move or the end")
+        if presenter._asked is None:
+            break
+        standins = presenter._benches.bench(begun.bench).standins
+        question = presenter._asked.question
+        (change,) = question.move.changes
+        panel = presenter.view().panel
+        assert panel.lines[0].label == change.name
+        assert panel.lines[0].amount == f"to {change.to_value}"
+        if change.role is Role.BLACK_LEVEL:
+            # The remote was pointed past the screen: nothing moves, and the person does not see it.
+            missed = True
+        else:
+            standins.screen.turn({change.role: change.to_value})
+        driver.press_for(Act.TURNED)
+        driver.wait(lambda q=question: presenter._asked is None or presenter._asked.question is not q, "the next")
+    assert presenter.facts is not None
+    assert presenter.facts.done(PassKind.LEVELS)
+    assert missed
+    assert "Brightness was not turned, or it is not the black level" in presenter.view().panel.sentence
+    assert presenter.facts.settings[Role.BLACK_LEVEL] == presenter.facts.found_settings[Role.BLACK_LEVEL]
+    assert standins is not None
+    left = standins.screen.settings()
+    assert all(left[role] == presenter.facts.settings[role] for role in (Role.CONTRAST, Role.LIGHT_OUTPUT))

@@ -137,14 +137,14 @@ class EyeRoom(QObject):
         where = f"Question {self._at + 1} of {len(self._searches)}."
         if self._move is not None:
             (change,) = self._move.changes
-            lines = (BigLine(change.name, f"to {change.to_value}", f"from {change.from_value}"),)
+            lines = (BigLine(change.name, f"to {change.to_value}"),)
             if self._turning:
                 return PanelState("Turning", False, lines, keys=(leave,), outlook=where)
             return PanelState(
                 "Your move",
                 True,
                 lines,
-                "Turn it, then look at the same picture again.",
+                f"It stands at {change.from_value}. Turn it, then look at the same picture again.",
                 keys=(KeyHint("Space", "turned, look again", Act.EYE_TURNED, main=True), *tail),
                 outlook=where,
             )

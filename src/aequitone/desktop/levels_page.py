@@ -26,6 +26,9 @@ from aequitone.procedures.sweeping import Swept
 _DARKEN = KeyHint("D", "darken", Act.DARKEN)
 _EYE = KeyHint("E", "by eye instead", Act.BY_EYE)
 _LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
+_COPY = KeyHint("Ctrl+C", "copy", Act.COPY)
+LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
+"""White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""
 _SAME = 0.02
 
 
@@ -126,6 +129,26 @@ def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, st
     return tuple(told)
 
 
+def next_light(facts: VisitFacts) -> float:
+    """The light that comes after the one that is wanted now."""
+    now = wanted_light(facts)
+    return next((light for light in LIGHTS if light > now), LIGHTS[0])
+
+
+def _light_key(facts: VisitFacts) -> KeyHint:
+    return KeyHint("Y", f"want {next_light(facts):g} cd/m²", Act.LIGHT)
+
+
+def as_text(page: LevelsPage) -> str:
+    """The picture of Levels as tab-separated text."""
+    rows = [("Control", "Name", "Found", "Now", "Curve says", "±")]
+    for row in page.rows:
+        exact = "" if row.exact is None else f"{row.exact:.1f}"
+        rows.append((row.role, row.name, str(row.found), str(row.now), exact, f"{row.sd:.1f}" if exact else ""))
+    lines = ["\t".join(row) for row in rows]
+    return "\n".join([*lines, "", *("\t".join(figure) for figure in page.facts)]) + "\n"
+
+
 def wanted_light(facts: VisitFacts) -> float:
     """Luminance of white that the visit wants in the end, cd/m²."""
     return facts.visit.light or usual_light(facts.visit.technology)
@@ -145,7 +168,9 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "set them again", Act.BEGIN),
                 KeyHint("E", "look by eye", Act.BY_EYE),
+                _light_key(facts),
                 _DARKEN,
+                _COPY,
             ),
         )
     sentence = (
@@ -160,7 +185,7 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
         True,
         (BigLine("Set the levels,"), BigLine("light to tint")),
         f"{message} {sentence}".strip(),
-        keys=(*begin, _EYE, KeyHint("G", "go on to White", Act.NEXT_STATION), _DARKEN),
+        keys=(*begin, _EYE, _light_key(facts), KeyHint("G", "go on to White", Act.NEXT_STATION), _DARKEN),
         outlook=outlook,
     )
 
@@ -184,7 +209,7 @@ def running(
     heading = "Paused" if paused else "Turning" if turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(shown),)
     if turning is not None:
-        lines = (BigLine(turning.name, f"to {turning.to_value}", f"from {turning.from_value}"),)
+        lines = (BigLine(turning.name, f"to {turning.to_value}"),)
     elif swept is not None and swept.finding is None:
         lines = (BigLine(swept.control.name, f"at {swept.control.value}"), BigLine(shown))
     return PanelState(
@@ -212,12 +237,12 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
     final = mine and swept is not None and swept.finding is not None
     sentence = _sentence(swept) if mine else ""
     if not sentence:
-        sentence = "It is read there next."
+        sentence = "It is read next where it is to go."
     return PanelState(
         "Your move",
         True,
-        (BigLine(change.name, f"to {change.to_value}", f"from {change.from_value}"),),
-        sentence,
+        (BigLine(change.name, f"to {change.to_value}"),),
+        f"It stands at {change.from_value}. {sentence}",
         keys=(
             KeyHint("Space", "turned" if final else "turned, read it", Act.TURNED, main=True),
             KeyHint("S", "enough of this control", Act.STOP_HERE),

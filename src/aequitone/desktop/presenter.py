@@ -235,6 +235,8 @@ class Presenter(QObject):
                 self.eye.act(act, self.facts)
             case _ if act in owing.ACTS and self.facts is not None:
                 self._owing.act(act, self.facts)
+            case Act.LIGHT if self.facts is not None and not self.running:
+                self._at_desk(self._choose_light(self.facts))
             case Act.VISITS:
                 self.finding.toggle()
             case Act.OPEN_VISIT if self.finding.chosen is not None:
@@ -413,6 +415,15 @@ class Presenter(QObject):
     def _set_aside(self, facts: VisitFacts, pass_id: int) -> Callable[[], VisitFacts]:
         def work() -> VisitFacts:
             self.logbook.end_pass(pass_id, PassState.SET_ASIDE, SET_ASIDE_BY_PERSON)
+            return load_facts(self.logbook, facts.visit.id)
+
+        return work
+
+    def _choose_light(self, facts: VisitFacts) -> Callable[[], VisitFacts]:
+        light = levels_page.next_light(facts)
+
+        def work() -> VisitFacts:
+            self.logbook.choose_light(facts.visit.id, light)
             return load_facts(self.logbook, facts.visit.id)
 
         return work

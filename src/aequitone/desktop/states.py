@@ -55,6 +55,7 @@ class Act(Enum):
     ADD_INSTRUMENT = "add instrument"
     STOP_BENCH = "stop at the bench"
     IMPORT = "import"
+    LIGHT = "another light"
     VISITS = "visits"
     OPEN_VISIT = "open visit"
     LINE_DONE = "line done"

@@ -10,6 +10,8 @@ from aequitone.desktop.states import LevelRow, LevelsPage, LineState
 from aequitone.desktop.strip_chart import Axis, axis_of
 
 _ROW = 40.0
+# The least width that a figure with its name needs.
+_FIGURE = 112.0
 _LEFT, _RIGHT, _BOTTOM = 66.0, 16.0, 40.0
 _RIGHTS = Qt.AlignmentFlag.AlignRight
 _MIDDLE = Qt.AlignmentFlag.AlignHCenter
@@ -46,12 +48,11 @@ class SweepView(QWidget):
         for row in page.rows:
             _control(painter, QRectF(0, top, width, _ROW), row)
             top += _ROW
-        figures = len(page.facts) > 0
-        foot = 46.0 if figures else 0.0
+        across = max(1, int(width // _FIGURE))
+        foot = 46.0 * -(-len(page.facts) // across)
         if page.lines:
             _chart(painter, QRectF(0, top + 14.0, width, height - top - 22.0 - foot), page)
-        if figures:
-            _figures(painter, QRectF(0, height - foot, width, foot), page.facts)
+        _figures(painter, QRectF(0, height - foot, width, foot), page.facts, across)
 
 
 def _control(painter: QPainter, place: QRectF, row: LevelRow) -> None:
@@ -96,7 +97,9 @@ def _chart(painter: QPainter, place: QRectF, page: LevelsPage) -> None:
     _legend(painter, QRectF(place.width() * 0.5, place.top(), place.width() * 0.5 - 8, 18), page.lines)
     box = QRectF(_LEFT, place.top() + 28, place.width() - _LEFT - _RIGHT, place.height() - 28 - _BOTTOM)
     settings = np.array([point[0] for line in page.lines for point in line.points])
-    values = np.array([point[1] for line in page.lines for point in line.points])
+    points = [point for line in page.lines for point in line.points]
+    # Whiskers have room too: noise must not look like a slope.
+    values = np.array([value + sign * spread for _, value, spread in points for sign in (-1.0, 1.0)])
     reach = settings if page.at is None else np.append(settings, page.at)
     along, up = axis_of(reach, 4.0, 8), axis_of(values, 1e-4, max(2, int(box.height() // 40)))
     _frame(painter, box, along, up, page.across)
@@ -175,10 +178,10 @@ def _legend(painter: QPainter, place: QRectF, lines: tuple[LineState, ...]) -> N
         x -= 12.0
 
 
-def _figures(painter: QPainter, place: QRectF, facts: tuple[tuple[str, str], ...]) -> None:
-    each = place.width() / len(facts)
+def _figures(painter: QPainter, place: QRectF, facts: tuple[tuple[str, str], ...], across: int) -> None:
+    each = place.width() / min(across, len(facts) or 1)
     for i, (name, figure) in enumerate(facts):
-        left = place.left() + i * each + 4.0
-        theme.text(painter, QRectF(left, place.top(), each - 8, 18), name, theme.NOTE, theme.QUIET)
-        below = QRectF(left, place.top() + 18, each - 8, 22)
+        left, top = place.left() + i % across * each + 4.0, place.top() + i // across * 46.0
+        theme.text(painter, QRectF(left, top, each - 8, 18), name, theme.NOTE, theme.QUIET)
+        below = QRectF(left, top + 18, each - 8, 22)
         theme.text(painter, below, figure, theme.BODY, theme.BRIGHT, bold=True)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from aequitone.desktop import levels_page
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
@@ -201,7 +202,9 @@ class MainWindow(QMainWindow):
                 self._tabled = not self._tabled
                 self.refresh()
             case Act.COPY:
-                if self._view is not None and self._view.ladder is not None:
+                if self._view is not None and self._view.levels is not None:
+                    QGuiApplication.clipboard().setText(levels_page.as_text(self._view.levels))
+                elif self._view is not None and self._view.ladder is not None:
                     QGuiApplication.clipboard().setText(as_text(self._view.ladder))
             case Act.KEEP_READING:
                 self._panel.send_entry()

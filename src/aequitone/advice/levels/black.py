@@ -86,8 +86,8 @@ class BlackSweep:
         rise = float(Y[-1] - Y[0])
         if rise < 4.0 * float(np.hypot(sd[0], sd[-1])):
             words = (
-                f"Black did not rise from {settings[0]:.0f} to {settings[-1]:.0f}, so {control.name} may not be "
-                "the black level: it stays as it was found. Set it by eye"
+                f"Black did not rise from {settings[0]:.0f} to {settings[-1]:.0f}: either {control.name} was not "
+                "turned, or it is not the black level. It goes back to where it was; set it by eye"
             )
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
         words = (
