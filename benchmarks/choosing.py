@@ -48,12 +48,7 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
     part = next((c for c in bench.screen.controls() if c.role == role), None)
     if part is None:
         return None
-    off = {c.role: 0 for c in bench.screen.controls() if c.role.startswith("feature-")}
-    found_mode = bench.screen.settings().get(Role.PICTURE_MODE)
-    for mode in range(len(scenario.screen.mode)):
-        # What acts by itself is switched off in every mode, as Prepare has it.
-        bench.screen.turn({Role.PICTURE_MODE: mode} | off)
-    bench.screen.turn(off if found_mode is None else {Role.PICTURE_MODE: found_mode} | off)
+    bench.screen.quieten()
     control = control_of(part)
     values = tuple(range(part.lowest, part.highest + 1))
     target = target_named(scenario.visit.target)

@@ -71,6 +71,7 @@ def one_pass(seed: int) -> Told:
     )
     told, journal, rng = Told(), MemoryJournal(), np.random.default_rng(seed)
     standins = build_bench(scenario, seed)
+    standins.screen.quieten()
     with BenchServer(standins) as server:
 
         def listen(event: Event) -> None:

@@ -54,7 +54,8 @@ def found_anywhere(bench: StandInBench, seed: int) -> None:
     """Turn the level controls to where a stranger may have left them, and everything automatic off."""
     rng = np.random.default_rng([seed, 77])
     screen = bench.screen
-    settings = {control.role: 0 for control in screen.controls() if control.role.startswith("feature-")}
+    screen.quieten()
+    settings: dict[str, int] = {}
     for control in screen.controls():
         within = FOUND_WITHIN.get(control.role)
         if within is not None:

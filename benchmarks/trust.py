@@ -53,6 +53,7 @@ def left(scenario: Scenario, care: Care, seeds: int, **plan_fields: object) -> L
     light, uv, seconds = [], [], []
     for seed in range(seeds):
         bench = build_bench(scenario, seed)
+        bench.screen.quieten()
         plan = replace(GreyPlan(TARGET, scenario.source.format, 21, anchor_every=4), **plan_fields)
         runner = Runner(bench.bench(), MemoryJournal(), NobodyThere(), care=care)
         found = runner.run(grey_pass(plan))

@@ -12,9 +12,11 @@ from PySide6.QtWidgets import QApplication
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo import demo_logbook
 from aequitone.desktop.driver import Driver, drive_demo
+from aequitone.desktop.patterns import shown_picture
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
+from aequitone.signal import Range
 
 
 def opened(app: QApplication, logbook_path: Path, *, by_hand: bool) -> MainWindow:
@@ -74,6 +76,11 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     assert window._remote is not None
     app.processEvents()
     window._remote.grab().save(str(folder / "remote.png"))
+    window.patterns.resize(960, 540)
+    window.patterns.show()
+    window.patterns.show_picture(shown_picture("white-steps", *window.patterns.pixels, Range.LIMITED))
+    app.processEvents()
+    window.patterns.grab().save(str(folder / "test-picture.png"))
     window.close()
 
 

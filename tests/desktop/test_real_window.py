@@ -83,7 +83,7 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
         press("ctrl+r")
         time.sleep(1.0)
         press("ctrl+Return")
-        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(12,)])
+        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(13,)])
         done = "SELECT kind FROM pass WHERE state = 'done' ORDER BY id"
         # Past the checklist, which has a test of its own.
         press("g")

@@ -82,6 +82,7 @@ def test_a_late_patch_is_not_taken_for_the_one_before(demo: Scenario) -> None:
         wrong = 0
         for seed in range(SEEDS):
             bench, journal = build_bench(late, seed), MemoryJournal()
+            bench.screen.quieten()
             runner = Runner(bench.bench(), journal, NobodyThere(), care=replace(CARE, doubt=doubt))
             runner.run(grey_pass(GreyPlan(TARGET, late.source.format)))
             for reading in journal.results.values():

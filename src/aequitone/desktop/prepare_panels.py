@@ -70,6 +70,8 @@ def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: st
     if not open_ and not message:
         return _all_done(facts, standing)
     keys = [_main_key(facts, line)]
+    if keys[0].act is Act.GO_ON:
+        keys.append(KeyHint("X", "set this pass aside", Act.SET_ASIDE))
     if standing.mark is Mark.OPEN:
         keys.append(KeyHint("N", "does not apply", Act.LINE_NOT_HERE))
         keys.append(KeyHint("L", "leave it as it is", Act.LINE_LEFT))
@@ -123,11 +125,12 @@ def _all_done(facts: VisitFacts, standing: Standing) -> PanelState:
         keys.append(KeyHint("B", "measure again", Act.BEGIN))
     if standing.line.picture:
         keys.append(KeyHint("W", "test picture", Act.PICTURE))
+    last = f"{standing.line.title}: {standing.detail.rstrip('.')}."
     return PanelState(
         "Your move",
         True,
         (BigLine("Go on to"), BigLine("As found")),
-        f"Every line is answered. {_owed(facts)} {standing.line.title}: {standing.detail}",
+        " ".join(part for part in ("Every line is answered.", _owed(facts), last) if part),
         keys=(*keys, _VIEW),
     )
 

@@ -1,7 +1,7 @@
 """Decides what the window shows and what a key does; draws nothing itself."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -16,11 +16,11 @@ from aequitone.desktop import (
     prepare_panels,
     preparing,
     stages,
+    visit_work,
 )
 from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.bench_presenter import BenchPresenter
-from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskReading, Person, Question
@@ -28,22 +28,19 @@ from aequitone.desktop.reporting import Reports
 from aequitone.desktop.states import (
     Act,
     ChecklistRow,
-    FootState,
     LadderState,
     LevelsPage,
-    PanelState,
-    RouteState,
     Station,
-    StripState,
 )
 from aequitone.desktop.station_panels import StationPanels
+from aequitone.desktop.view import Still, View
 from aequitone.desktop.worker import Desk
 from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
-from aequitone.logbook import BenchChoice, Logbook, PassKind, PassState
+from aequitone.logbook import BenchChoice, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, PreparedPass, begin, go_on
-from aequitone.logbook.records import GREY_PASSES, VisitLine
+from aequitone.logbook.passes import PreparedPass, begin, go_on
+from aequitone.logbook.records import GREY_PASSES
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
 from aequitone.reference import target_named
@@ -56,27 +53,6 @@ _WISHES: dict[Act, type[Interrupt]] = {
 }
 
 _USUAL_CONTRAST = 400.0
-
-Still = tuple[StripState, RouteState, FootState, LadderState | None]
-
-
-@dataclass(frozen=True)
-class View:
-    """Everything the window shows at one moment."""
-
-    strip: StripState
-    route: RouteState
-    panel: PanelState
-    ladder: LadderState | None
-    foot: FootState
-    here: Station
-    bench: BenchState | None = None
-    paragraphs: tuple[tuple[str, str], ...] = ()
-    pictures: tuple[Path, Path] | None = None
-    checklist: tuple[ChecklistRow, ...] = ()
-    levels: LevelsPage | None = None
-    visits: tuple[VisitLine, ...] | None = None
-    """The list of visits, where it is open."""
 
 
 class Presenter(QObject):
@@ -208,14 +184,12 @@ class Presenter(QObject):
 
     def _moving_ladder(self) -> LadderState | None:
         """The ladder of the pass that runs at this station, if one does."""
-        facts, live, kind = self.facts, self.passing.live, self.passing.kind
-        if facts is None or not self.running or live is None or stages.STATION_PASS.get(self.here) is not kind:
+        live, kind = self.passing.live, self.passing.kind
+        if live is None or kind is None or self.here not in stages.GREY_STATIONS:
             return None
-        rows = tuple(replace(row, here=True) if row.percent == live.percent else row for row in live.rows)
-        if kind is PassKind.WHITE:
-            return stages.with_reach(rows, live.state.proposed if live.state else None)
-        subtitle = "as it is found" if kind is PassKind.AS_FOUND else "proof, with as found behind it"
-        return LadderState("Grey ladder", subtitle, rows)
+        if stages.STATION_PASS[self.here] is not kind:
+            return None
+        return stages.moving_ladder(live.rows, live.percent, kind, live.state)
 
     # What keys do
 
@@ -236,7 +210,8 @@ class Presenter(QObject):
             case _ if act in owing.ACTS and self.facts is not None:
                 self._owing.act(act, self.facts)
             case Act.LIGHT if self.facts is not None and not self.running:
-                self._at_desk(self._choose_light(self.facts))
+                visit_id, light = self.facts.visit.id, levels_page.next_light(self.facts)
+                self._at_desk(lambda: visit_work.choose_light(self.logbook, visit_id, light))
             case Act.VISITS:
                 self.finding.toggle()
             case Act.OPEN_VISIT if self.finding.chosen is not None:
@@ -249,7 +224,8 @@ class Presenter(QObject):
                 record = self.facts.interrupted
                 self._run(record.kind, lambda: go_on(record))
             case Act.SET_ASIDE if self.facts is not None and self.facts.interrupted is not None:
-                self._at_desk(self._set_aside(self.facts, self.facts.interrupted.id))
+                visit_id, pass_id = self.facts.visit.id, self.facts.interrupted.id
+                self._at_desk(lambda: visit_work.set_aside(self.logbook, visit_id, pass_id))
             case Act.PAUSE:
                 self.passing.pause()
             case Act.LEAVE:
@@ -266,7 +242,8 @@ class Presenter(QObject):
             case Act.OPEN_REPORT:
                 self.reports.open()
             case Act.CLOSE_VISIT if self.facts is not None:
-                self._at_desk(self._close_visit(self.facts))
+                visit_id = self.facts.visit.id
+                self._at_desk(lambda: visit_work.close_visit(self.logbook, visit_id))
             case Act.NEW_VISIT:
                 self._new_visit()
             case Act.REMOTE:
@@ -332,18 +309,15 @@ class Presenter(QObject):
         if facts is None or kind is None or self.running:
             return
 
-        def work() -> VisitFacts:
-            from aequitone.handover.passes_in import import_pass
-            from aequitone.handover.readings_in import read_file
-
-            import_pass(self.logbook, facts.visit, kind, read_file(path), path.name)
-            return load_facts(self.logbook, facts.visit.id)
-
         def done(fresh: VisitFacts) -> None:
             self._take(fresh)
             self._say(f"The pass was taken from {path.name}. It was not measured here, and the record says so.")
 
-        self.desk.do(work, done, lambda error: self._say(str(error)))
+        self.desk.do(
+            lambda: visit_work.take_from_file(self.logbook, facts.visit, kind, path),
+            done,
+            lambda error: self._say(str(error)),
+        )
 
     def edited(self, draft: Draft) -> None:
         """The form of Arrive was changed."""
@@ -411,29 +385,6 @@ class Presenter(QObject):
         self.reports.wait(5000)
         self.desk.close()
         self._benches.close()
-
-    def _set_aside(self, facts: VisitFacts, pass_id: int) -> Callable[[], VisitFacts]:
-        def work() -> VisitFacts:
-            self.logbook.end_pass(pass_id, PassState.SET_ASIDE, SET_ASIDE_BY_PERSON)
-            return load_facts(self.logbook, facts.visit.id)
-
-        return work
-
-    def _choose_light(self, facts: VisitFacts) -> Callable[[], VisitFacts]:
-        light = levels_page.next_light(facts)
-
-        def work() -> VisitFacts:
-            self.logbook.choose_light(facts.visit.id, light)
-            return load_facts(self.logbook, facts.visit.id)
-
-        return work
-
-    def _close_visit(self, facts: VisitFacts) -> Callable[[], VisitFacts]:
-        def work() -> VisitFacts:
-            self.logbook.close_visit(facts.visit.id)
-            return load_facts(self.logbook, facts.visit.id)
-
-        return work
 
     def open_visit(self, visit_id: int) -> None:
         """Go to another visit of the logbook; nothing that runs is stopped for it."""

@@ -116,7 +116,7 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
         return facts.seconds(kind)
     pace = pace_of(facts)
     if station is Station.LEVELS:
-        return levels_seconds(sum(role in facts.settings for role in LEVEL_ROLES), pace)
+        return levels_seconds(sum(control.role in LEVEL_ROLES for control in facts.controls), pace)
     return (
         white_balance_seconds(pace)
         if station is Station.WHITE
@@ -255,6 +255,17 @@ def with_reach(rows: tuple[LadderRow, ...], move: Move | None) -> LadderState:
     gains, biases = bool(roles & set(GAINS)), bool(roles & set(BIASES))
     active = "both" if gains and biases else "gains" if gains else "biases" if biases else ""
     return LadderState("Grey ladder", "now, with as found behind it", rows, _REACH, active)
+
+
+def moving_ladder(
+    rows: tuple[LadderRow, ...], percent: float | None, kind: PassKind, state: WhiteState | None
+) -> LadderState:
+    """The ladder of a pass that runs: the level that is read is marked."""
+    rows = tuple(replace(row, here=True) if row.percent == percent else row for row in rows)
+    if kind is PassKind.WHITE:
+        return with_reach(rows, state.proposed if state else None)
+    subtitle = "as it is found" if kind is PassKind.AS_FOUND else "proof, with as found behind it"
+    return LadderState("Grey ladder", subtitle, rows)
 
 
 def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:

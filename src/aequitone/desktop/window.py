@@ -19,11 +19,12 @@ from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
 from aequitone.desktop.panel import MovePanel
 from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of, shown_picture
-from aequitone.desktop.presenter import Presenter, View
+from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
 from aequitone.desktop.sweep_view import SweepView
 from aequitone.desktop.table import LadderTable, as_text
+from aequitone.desktop.view import View
 from aequitone.desktop.visits_view import VisitsView
 from aequitone.signal import Range
 

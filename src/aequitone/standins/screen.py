@@ -95,6 +95,17 @@ class StandInScreen:
         self._nvram.save((kept if self._modes else {}) | self._settings)
         self._settle()
 
+    def quieten(self) -> None:
+        """Switch off all that acts by itself, in every mode, as Prepare has it."""
+        features = [control.role for control in self.part.menu if control.role.startswith("feature-")]
+        here = self.memory
+        for mode in self._modes:
+            self._go_to(here[0], mode)
+        self.memory = here
+        for settings in self._memories.values():
+            settings.update(dict.fromkeys(features, 0))
+        self._settle()
+
     def choose_memory(self, input_: str, memory: str) -> None:
         """Go to another picture memory; one that was never used stands as its mode does, or at the factory's."""
         self._go_to(input_, memory)

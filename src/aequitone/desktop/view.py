@@ -1,0 +1,39 @@
+"""Everything the window shows at one moment."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from aequitone.desktop.bench_states import BenchState
+from aequitone.desktop.states import (
+    ChecklistRow,
+    FootState,
+    LadderState,
+    LevelsPage,
+    PanelState,
+    RouteState,
+    Station,
+    StripState,
+)
+from aequitone.logbook.records import VisitLine
+
+Still = tuple[StripState, RouteState, FootState, LadderState | None]
+"""What changes only with the facts and the station."""
+
+
+@dataclass(frozen=True)
+class View:
+    """Everything the window shows at one moment."""
+
+    strip: StripState
+    route: RouteState
+    panel: PanelState
+    ladder: LadderState | None
+    foot: FootState
+    here: Station
+    bench: BenchState | None = None
+    paragraphs: tuple[tuple[str, str], ...] = ()
+    pictures: tuple[Path, Path] | None = None
+    checklist: tuple[ChecklistRow, ...] = ()
+    levels: LevelsPage | None = None
+    visits: tuple[VisitLine, ...] | None = None
+    """The list of visits, where it is open."""

@@ -1,0 +1,35 @@
+"""What is written of a visit as a whole, and the facts afterwards: run at the desk, no Qt."""
+
+from pathlib import Path
+
+from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
+from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.logbook.passes import SET_ASIDE_BY_PERSON
+
+
+def set_aside(logbook: Logbook, visit_id: int, pass_id: int) -> VisitFacts:
+    """Set an interrupted pass aside; its readings stay."""
+    logbook.end_pass(pass_id, PassState.SET_ASIDE, SET_ASIDE_BY_PERSON)
+    return load_facts(logbook, visit_id)
+
+
+def choose_light(logbook: Logbook, visit_id: int, light: float) -> VisitFacts:
+    """Want another light of white in the end."""
+    logbook.choose_light(visit_id, light)
+    return load_facts(logbook, visit_id)
+
+
+def close_visit(logbook: Logbook, visit_id: int) -> VisitFacts:
+    """Close the visit; raises OpenDebts."""
+    logbook.close_visit(visit_id)
+    return load_facts(logbook, visit_id)
+
+
+def take_from_file(logbook: Logbook, visit: VisitRecord, kind: PassKind, path: Path) -> VisitFacts:
+    """Enter the readings of a file as a pass; raises ImportFailed."""
+    # Imported here: a start without files does without them.
+    from aequitone.handover.passes_in import import_pass
+    from aequitone.handover.readings_in import read_file
+
+    import_pass(logbook, visit, kind, read_file(path), path.name)
+    return load_facts(logbook, visit.id)
