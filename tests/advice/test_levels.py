@@ -158,6 +158,33 @@ def test_lights_that_do_not_cross_end_at_the_stop() -> None:
     assert "do not cross" in finding.words
 
 
+@pytest.mark.parametrize("found", [0, 50, 100])
+@pytest.mark.parametrize("which", ["black", "contrast", "light", "colour", "tint"])
+def test_a_sweep_that_is_stopped_at_once_says_something_and_stays_in_range(which: str, found: int) -> None:
+    at = control(found)
+    sweep: Sweep = {
+        "black": BlackSweep(at, 100.0),
+        "contrast": ClippingSweep(at, CHANNELS, NONE, 100.0),
+        "light": LightSweep(at, 120.0),
+        "colour": ColourSweep(at, CHANNELS, NONE),
+        "tint": TintSweep(at, CHANNELS, NONE),
+    }[which]
+    shown = screen(0.0, 0.0)
+    for count in (1, 2):
+        positions = []
+        for _ in range(count):
+            setting = sweep.next(positions)
+            if setting is None:
+                # At an end stop there may be nowhere to go.
+                assert positions
+                break
+            xyz = np.array([shown(look.percents) + 0.02 for look in sweep.looks])
+            positions.append(Position(setting, xyz, np.full_like(xyz, 0.001)))
+        finding = sweep.found(positions)
+        assert 0 <= finding.setting <= 100
+        assert finding.words
+
+
 def test_coarse_steps_are_kept_to() -> None:
     finding, positions = run(
         LightSweep(control(50, step=5), 120.0), lambda s: REC709.white.xyz()[None] * (20.0 + 2.0 * s), 0.01

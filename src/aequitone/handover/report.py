@@ -111,6 +111,8 @@ class _Document:
             self._paragraph("What was done", self._head),
             self._paragraph(words.done_words(facts), self._body),
         ]
+        if owed := words.owed_words(facts):
+            story.append(self._paragraph(owed, self._body))
         if facts.proof is not None:
             story += [
                 self._paragraph("How it is now", self._head),

@@ -102,6 +102,16 @@ def done_words(facts: VisitFacts) -> str:
     return f"{first}Grey was brought to the white point at {levels} in {how}. Turned: {turned}."
 
 
+def owed_words(facts: VisitFacts) -> str:
+    """What was switched off for measuring, and what became of it; "" where nothing was."""
+    if not facts.debts:
+        return ""
+    told = ", ".join(
+        f"{debt.name} ({debt.answer.value if debt.answer else 'not answered'})" for debt in facts.debts
+    )
+    return f"Switched off for measuring: {told}."
+
+
 def settings_rows(facts: VisitFacts) -> list[tuple[str, str, str]]:
     """Each control in the screen's own word: name, as found, as left."""
     return [

@@ -7,6 +7,7 @@ import numpy as np
 from aequitone.advice.choosing import LEVELS, Judged, Track, ranked, why
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.insisting import insist_on_turning
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import (
     Note,
@@ -102,13 +103,8 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
 
 
 def _back(plan: ChoicePlan, control: ControlState, tracks: list[Track], to: int) -> Procedure[ChoiceState]:
-    while control.value != to:
-        try:
-            yield Turn(control.moved_to(to))
-            control = replace(control, value=to)
-        except (PutBack, StopHere, ReadAgain):
-            continue
-    return _state(plan, control, tracks)
+    yield from insist_on_turning(Turn(control.moved_to(to)))
+    return _state(plan, replace(control, value=to), tracks)
 
 
 def _state(plan: ChoicePlan, control: ControlState, tracks: list[Track]) -> ChoiceState:

@@ -10,6 +10,7 @@ from aequitone.advice.levels.sweep import Look, share_of_range
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.insisting import insist_on_reading, insist_on_turning
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Note,
@@ -17,10 +18,8 @@ from aequitone.procedures.steps import (
     Progress,
     Purpose,
     PutBack,
-    Read,
     ReadAgain,
     Reading,
-    Show,
     StopHere,
     Turn,
 )
@@ -165,13 +164,8 @@ def _grey(now: _Levels, percent: float, format_: SignalFormat | None = None) -> 
     patch = grey_patch(percent, format_ or now.plan.format)
     light = now.white[1] if now.white is not None else _UNKNOWN_LIGHT
     sd = _PRECISION * light if percent else max(0.0008, 1e-5 * light)
-    while True:
-        try:
-            yield Show(patch)
-            reading: Reading = yield Read(patch, ReadPolicy(sd, light if percent else None), Purpose.SWEEP)
-            return reading
-        except (ReadAgain, PutBack, StopHere):
-            continue
+    policy = ReadPolicy(sd, light if percent else None)
+    return (yield from insist_on_reading(patch, policy, Purpose.SWEEP))
 
 
 def _primaries(now: _Levels) -> Procedure[None]:
@@ -194,13 +188,7 @@ def _colour(look: Look, now: _Levels) -> Procedure[Reading]:
     patch = colour_patch(look.name, look.percents, now.plan.format)
     assert now.white is not None
     sd = max(0.001, 0.0005 * float(now.white[1]))
-    while True:
-        try:
-            yield Show(patch)
-            reading: Reading = yield Read(patch, ReadPolicy(sd), Purpose.SWEEP)
-            return reading
-        except (ReadAgain, PutBack, StopHere):
-            continue
+    return (yield from insist_on_reading(patch, ReadPolicy(sd), Purpose.SWEEP))
 
 
 def _run(now: _Levels, sweep: Sweep) -> Procedure[Swept]:
@@ -273,10 +261,8 @@ def _second_round(now: _Levels, first: Swept) -> Procedure[None]:
     same = abs(reading.Y - before) <= 0.04 * before + 4.0 * float(np.hypot(reading.sd_Y, lifted.sd[0, 1]))
     at = now.controls[Role.BLACK_LEVEL]
     if same:
-        back = control.value
         yield Note("The second round: contrast has not moved black, so its level stands.")
-        if at.value != back:
-            yield from _turned(now, at, back)
+        yield from _turned(now, at, control.value)
         return
     yield Note("The second round: contrast has moved black, so its level is looked for again.")
     assert now.white is not None
@@ -286,12 +272,8 @@ def _second_round(now: _Levels, first: Swept) -> Procedure[None]:
 
 def _turned(now: _Levels, control: ControlState, to: int) -> Procedure[None]:
     """Turn one control; a wish in between does not leave it half way."""
-    while now.controls[control.role].value != to:
-        try:
-            yield Turn(now.controls[control.role].moved_to(to))
-            now.controls[control.role] = replace(control, value=to)
-        except (PutBack, StopHere, ReadAgain):
-            continue
+    yield from insist_on_turning(Turn(control.moved_to(to)))
+    now.controls[control.role] = replace(control, value=to)
 
 
 def _light_again(now: _Levels) -> Procedure[None]:

@@ -4,20 +4,9 @@ from dataclasses import dataclass
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.procedures.insisting import insist, insist_on_reading
 from aequitone.procedures.policy import ReadPolicy
-from aequitone.procedures.steps import (
-    Note,
-    Procedure,
-    Progress,
-    Purpose,
-    PutBack,
-    Read,
-    ReadAgain,
-    Reading,
-    Show,
-    StopHere,
-    Turn,
-)  # fmt: skip
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Turn
 from aequitone.signal import SignalFormat, grey_patch
 
 POWER = ControlState(Role.POWER, "Power", 0, 1, 1, 1)
@@ -55,25 +44,11 @@ class RoomLight:
 
 def room_light(plan: RoomPlan) -> Procedure[RoomLight]:
     """Switch the screen off, read, and switch it on again; returns a RoomLight."""
-    off = False
-    patch = grey_patch(0.0, plan.format)
-    while True:
-        try:
-            if not off:
-                yield Turn(POWER.moved_to(0))
-                off = True
-            yield Show(patch)
-            reading: Reading = yield Read(patch, ReadPolicy(plan.most / 8.0, 0.0), Purpose.WATCH)
-            break
-        except (PutBack, StopHere, ReadAgain):
-            continue
+    yield from insist(Turn(POWER.moved_to(0)))
+    policy = ReadPolicy(plan.most / 8.0, 0.0)
+    reading = yield from insist_on_reading(grey_patch(0.0, plan.format), policy, Purpose.WATCH)
+    yield from insist(Turn(_OFF.moved_to(1)))
     found = RoomLight(reading.Y, reading.sd_Y, plan.most)
-    while off:
-        try:
-            yield Turn(_OFF.moved_to(1))
-            off = False
-        except (PutBack, StopHere, ReadAgain):
-            continue
     yield Progress(1, 1, found)
     yield Note(found.words)
     return found

@@ -7,6 +7,7 @@ import numpy as np
 
 from aequitone.advice.levels import Finding, Position, Sweep
 from aequitone.advice.moves import ControlState
+from aequitone.procedures.insisting import insist_on_turning
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Procedure,
@@ -81,14 +82,8 @@ def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], objec
 
 
 def _put_back(swept: Swept) -> Procedure[Swept]:
-    control = swept.control
-    while control.value != swept.found_at:
-        try:
-            yield Turn(control.moved_to(swept.found_at))
-            control = replace(control, value=swept.found_at)
-        except (PutBack, StopHere, ReadAgain):
-            continue
-    return replace(swept, control=control, kept=True)
+    yield from insist_on_turning(Turn(swept.control.moved_to(swept.found_at)))
+    return replace(swept, control=replace(swept.control, value=swept.found_at), kept=True)
 
 
 def _read(sweep: Sweep, setting: int, positions: list[Position], format_: SignalFormat) -> Procedure[Position]:

@@ -78,10 +78,6 @@ class BlackSweep:
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
         settings, Y, sd = luminances(positions)
-        edge, edge_sd = self._edge(positions)
-        foot = _FOOT_SIGNAL / _RANGE_SIGNAL * (control.highest - control.lowest)
-        edge_sd = float(np.hypot(edge_sd, foot))
-        setting = control.snapped(edge)
         curve = Curve("black", settings, Y, sd)
         rise = float(Y[-1] - Y[0])
         if rise < 4.0 * float(np.hypot(sd[0], sd[-1])):
@@ -90,6 +86,10 @@ class BlackSweep:
                 "turned, or it is not the black level. It goes back to where it was; set it by eye"
             )
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
+        edge, edge_sd = self._edge(positions)
+        foot = _FOOT_SIGNAL / _RANGE_SIGNAL * (control.highest - control.lowest)
+        edge_sd = float(np.hypot(edge_sd, foot))
+        setting = control.snapped(edge)
         words = (
             f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}. {control.name} at {setting} keeps black "
             f"at {max(0.0, float(Y[0])):.3f} cd/m² and swallows nothing above it"
