@@ -18,6 +18,17 @@ from aequitone.signal import SignalFormat, grey_patch
 DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_text("utf-8")
 
 
+def test_the_demo_plays_itself_to_its_end(tmp_path: Path) -> None:
+    made = subprocess.run(
+        [sys.executable, "-m", "aequitone.cli", "demo", "--drive", "--folder", str(tmp_path)],
+        capture_output=True, text=True, timeout=200, check=False,
+    )  # fmt: skip
+    assert made.returncode == 0, made.stderr
+    names = {Path(line).name for line in made.stdout.splitlines()}
+    assert {"prepare.png", "levels.png", "by-eye.png", "hand-over.png", "report.pdf"} <= names
+    assert open_logbook(tmp_path / "driven" / "logbook.sqlite").open_visit() is None
+
+
 def command(*words: object) -> subprocess.CompletedProcess:
     return subprocess.run(
         [sys.executable, "-m", "aequitone.cli", *map(str, words)],

@@ -82,7 +82,7 @@ class Driver:
         before = presenter.facts
         self.press_for(main)
         if main is not Act.NEXT_STATION:
-            self.wait(lambda: presenter.facts is not before, "the line to be answered")
+            self.wait(_fresh(self._window, before), "the line to be answered")
 
     def wait_for_station(self, station: Station) -> None:
         self.wait(lambda: self._window.presenter.here is station, f"the station {station.value}")
@@ -155,6 +155,10 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.picture("table")
     driver.press_for(Act.TABLE)
     driver.press_for(Act.NEXT_STATION)
+    while any(hint.act is Act.DEBT_LEAVE_OFF for hint in presenter.view().panel.keys):
+        before = presenter.facts
+        driver.press_for(Act.DEBT_LEAVE_OFF)
+        driver.wait(_fresh(window, before), "the answer")
     driver.press_for(Act.MAKE_REPORT)
     driver.wait(lambda: any(hint.act is Act.OPEN_REPORT for hint in presenter.view().panel.keys), "the report")
     driver.picture("hand-over")
@@ -164,6 +168,10 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     window.close()
     handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
     return [*driver.pictures, *handed]
+
+
+def _fresh(window: MainWindow, before: object) -> Callable[[], bool]:
+    return lambda: window.presenter.facts is not before
 
 
 def _clipping_found(window: MainWindow) -> bool:

@@ -29,7 +29,7 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
             f"{message} Grey as found has not been read yet; Ctrl+3 goes there.".strip(),
         )
     owed = [debt for debt in facts.debts if debt.answer is None]
-    undo = (KeyHint("Z", "take the last answer back", Act.DEBT_UNDO),) if len(owed) < len(facts.debts) else ()
+    undo = (KeyHint("Z", "undo the last answer", Act.DEBT_UNDO),) if len(owed) < len(facts.debts) else ()
     if owed:
         return _owed(owed[0], len(owed), message, undo)
     if busy:

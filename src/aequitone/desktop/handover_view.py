@@ -38,6 +38,8 @@ class HandOverView(QWidget):
         while (item := self._words.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
+                # Hidden at once: what is to be deleted later is drawn until then.
+                widget.hide()
                 widget.deleteLater()
         for heading, words in paragraphs:
             self._words.addWidget(_label(heading, theme.TITLE, bold=True))
