@@ -6,7 +6,9 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.advice.templates import template_for
 from aequitone.desktop.arrival import (
+    SWITCH,
     Arrival,
     ControlDraft,
     Draft,
@@ -15,6 +17,7 @@ from aequitone.desktop.arrival import (
     draft_of_scenario,
     missing_for_white,
     new_draft,
+    with_template,
 )  # fmt: skip
 from aequitone.desktop.arrive import ArriveView
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord
@@ -106,3 +109,33 @@ def test_a_visit_that_has_begun_fills_the_form(logbook: Logbook, visit: VisitRec
     arrival = check(form)
     assert isinstance(arrival, Arrival)
     assert arrival.found == logbook.ledger.at(visit.id)
+
+
+def test_the_rows_follow_the_kind_of_screen_and_what_is_typed_stays() -> None:
+    fresh = new_draft()
+    roles = {row.role for row in fresh.controls}
+    assert Role.ZONE_DIMMING in roles
+    typed = replace(
+        fresh,
+        technology="crt",
+        controls=tuple(
+            replace(row, found="On") if row.role is Role.ZONE_DIMMING else row for row in fresh.controls
+        ),
+    )
+    tube = with_template(typed)
+    assert {row.role for row in tube.controls} == {*template_for("crt"), Role.ZONE_DIMMING}
+    assert next(row.found for row in tube.controls if row.role is Role.ZONE_DIMMING) == "On"
+
+
+def test_switches_are_off_or_on_and_misleading_words_are_doubted() -> None:
+    controls = (
+        ControlDraft(Role.MOTION, "Smooth", found="on", choices=SWITCH),
+        ControlDraft(Role.BLACK_LEVEL, "Brightness", found="50"),
+    )
+    arrival = check(draft(*controls))
+    assert isinstance(arrival, Arrival)
+    assert arrival.found == {Role.MOTION: 1, Role.BLACK_LEVEL: 50}
+    assert (arrival.controls[0].lowest, arrival.controls[0].highest) == (0, 1)
+    assert arrival.warnings == ("“Brightness” can also be light output: here it is noted as black level",)
+    wrong = check(draft(ControlDraft(Role.MOTION, "Smooth", found="7", choices=SWITCH)))
+    assert wrong == ["Smooth goes from 0 to 1; 7 cannot be."]

@@ -64,6 +64,8 @@ def test_from_nothing_to_levels_done_by_keys_alone(
         ("Picture memory", "Film"),
     ):
         type_into(name, words)
+    type_into("Size", "65 in")
+    type_into("Serial number", "K-0042")
     type_into("Meter", "stand-in")
     type_into("Meter, more", scenario)
     type_into("Patterns", "stand-in")
@@ -73,6 +75,8 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     driver.press_for(Act.SAVE_ARRIVAL)
     driver.wait_for_station(Station.PREPARE)
     assert presenter.facts is not None
+    plate = logbook.visit(presenter.facts.visit.id).plate
+    assert (plate.size, plate.serial, plate.firmware) == ("65 in", "K-0042", "")
     assert technology in presenter.facts.visit.technology or scenario == "family-tube"
     cautions = presenter.view().panel.sentence
     assert ("lens" in cautions) is (scenario == "lamp-projector")

@@ -8,6 +8,7 @@ from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.templates import is_switch, misleading, template_for
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook.records import Plate
 from aequitone.reference import DEFAULT_TARGET
 
 if TYPE_CHECKING:
@@ -45,6 +46,7 @@ class Draft:
     levels: int = 11
     bench: BenchChoice = field(default_factory=BenchChoice)
     controls: tuple[ControlDraft, ...] = ()
+    plate: Plate = field(default_factory=Plate)
 
 
 @dataclass(frozen=True)
@@ -93,6 +95,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
         visit.levels,
         visit.bench,
         tuple(rows),
+        visit.plate,
     )
 
 
@@ -142,6 +145,7 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
         draft.levels,
         draft.bench,
         tuple(rows),
+        draft.plate,
     )
 
 

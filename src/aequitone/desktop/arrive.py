@@ -9,6 +9,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
     QGridLayout,
+    QHBoxLayout,
     QHeaderView,
     QLabel,
     QLineEdit,
@@ -22,14 +23,16 @@ from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
-from aequitone.desktop.forms import let_shrink, place
+from aequitone.desktop.forms import label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
+from aequitone.logbook.records import Plate
 from aequitone.reference import TARGETS
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
 
 _HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
 _WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
+_PLATE = {"size": "size", "hours": "hours run", "firmware": "firmware", "serial": "serial number"}
 _STANDIN, _LINE = "stand-in", "instrument"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
 _NO_SCREEN = (_STANDIN, _LINE, "by hand")
@@ -52,6 +55,7 @@ class ArriveView(QWidget):
         self._loading = False
         self._screens = screens
         self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
+        self._plate = {key: QLineEdit() for key in _PLATE}
         self._target, self._levels = QComboBox(), QComboBox()
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
         self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
@@ -63,7 +67,7 @@ class ArriveView(QWidget):
         self._roles: tuple[Role, ...] = ()
         self._set_up_table()
         self._lay_out()
-        for edit in self._names.values():
+        for edit in (*self._names.values(), *self._plate.values()):
             edit.textEdited.connect(self._tell)
         for key in ("client", "room", "screen"):
             self._names[key].editingFinished.connect(self._tell_screen)
@@ -89,6 +93,8 @@ class ArriveView(QWidget):
             edit.setText(getattr(draft, key))
             edit.setReadOnly(begun)
             edit.setCursorPosition(0)
+        for key, edit in self._plate.items():
+            edit.setText(getattr(draft.plate, key))
         bench = self._bench = draft.bench
         _choose(self._target, draft.target)
         _choose(self._levels, draft.levels)
@@ -135,6 +141,7 @@ class ArriveView(QWidget):
             levels=self._levels.currentData(),
             bench=bench,
             technology=self._technology.currentData(),
+            plate=Plate(**{key: edit.text().strip() for key, edit in self._plate.items()}),
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
         )
 
@@ -232,6 +239,17 @@ class ArriveView(QWidget):
             let_shrink(second)
             second.setMinimumContentsLength(_LEAST_LETTERS)
             grid.addWidget(second, row, 4)
+        for key, label in _PLATE.items():
+            self._plate[key].setPlaceholderText(label)
+            self._plate[key].setAccessibleName(label.capitalize())
+        both = QHBoxLayout()
+        for key in ("size", "hours"):
+            both.addWidget(self._plate[key])
+        grid.addWidget(label_of("Size, hours", self._plate["size"]), len(right), 0)
+        grid.addLayout(both, len(right), 1)
+        place(grid, len(right), 2, "Plate", self._plate["firmware"])
+        self._plate["firmware"].setAccessibleName("Firmware")
+        grid.addWidget(self._plate["serial"], len(right), 4)
         for column, stretch in ((1, 5), (3, 6), (4, 3)):
             grid.setColumnStretch(column, stretch)
         title = QLabel("Controls as found")

@@ -13,6 +13,7 @@ from aequitone.desktop.arrival import (
     draft_of_menu,
     draft_of_scenario,
     new_draft,
+    with_template,
 )
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.worker import Desk
@@ -40,6 +41,13 @@ class Arriving(QObject):
         self.draft: Draft = draft_of_facts(facts) if facts else new_draft()
         self.filling = False
         """The stand-in's menu is being read."""
+
+    def edit(self, draft: Draft, *, begun: bool) -> None:
+        """The form was changed by hand; another kind of screen brings the rows that it usually has."""
+        kind_changed = draft.technology != self.draft.technology
+        self.draft = draft
+        if kind_changed and not begun:
+            self._fill(with_template(draft))
 
     def show(self, facts: VisitFacts) -> None:
         """Fill the form from a visit."""
@@ -92,7 +100,13 @@ class Arriving(QObject):
         if not isinstance(checked, Arrival):
             self.said.emit(" ".join(checked))
             return
-        self._desk.do(lambda: _written(self._logbook, checked, facts), self.written.emit, self._failed)
+
+        def done(fresh: VisitFacts) -> None:
+            self.written.emit(fresh)
+            if checked.warnings:
+                self.said.emit(f"{'. '.join(checked.warnings)}.")
+
+        self._desk.do(lambda: _written(self._logbook, checked, facts), done, self._failed)
 
     def show_remote(self, choice: BenchChoice) -> None:
         """Bring the menu of the stand-in up."""
@@ -142,6 +156,8 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
             controls=arrival.controls,
             technology=draft.technology,
         )
+    if draft.plate != visit.plate:
+        visit = logbook.note_plate(visit.id, draft.plate)
     if ledger_open(facts):
         ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
         known = facts.found_settings if facts else {}

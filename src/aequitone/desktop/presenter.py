@@ -321,7 +321,7 @@ class Presenter(QObject):
 
     def edited(self, draft: Draft) -> None:
         """The form of Arrive was changed."""
-        self.arriving.draft = draft
+        self.arriving.edit(draft, begun=self.facts is not None)
         self._message = ""
         self.changed.emit()
 
