@@ -20,7 +20,7 @@ from aequitone.procedures.levels import (
 )
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
+from aequitone.procedures.steps import Interrupt, PutBack, Show, StopHere, Turn
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -66,6 +66,41 @@ def test_put_back_leaves_the_control_where_it_was_found() -> None:
     assert bench.screen.settings()[Role.BLACK_LEVEL] == found
     # The others are set all the same.
     assert any(s.control.role is Role.CONTRAST and s.finding for s in state.sweeps)
+
+
+@pytest.mark.parametrize("wish", [PutBack, StopHere])
+@pytest.mark.parametrize(
+    ("name", "patch", "role"),
+    [
+        ("demo", "100 % white", Role.LIGHT_OUTPUT),
+        ("demo", "0 % black", Role.BLACK_LEVEL),
+        ("studio-tube", "100 % white", Role.CONTRAST),
+        ("studio-tube", "cyan", Role.COLOUR),
+    ],
+)
+def test_a_control_that_is_refused_at_once_is_not_touched(
+    name: str, patch: str, role: Role, wish: type[Interrupt]
+) -> None:
+    bench = build_bench(load_scenario(name), 3)
+    found_anywhere(bench, 3)
+    found = bench.screen.settings()
+    wished = False
+
+    def hear(event: Event) -> None:
+        nonlocal wished
+        if isinstance(event, StepBegun) and isinstance(event.step, Show) and event.step.patch.name == patch:
+            if not wished:
+                runner.wish(wish)
+            wished = True
+
+    runner = Runner(bench.bench(), MemoryJournal(), NobodyThere(), hear)
+    state = runner.run(levels(plan_of(bench, light=80.0)))
+    assert wished
+    swept = next(s for s in state.sweeps if s.control.role is role)
+    assert swept.positions == ()
+    if wish is PutBack:
+        assert bench.screen.settings()[role] == found[role]
+        assert sum(s.control.role is role for s in state.sweeps) == 1
 
 
 def test_stop_here_takes_what_is_known_by_then() -> None:

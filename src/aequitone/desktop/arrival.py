@@ -108,7 +108,7 @@ def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
 
 def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
     if control is None:
-        return ControlDraft(role, choices=SWITCH) if is_switch(role) else ControlDraft(role)
+        return ControlDraft(role, highest="1", choices=SWITCH) if is_switch(role) else ControlDraft(role)
     return ControlDraft(
         role,
         control.name,

@@ -230,14 +230,15 @@ def _black_and_contrast(now: _Levels) -> Procedure[None]:
     first: Swept | None = None
     if Role.BLACK_LEVEL in now.controls:
         first = yield from _run(now, BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1])))
-        now.black = _lowest(first)
+        if first.positions:
+            now.black = _lowest(first)
     if Role.CONTRAST not in now.controls or now.channels is None:
         return
     control = now.controls[Role.CONTRAST]
     sweep = ClippingSweep(control, now.channels, now.black, float(now.white[1]))
     swept = yield from _run(now, sweep)
     moved = swept.control.value != swept.found_at
-    if first is not None and not first.kept and moved:
+    if first is not None and first.positions and not first.kept and moved:
         yield from _second_round(now, first)
 
 
@@ -266,8 +267,16 @@ def _second_round(now: _Levels, first: Swept) -> Procedure[None]:
         return
     yield Note("The second round: contrast has moved black, so its level is looked for again.")
     assert now.white is not None
-    swept = yield from _run(now, BlackSweep(at, float(now.white[1])))
-    now.black = _lowest(swept)
+    # From where it stood: put back, it must not stay lifted.
+    yield from _turned(now, at, control.value)
+    swept = yield from _run(now, BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1])))
+    if swept.positions:
+        now.black = _lowest(swept)
+
+
+def _kept(now: _Levels, role: Role) -> bool:
+    """Whether the person has put a control back: then it is not touched again."""
+    return any(swept.kept for swept in now.done if swept.control.role is role)
 
 
 def _turned(now: _Levels, control: ControlState, to: int) -> Procedure[None]:
@@ -283,9 +292,9 @@ def _light_again(now: _Levels) -> Procedure[None]:
     off = float(white.Y / now.wanted - 1.0)
     if Role.LIGHT_OUTPUT in now.controls:
         at_end = any(s.finding and s.finding.at_end for s in now.done if s.control.role is Role.LIGHT_OUTPUT)
-        if abs(off) > _LIGHT_OFF and not (at_end and off < 0.0):
+        if abs(off) > _LIGHT_OFF and not (at_end and off < 0.0) and not _kept(now, Role.LIGHT_OUTPUT):
             yield from _light(now, Role.LIGHT_OUTPUT)
-    elif Role.CONTRAST in now.controls and off > _LIGHT_OFF:
+    elif Role.CONTRAST in now.controls and off > _LIGHT_OFF and not _kept(now, Role.CONTRAST):
         # Above its present place a channel clips, so the light is looked for below it.
         yield from _light(now, Role.CONTRAST, highest=now.controls[Role.CONTRAST].value)
 
@@ -307,7 +316,7 @@ def _colours(now: _Levels) -> Procedure[None]:
         assert now.black is not None
         tint = yield from _run(now, TintSweep(now.controls[Role.TINT], now.channels, now.black, now.plan.fourth))
         far = abs(tint.control.value - tint.found_at) > _TINT_FAR * tint.control.step
-        if Role.COLOUR in now.controls and far and not tint.kept:
+        if Role.COLOUR in now.controls and far and not tint.kept and not _kept(now, Role.COLOUR):
             yield from _run(now, ColourSweep(now.controls[Role.COLOUR], now.channels, now.black, now.plan.fourth))
 
 
