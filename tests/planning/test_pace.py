@@ -28,6 +28,7 @@ READING = Reading(grey_patch(50, SignalFormat()), Purpose.LEVEL, 1, 1, 1, 0, 0, 
 
 def test_the_plan_of_a_pass_is_what_the_pass_takes() -> None:
     stand_in = build_bench(load_scenario("demo"), 0)
+    stand_in.screen.quieten()
     journal = MemoryJournal()
     Runner(stand_in.bench(), journal, NobodyThere()).run(grey_pass(PLAN))
     took = stand_in.clock.now()
