@@ -14,6 +14,7 @@ from aequitone.advice.roles import Role
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Mark, Station
 from aequitone.desktop.window import MainWindow
+from aequitone.instruments.errors import InstrumentError
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import Answer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
@@ -430,3 +431,25 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     assert standins is not None
     left = standins.screen.settings()
     assert all(left[role] == presenter.facts.settings[role] for role in (Role.CONTRAST, Role.LIGHT_OUTPUT))
+
+
+def test_leaving_by_eye_while_a_turn_fails_is_no_error(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(Act.BY_EYE)
+    driver.press_for(Act.ANSWER_1)
+
+    def gone(choice: object, settings: object) -> None:
+        raise InstrumentError("Screen link", "it does not answer")
+
+    monkeypatch.setattr(presenter._benches, "turn", gone)
+    before = logbook.ledger.history(visit.id)
+    driver.press_for(Act.ANSWER_3)
+    driver.press("Esc")
+    driver.wait(lambda: "does not answer" in presenter.view().panel.sentence, "the sentence")
+    assert "What was noted before is kept" in presenter.view().panel.sentence
+    assert not presenter.eye.open
+    assert logbook.ledger.history(visit.id) == before

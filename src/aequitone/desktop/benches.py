@@ -1,6 +1,7 @@
 """A bench from what was chosen at Arrive and at the Bench."""
 
 import threading
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -58,6 +59,12 @@ class BenchKeeper:
                 return self._stand_ins(choice)[0].reference_meter()
         with self._lock:
             return self._line_meter(int(reference))
+
+    def turn(self, choice: BenchChoice, settings: Mapping[str, int]) -> None:
+        """Set controls by link; nothing where a person turns them. For the desk: it takes as long as a menu."""
+        link = self.bench(choice).bench.link if choice.link != "by hand" else None
+        if link is not None:
+            link.turn(settings)
 
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""

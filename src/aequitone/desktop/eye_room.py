@@ -70,7 +70,7 @@ class EyeRoom(QObject):
         """Carry out a key."""
         if act is Act.LEAVE_EYE:
             self.leave()
-        elif act is Act.EYE_SKIP:
+        elif act is Act.EYE_SKIP and not self._turning:
             self._next("")
         elif act is Act.EYE_TURNED and self._move is not None and not self._turning:
             self._turned(facts, self._move)
@@ -96,10 +96,7 @@ class EyeRoom(QObject):
         visit, bench = facts.visit, facts.visit.bench
 
         def work() -> VisitFacts:
-            if bench.link != "by hand":
-                link = self._benches.bench(bench).bench.link
-                assert link is not None
-                link.turn({change.role: change.to_value})
+            self._benches.turn(bench, {change.role: change.to_value})
             self._logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
             return load_facts(self._logbook, visit.id)
 
@@ -112,7 +109,8 @@ class EyeRoom(QObject):
 
         def failed(error: Exception) -> None:
             self._turning = False
-            if self._before is not None:
+            # The person may have left meanwhile.
+            if self.open and self._before is not None:
                 self._searches[self._at], self._move = self._before, None
             self.said.emit(f"{str(error).rstrip('.')}. What was noted before is kept.")
 

@@ -52,12 +52,9 @@ class Owing(QObject):
 
     def _answer(self, facts: VisitFacts, debt: DebtRecord, answer: Answer | None) -> VisitFacts:
         visit = facts.visit
-        if visit.bench.link != "by hand":
-            control = next(control for control in facts.controls if control.role is debt.role)
-            to = debt.from_value if answer is Answer.ON_AGAIN else control.lowest
-            link = self._benches.bench(visit.bench).bench.link
-            assert link is not None
-            # The screen first: what the logbook says must not run ahead of it.
-            link.turn({debt.role: to})
+        control = next(control for control in facts.controls if control.role is debt.role)
+        # The screen first: what the logbook says must not run ahead of it.
+        to = debt.from_value if answer is Answer.ON_AGAIN else control.lowest
+        self._benches.turn(visit.bench, {debt.role: to})
         self._logbook.ledger.answer(debt.id, answer)
         return load_facts(self._logbook, visit.id)

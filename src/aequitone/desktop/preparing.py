@@ -87,10 +87,7 @@ class Preparing(QObject):
         role = standing.line.role
         control = next(control for control in facts.controls if control.role is role)
         found = facts.settings.get(control.role)
-        if facts.visit.bench.link != "by hand":
-            link = self._benches.bench(facts.visit.bench).bench.link
-            assert link is not None
-            link.turn({control.role: control.lowest})
+        self._benches.turn(facts.visit.bench, {control.role: control.lowest})
         if found == control.lowest:
             self._logbook.ledger.check(facts.visit.id, standing.line.key, CheckState.DONE, "was off")
             return

@@ -76,7 +76,6 @@ class LevelsState:
     """Light to set now, the reserve included, cd/m²."""
     windows: tuple[tuple[float, float], ...] = ()
     """Window's share of the area, and luminance of white in it."""
-    controls: tuple[ControlState, ...] = ()
 
     @property
     def contrast(self) -> float | None:
@@ -107,10 +106,7 @@ class _Levels:
 
     def state(self, under_way: Swept | None = None) -> LevelsState:
         sweeps = (*self.done, under_way) if under_way is not None else tuple(self.done)
-        controls = tuple(self.controls[role] for role in LEVEL_ROLES if role in self.controls)
-        return LevelsState(
-            sweeps, self.white, self.black, self.reserve, self.wanted, self.windows, controls
-        )  # fmt: skip
+        return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows)
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:

@@ -11,7 +11,6 @@ _LUMA = {
     Container.P3: (0.2627, 0.6780, 0.0593),
     Container.REC2020: (0.2627, 0.6780, 0.0593),
 }
-BITS = 10
 
 
 def ycc_codes(rgb: NDArray[np.uint16], format_: SignalFormat) -> NDArray[np.uint16]:

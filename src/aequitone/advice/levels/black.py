@@ -16,6 +16,7 @@ from aequitone.advice.levels.sweep import (
     Finding,
     Look,
     Position,
+    first_unread,
     luminances,
     read_already,
     share_of_range,
@@ -63,14 +64,14 @@ class BlackSweep:
         lowest, highest = int(settings[0]), int(settings[-1])
         if len(positions) == 1:
             lifted = Y[0] > 0.003 * self.white
-            return _unread(control, positions, lowest - jump if lifted else highest + jump)
+            return first_unread(control, positions, lowest - jump if lifted else highest + jump)
         rise = float(Y[-1] - Y[0])
         if rise < 8.0 * float(np.hypot(sd[0], sd[-1])) and rise < 0.001 * self.white:
-            return _unread(control, positions, highest + 2 * jump)
+            return first_unread(control, positions, highest + 2 * jump)
         edge, edge_sd = self._edge(positions)
         if lowest > edge - control.step and lowest > control.lowest:
             # Nothing read yet that is surely black.
-            return _unread(control, positions, min(lowest - control.step, round(edge) - 3 * control.step))
+            return first_unread(control, positions, min(lowest - control.step, round(edge) - 3 * control.step))
         if edge_sd / control.step <= _ENOUGH_STEPS:
             return None
         return self._telling(positions, edge)
@@ -136,12 +137,6 @@ class BlackSweep:
         """Light of one step above the edge."""
         far = float(settings[-1] - edge) / self.control.step
         return float(max(Y[-1] - Y[0], 1e-6) / max(far, 0.5) ** _POWER)
-
-
-def _unread(control: ControlState, positions: Sequence[Position], wanted: float) -> int | None:
-    """The setting nearest to a wanted one that was not read, or None at the end stop."""
-    setting = control.snapped(wanted)
-    return None if read_already(positions, setting) else setting
 
 
 @lru_cache(maxsize=256)

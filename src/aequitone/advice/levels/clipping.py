@@ -11,7 +11,7 @@ from aequitone.advice.levels.sweep import (
     Finding,
     Look,
     Position,
-    read_already,
+    first_unread,
     share_of_range,
 )
 from aequitone.advice.moves import ControlState
@@ -53,20 +53,20 @@ class ClippingSweep:
         settings, lights, spread = self._lights(positions)
         lowest, highest = int(settings[0]), int(settings[-1])
         if len(positions) == 1:
-            return _fresh(control, positions, lowest - jump, highest + jump)
+            return first_unread(control, positions, lowest - jump, highest + jump)
         if len(positions) == 2 and highest < control.highest:
-            return _fresh(control, positions, highest + jump)
+            return first_unread(control, positions, highest + jump)
         if len(positions) == 2:
-            return _fresh(control, positions, lowest - jump)
+            return first_unread(control, positions, lowest - jump)
         knee = float(self._knees(settings, lights, spread)[0].min())
         if np.sum(settings < knee) < 2:
-            return _fresh(control, positions, lowest - jump)
+            return first_unread(control, positions, lowest - jump)
         if not np.isfinite(knee):
-            return _fresh(control, positions, highest + jump)
+            return first_unread(control, positions, highest + jump)
         if not np.any((settings <= knee) & (settings >= knee - _NEAR_BELOW * control.step)):
-            return _fresh(control, positions, _down(control, knee))
+            return first_unread(control, positions, _down(control, knee))
         if not np.any((settings > knee) & (settings <= knee + _NEAR_ABOVE * control.step)):
-            return _fresh(control, positions, _down(control, knee) + 3 * control.step)
+            return first_unread(control, positions, _down(control, knee) + 3 * control.step)
         return None
 
     def found(self, positions: Sequence[Position]) -> Finding:
@@ -152,8 +152,3 @@ class ClippingSweep:
 def _down(control: ControlState, exact: float) -> int:
     """The setting at or just below a place on the curve."""
     return control.snapped(control.lowest + control.step * int((exact - control.lowest) // control.step))
-
-
-def _fresh(control: ControlState, positions: Sequence[Position], *wanted: float) -> int | None:
-    """The first of the wanted settings that was not read yet."""
-    return next((s for s in map(control.snapped, wanted) if not read_already(positions, s)), None)

@@ -90,6 +90,11 @@ def read_already(positions: Sequence[Position], setting: int) -> bool:
     return any(position.setting == setting for position in positions)
 
 
+def first_unread(control: ControlState, positions: Sequence[Position], *wanted: float) -> int | None:
+    """The first of the wanted settings that was not read yet, or None where the end stops leave none."""
+    return next((s for s in map(control.snapped, wanted) if not read_already(positions, s)), None)
+
+
 def share_of_range(control: ControlState, share: float) -> int:
     """So much of a control's range as whole steps, in settings; at least one step."""
     return max(1, round(share * control.steps)) * control.step
