@@ -8,15 +8,18 @@ import pytest
 from sqlalchemy import create_engine
 
 from aequitone.advice.roles import Role
+from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
 from aequitone.logbook.facts import load_facts
 from aequitone.logbook.ledger import AS_FOUND, ON_AGAIN, PREPARED, Answer, CheckState, OpenDebts
+from aequitone.logbook.moments import differing, moments
 from aequitone.logbook.opening import _upgrade
-from aequitone.logbook.passes import NotReady, begin, carry_out, go_on
+from aequitone.logbook.passes import NotReady, begin, begin_put_back, carry_out, go_on
 from aequitone.logbook.records import Plate
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.clock import VirtualClock
 from aequitone.standins.scenario import load_scenario
 
 
@@ -40,7 +43,6 @@ def test_every_change_is_kept_with_its_reason_and_the_ledger_tells_any_moment(
     contrast = ids(logbook, busy)[Role.CONTRAST]
     found = logbook.ledger.at(busy.id, as_found=True)
     logbook.ledger.note(busy.id, {contrast: 80}, "by eye")
-    between = logbook.ledger.history(busy.id)[-1].at
     logbook.ledger.note(busy.id, {contrast: 84}, "levels")
     history = [record for record in logbook.ledger.history(busy.id) if record.role is Role.CONTRAST]
     assert [(record.value, record.reason) for record in history] == [
@@ -49,7 +51,11 @@ def test_every_change_is_kept_with_its_reason_and_the_ledger_tells_any_moment(
         (84, "levels"),
     ]
     assert logbook.ledger.at(busy.id)[Role.CONTRAST] == 84
-    assert logbook.ledger.at(busy.id, between)[Role.CONTRAST] == 80
+    told = moments(logbook.ledger.history(busy.id))
+    assert [moment.name for moment in told] == [AS_FOUND, "by eye", "levels"]
+    assert [moment.settings[Role.CONTRAST] for moment in told] == [found[Role.CONTRAST], 80, 84]
+    assert differing(told[0], told[1]) == (Role.CONTRAST,)
+    assert differing(told[2], told[2]) == ()
     assert logbook.ledger.at(busy.id, as_found=True) == found
 
 
@@ -191,3 +197,34 @@ def test_visits_are_found_by_any_words(logbook: Logbook, visit: VisitRecord, bus
     # What is special to a query is only a letter to a person.
     assert logbook.find_visits("%") == []
     assert len(logbook.find_visits(most=1)) == 1
+
+
+def test_putting_a_feature_back_answers_its_debt_in_the_same_commit(logbook: Logbook, busy: VisitRecord) -> None:
+    control = next(c for c in logbook.controls(busy.screen_id) if c.role is Role.ZONE_DIMMING)
+    logbook.ledger.switch_off(busy.id, control.id, 1, 0)
+    pass_id = logbook.begin_pass(busy.id, PassKind.PUT_BACK, {})
+    journal = logbook.journal(pass_id, VirtualClock())
+    back = control.state(0).moved_to(1)
+    journal.turned(0, back)
+    assert logbook.ledger.debts(busy.id)[0].answer is Answer.ON_AGAIN
+    journal.turned(1, back.reverse)
+    assert logbook.ledger.debts(busy.id)[0].answer is None
+
+
+def test_what_stands_as_it_did_is_not_put_back(logbook: Logbook, busy: VisitRecord) -> None:
+    (found,) = moments(logbook.ledger.history(busy.id))
+    with pytest.raises(NotReady, match="Everything stands as it did as found"):
+        begin_put_back(logbook, busy, found)
+    assert moments(()) == ()
+
+
+def test_what_a_control_acts_on_is_usual_for_its_role_until_noted(logbook: Logbook, busy: VisitRecord) -> None:
+    scopes = {control.role: control.scope for control in logbook.controls(busy.screen_id)}
+    assert scopes[Role.GAIN_R].copied is Copied.YES
+    assert scopes[Role.CONTRAST].reach is Reach.MEMORY
+    assert usual_scope(Role.TINT, "crt").signals is Signals.VIDEO
+    assert usual_scope(Role.GAIN_R, "crt").reach is Reach.SCREEN
+    assert usual_scope(Role.TONE_MAPPING, "white-oled").signals is Signals.HDR
+    logbook.note_scope(ids(logbook, busy)[Role.CONTRAST], Scope(Reach.INPUT))
+    told = {control.role: control.scope.words for control in logbook.controls(busy.screen_id)}
+    assert told[Role.CONTRAST] == "this input"

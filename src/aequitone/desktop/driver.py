@@ -21,6 +21,8 @@ _KEYS = {
     "Esc": Qt.Key.Key_Escape,
     "Up": Qt.Key.Key_Up,
     "Down": Qt.Key.Key_Down,
+    "Left": Qt.Key.Key_Left,
+    "Right": Qt.Key.Key_Right,
 }
 
 

@@ -3,8 +3,11 @@
 from aequitone.advice.preparing import usual_answer
 from aequitone.desktop.states import Act, BigLine, KeyHint, PanelState
 from aequitone.handover import words
+from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.ledger import DebtRecord
+
+_LEDGER = KeyHint("Ctrl+K", "controls, put back", Act.LEDGER)
 
 
 def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
@@ -21,12 +24,15 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
             message,
             keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
         )
+    if facts.passes and facts.passes[-1].kind is PassKind.PUT_BACK:
+        message = f"{message} {facts.passes[-1].outcome}".strip()
     if facts.as_found is None:
         return PanelState(
             "Hand over",
             False,
             (BigLine("Nothing to report"),),
             f"{message} Grey as found has not been read yet; Ctrl+3 goes there.".strip(),
+            keys=(_LEDGER,),
         )
     owed = [debt for debt in facts.debts if debt.answer is None]
     undo = (KeyHint("Z", "undo the last answer", Act.DEBT_UNDO),) if len(owed) < len(facts.debts) else ()
@@ -43,7 +49,7 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
         f"{message} {unproven}".strip(),
-        keys=(again, *open_, close, *undo) if not made else (close, *open_, again, *undo),
+        keys=(again, *open_, close, *undo, _LEDGER) if not made else (close, *open_, again, *undo, _LEDGER),
         outlook="A page for the client, a page of readings, and the readings as CSV.",
     )
 
@@ -59,6 +65,7 @@ def _owed(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) 
             KeyHint("2", "leave off", Act.DEBT_LEAVE_OFF),
             KeyHint("3", "client's choice", Act.DEBT_CLIENT),
             *undo,
+            _LEDGER,
         ),
         outlook=f"{left} to answer." if left > 1 else "The last one.",
     )

@@ -11,7 +11,7 @@ from aequitone.handover import words
 from aequitone.logbook import PassKind, PassState
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
-from aequitone.logbook.records import GREY_PASSES
+from aequitone.logbook.records import GREY_PASSES, local_time
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
@@ -22,6 +22,7 @@ _VIEW_KEYS = (
 _REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
 _PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
 _BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)
+_LEDGER = KeyHint("Ctrl+K", "controls", Act.LEDGER)
 _VISITS = KeyHint("Ctrl+L", "visits", Act.VISITS)
 _LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
 
@@ -53,7 +54,7 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
     if draft.bench.simulated and draft.bench.link != "stand-in" and facts is not None:
         keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
     if facts is not None:
-        keys.append(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT))
+        keys += [KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT), _LEDGER]
     keys += [_VISITS, _BENCH]
     return PanelState(
         "Your move",
@@ -69,7 +70,7 @@ def interrupted(facts: VisitFacts, message: str) -> PanelState:
     """A pass was under way when the program ended, or was stopped."""
     record = facts.interrupted
     assert record is not None
-    when = f", the last at {record.last_reading:%H:%M} UTC" if record.last_reading else ""
+    when = f", the last at {local_time(record.last_reading):%H:%M}" if record.last_reading else ""
     readings = f"{record.readings} reading{'s' if record.readings != 1 else ''}"
     sentence = (
         f"The pass {record.kind.value} was interrupted. {readings} kept{when}. Nothing needs to be read twice."
@@ -188,7 +189,7 @@ def closed(facts: VisitFacts, station: Station) -> PanelState:
         f"{facts.visit.started:%d %B %Y}. {sentence if station is not Station.ARRIVE else ''}".strip(),
         delta=stages.mean_delta(found) if found else None,
         dial=stages.casts(found) if found else None,
-        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), _VISITS, *_VIEW_KEYS),
+        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), _VISITS, _LEDGER, *_VIEW_KEYS),
     )
 
 
@@ -351,7 +352,7 @@ def bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
         keys.append(_REMOTE)
     if bench.patterns == "screen":
         keys.append(_PATTERNS)
-    return (*keys, _BENCH)
+    return (*keys, _LEDGER, _BENCH)
 
 
 def _trips(count: int) -> str:

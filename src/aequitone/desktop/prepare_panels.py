@@ -9,6 +9,7 @@ from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.ledger import CheckState
 from aequitone.procedures.choosing import ChoiceState
+from aequitone.procedures.putting_back import PutBackState
 from aequitone.procedures.warm_up import Warmth
 
 MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE}
@@ -144,13 +145,21 @@ def measuring(
     kind: PassKind, value: object, shown: str, reading: ReadingFigure | None, *, paused: bool
 ) -> PanelState:
     """A line is being measured."""
-    titles = {PassKind.WARM_UP: "Warm-up", PassKind.ROOM: "The room", PassKind.CHOICE: "Presets"}
+    titles = {
+        PassKind.WARM_UP: "Warm-up",
+        PassKind.ROOM: "The room",
+        PassKind.CHOICE: "Presets",
+        PassKind.PUT_BACK: "Putting back",
+    }
     sentence = {
         PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
         PassKind.ROOM: "The screen is off for one reading.",
         PassKind.CHOICE: "Each preset is read from dark to light.",
+        PassKind.PUT_BACK: "Every control goes back to where it stood.",
     }[kind]
     if isinstance(value, Warmth):
+        sentence = value.words
+    if isinstance(value, PutBackState):
         sentence = value.words
     if isinstance(value, ChoiceState) and value.order:
         sentence = f"Best so far: {value.order[0].words}."
@@ -173,7 +182,7 @@ def measuring(
 def turning(question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
     """A person is to turn something while a line, or levels, are measured."""
     (change,) = question.move.changes
-    words = value.words if isinstance(value, ChoiceState) and value.words else ""
+    words = value.words if isinstance(value, ChoiceState | PutBackState) and value.words else ""
     lines: tuple[BigLine, ...] = (BigLine(change.name, f"to {change.to_value}"),)
     if change.role.value == "power":
         lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))

@@ -10,6 +10,7 @@ from aequitone.desktop import (
     eye_room,
     finding,
     hand_over_panels,
+    ledger_room,
     levels_page,
     owing,
     panels,
@@ -33,26 +34,21 @@ from aequitone.desktop.states import (
     Station,
 )
 from aequitone.desktop.station_panels import StationPanels
+from aequitone.desktop.typing_in import Typist, expected_light
 from aequitone.desktop.view import Still, View
 from aequitone.desktop.worker import Desk
-from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.passes import PreparedPass, begin, go_on
-from aequitone.logbook.records import GREY_PASSES
+from aequitone.logbook.passes import PreparedPass, begin, begin_put_back, go_on
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
-from aequitone.reference import target_named
-from aequitone.signal import Patch
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,
     Act.READ_AGAIN: ReadAgain,
     Act.STOP_HERE: StopHere,
 }
-
-_USUAL_CONTRAST = 400.0
 
 
 class Presenter(QObject):
@@ -91,7 +87,9 @@ class Presenter(QObject):
         self.eye = eye_room.EyeRoom(logbook, self.desk, self._benches)
         self.eye.changed.connect(self.changed)
         self._owing = owing.Owing(logbook, self.desk, self._benches)
-        for room in (self.preparing, self.eye, self._owing):
+        self.ledger = ledger_room.LedgerRoom(logbook, self.desk)
+        self.ledger.changed.connect(self.changed)
+        for room in (self.preparing, self.eye, self._owing, self.ledger):
             room.said.connect(self._say)
             room.written.connect(self._written)
         self.reports = Reports(logbook.path)
@@ -101,13 +99,13 @@ class Presenter(QObject):
         self.finding.changed.connect(self.changed)
         self.finding.said.connect(self._say)
         self._panels = StationPanels(
-            self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding
+            self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger
         )
         self.here = self._resume_station()
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
         self._asked: panels.Asked | None = None
-        self._doubted: HandEntry | None = None
+        self._typist = Typist()
         self._message = ""
         if facts is not None:
             self._work_out(facts)
@@ -135,6 +133,7 @@ class Presenter(QObject):
             self._checklist(),
             self._levels(),
             self.finding.lines if self.finding.open else None,
+            self.ledger.page(self.facts) if self.ledger.open and self.facts else None,
         )
 
     def _checklist(self) -> tuple[ChecklistRow, ...]:
@@ -207,6 +206,10 @@ class Presenter(QObject):
                 self.preparing.act(act, self.facts)
             case _ if act in eye_room.ACTS and self.facts is not None:
                 self.eye.act(act, self.facts)
+            case _ if act in ledger_room.ACTS and self.facts is not None:
+                self.ledger.act(act, self.facts)
+            case Act.PUT_ALL_BACK if self.facts is not None and not self.running:
+                self._put_all_back(self.facts)
             case _ if act in owing.ACTS and self.facts is not None:
                 self._owing.act(act, self.facts)
             case Act.LIGHT if self.facts is not None and not self.running:
@@ -263,6 +266,7 @@ class Presenter(QObject):
         else:
             self.here, self.bench.open = station, False
             self.finding.leave()
+            self.ledger.leave()
             if self.eye.open:
                 self.eye.leave()
             self._message = ""
@@ -274,34 +278,12 @@ class Presenter(QObject):
         """A reading was typed."""
         if self._asked is None or not isinstance(self._asked.question, AskReading):
             return
-        patch = self._asked.question.patch
-        grey = len(set(patch.codes)) == 1
-        expected = self._expected(patch) if grey else None
-        try:
-            entry = parse_entry(text, expected, form=self._choice.entry_form, grey=grey)
-        except ValueError as error:
-            self._asked = replace(self._asked, objection=f"{error}. Nothing was kept of it.")
+        expected = expected_light(self.facts, self.passing.kind, self.passing.live, self._asked.question.patch)
+        self._asked, entry = self._typist.taken(text, self._asked, expected, self._choice.entry_form)
+        if entry is not None:
+            self.person.answer(entry)
+        else:
             self.changed.emit()
-            return
-        if entry.doubts and entry != self._doubted:
-            self._doubted = entry
-            self._asked = replace(
-                self._asked, objection=f"{'; '.join(entry.doubts)}. Enter again to keep it, or mend it."
-            )
-            self.changed.emit()
-            return
-        self._doubted = None
-        self.person.answer(entry)
-
-    def _expected(self, patch: Patch) -> float | None:
-        """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
-        facts, live = self.facts, self.passing.live
-        white = live.white if live else None
-        if facts is None or white is None or self.passing.kind not in (*GREY_PASSES, PassKind.WHITE):
-            return None
-        wanted = float(target_named(facts.visit.target).grey(patch.percent, white)[1])
-        # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
-        return max(wanted, white / _USUAL_CONTRAST)
 
     def import_file(self, path: Path) -> None:
         """Enter the readings of a file as the pass of this station."""
@@ -354,6 +336,12 @@ class Presenter(QObject):
         if kind is not None:
             self._run(kind, lambda: begin(self.logbook, facts.visit, kind))
 
+    def _put_all_back(self, facts: VisitFacts) -> None:
+        moment = self.ledger.moment(facts)
+        if moment is not None:
+            self.go_to(Station.HAND_OVER)
+            self._run(PassKind.PUT_BACK, lambda: begin_put_back(self.logbook, facts.visit, moment))
+
     def _run(self, kind: PassKind, prepare: Callable[[], PreparedPass]) -> None:
         facts = self.facts
         if facts is None or self.passing.running or self.bench.room.running:
@@ -364,7 +352,6 @@ class Presenter(QObject):
 
     def _on_asked(self, question: Question | None) -> None:
         self._asked = panels.Asked(question) if question is not None else None
-        self._doubted = None
         self.changed.emit()
 
     def _on_ended(self, facts: VisitFacts | None, sentence: str) -> None:

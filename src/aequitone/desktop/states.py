@@ -58,6 +58,16 @@ class Act(Enum):
     LIGHT = "another light"
     VISITS = "visits"
     OPEN_VISIT = "open visit"
+    LEDGER = "controls"
+    MOMENT_EARLIER = "earlier moment"
+    MOMENT_LATER = "later moment"
+    OTHER_EARLIER = "compare with an earlier moment"
+    OTHER_LATER = "compare with a later moment"
+    ONLY_CHANGED = "only what differs"
+    SCOPE_REACH = "what it acts on"
+    SCOPE_SIGNALS = "on which signals"
+    SCOPE_COPIED = "whether it is copied"
+    PUT_ALL_BACK = "put all back"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"
     LINE_LEFT = "line left as it is"
@@ -291,6 +301,32 @@ class LevelsPage:
     across: str = ""
     facts: tuple[tuple[str, str], ...] = ()
     """Figures of the whole, such as contrast, each with its name."""
+
+
+@dataclass(frozen=True)
+class LedgerRow:
+    """A control: what it is, and its settings at two moments in the screen's own words."""
+
+    role: str
+    name: str
+    role_words: str
+    range: str
+    factory: str
+    reach: str
+    copied: str
+    before: str
+    after: str
+    differs: bool
+
+
+@dataclass(frozen=True)
+class LedgerPage:
+    """The controls at two moments; `at` is the row that is looked at."""
+
+    first: str
+    second: str
+    rows: tuple[LedgerRow, ...]
+    at: int = 0
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_pan
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.eye_room import EyeRoom
 from aequitone.desktop.finding import Finding
+from aequitone.desktop.ledger_room import LedgerRoom
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.preparing import Preparing
@@ -25,9 +26,10 @@ class StationPanels:
         eye: EyeRoom,
         reports: Reports,
         finding: Finding,
+        ledger: LedgerRoom,
     ) -> None:
         self._arriving, self._passing, self._preparing = arriving, passing, preparing
-        self._eye, self._reports, self._finding = eye, reports, finding
+        self._eye, self._reports, self._finding, self._ledger = eye, reports, finding, ledger
 
     def panel(
         self, facts: VisitFacts | None, here: Station, asked: panels.Asked | None, message: str
@@ -37,6 +39,8 @@ class StationPanels:
             return self._finding.panel(message)
         if facts is None:
             return panels.arrive(self._arriving.draft, None, message)
+        if self._ledger.open:
+            return self._ledger.panel(facts, message)
         passing = self._passing
         if passing.kind is not None and passing.running:
             station = stages.PASS_STATION[passing.kind]
@@ -51,6 +55,8 @@ class StationPanels:
         if here is Station.PREPARE:
             lines = self._preparing.lines(facts)
             return prepare_panels.panel(facts, lines, self._preparing.here(facts), message)
+        if interrupted is not None and interrupted.kind is PassKind.PUT_BACK and here is Station.HAND_OVER:
+            return panels.interrupted(facts, message)
         if here is Station.HAND_OVER:
             made, busy = self._reports.folder is not None, self._reports.busy
             return hand_over_panels.hand_over(facts, message, made=made, busy=busy)

@@ -8,6 +8,7 @@ from aequitone.desktop.states import (
     ChecklistRow,
     FootState,
     LadderState,
+    LedgerPage,
     LevelsPage,
     PanelState,
     RouteState,
@@ -37,3 +38,4 @@ class View:
     levels: LevelsPage | None = None
     visits: tuple[VisitLine, ...] | None = None
     """The list of visits, where it is open."""
+    ledger: LedgerPage | None = None

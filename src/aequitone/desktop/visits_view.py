@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aequitone.logbook.records import VisitLine
+from aequitone.logbook.records import VisitLine, local_time
 
 _HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
 _ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
@@ -54,7 +54,7 @@ class VisitsView(QWidget):
         self._table.setRowCount(len(lines))
         for i, line in enumerate(lines):
             cells = (
-                f"{line.started:%Y-%m-%d %H:%M}",
+                f"{local_time(line.started):%Y-%m-%d %H:%M}",
                 line.client,
                 line.room,
                 line.screen,

@@ -8,7 +8,7 @@ from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from aequitone.desktop import levels_page
+from aequitone.desktop import ledger_page, levels_page
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
@@ -17,6 +17,7 @@ from aequitone.desktop.checklist_view import ChecklistView
 from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
+from aequitone.desktop.ledger_view import LedgerView
 from aequitone.desktop.panel import MovePanel
 from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of, shown_picture
 from aequitone.desktop.presenter import Presenter
@@ -69,6 +70,7 @@ class MainWindow(QMainWindow):
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
         self._bench = BenchView()
         self._checklist, self._sweeps, self._visits = ChecklistView(), SweepView(), VisitsView()
+        self._ledger = LedgerView()
         self._stack = QStackedWidget()
         pages = (
             self._arrive,
@@ -79,6 +81,7 @@ class MainWindow(QMainWindow):
             self._checklist,
             self._sweeps,
             self._visits,
+            self._ledger,
         )
         for widget in pages:
             self._stack.addWidget(widget)
@@ -106,6 +109,7 @@ class MainWindow(QMainWindow):
         self._checklist.chosen.connect(self.presenter.preparing.go_to)
         self._visits.searched.connect(self.presenter.finding.search)
         self._visits.chosen.connect(self.presenter.finding.choose)
+        self._ledger.chosen.connect(self.presenter.ledger.choose)
         self._bench.chosen.connect(self.presenter.bench.choose)
         self._bench.reference_chosen.connect(self.presenter.bench.choose_reference)
         self._bench.address_typed.connect(self.presenter.bench.add)
@@ -157,13 +161,20 @@ class MainWindow(QMainWindow):
         if view.visits is not None:
             page = self._visits
             self._visits.show_lines(view.visits)
+        if view.ledger is not None:
+            page = self._ledger
+            self._ledger.show_page(view.ledger)
         self._stack.setCurrentWidget(page)
         self._bind(view.panel.keys)
         if view.visits is not None:
             if before is None or before.visits is None:
                 self._visits.focus_search()
+        elif view.ledger is not None and (before is None or before.ledger is None):
+            self._ledger.setFocus()
         elif before is not None and (
-            before.visits is not None or (before.bench is None) is not (view.bench is None)
+            before.visits is not None
+            or (before.ledger is None) is not (view.ledger is None)
+            or (before.bench is None) is not (view.bench is None)
         ):
             self.setFocus()
             if view.here is Station.ARRIVE and view.bench is None:
@@ -203,7 +214,9 @@ class MainWindow(QMainWindow):
                 self._tabled = not self._tabled
                 self.refresh()
             case Act.COPY:
-                if self._view is not None and self._view.levels is not None:
+                if self._view is not None and self._view.ledger is not None:
+                    QGuiApplication.clipboard().setText(ledger_page.as_text(self._view.ledger))
+                elif self._view is not None and self._view.levels is not None:
                     QGuiApplication.clipboard().setText(levels_page.as_text(self._view.levels))
                 elif self._view is not None and self._view.ladder is not None:
                     QGuiApplication.clipboard().setText(as_text(self._view.ladder))

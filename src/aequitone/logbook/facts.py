@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import TypeVar
 
 from aequitone.advice.roles import Role
-from aequitone.logbook.ledger import CheckRecord, DebtRecord
+from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
 from aequitone.logbook.passes import grey_result, levels_result, prepared_result, white_result
 from aequitone.logbook.records import ControlRecord, PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
@@ -46,6 +46,8 @@ class VisitFacts:
     choice: ChoiceState | None = None
     checks: dict[str, CheckRecord] = field(default_factory=dict)
     debts: tuple[DebtRecord, ...] = ()
+    history: tuple[SettingRecord, ...] = ()
+    """Every setting that was noted, oldest first."""
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
 
@@ -70,12 +72,13 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         None,
         None,
     )
+    history = logbook.ledger.history(visit_id)
     with_readings = [record for record in passes if record.readings]
     return VisitFacts(
         visit=visit,
         controls=logbook.controls(visit.screen_id),
-        found_settings=logbook.ledger.at(visit_id, as_found=True),
-        settings=logbook.ledger.at(visit_id),
+        found_settings=standing(history, as_found=True),
+        settings=standing(history),
         passes=passes,
         as_found=_grey(logbook, passes, PassKind.AS_FOUND),
         white=white_value,
@@ -93,6 +96,7 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
         checks=logbook.ledger.checks(visit_id),
         debts=logbook.ledger.debts(visit_id),
+        history=history,
         correction=_correction(logbook, visit.bench.correction_id),
     )
 

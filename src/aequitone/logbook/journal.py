@@ -7,13 +7,14 @@ from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
+from aequitone.logbook.ledger import settle
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
 # Why a control was turned, by the kind of pass.
-_REASONS = {"white": "white balance", "levels": "levels", "choice": "choice of preset"}
+_REASONS = {"white": "white balance", "levels": "levels", "choice": "choice of preset", "put back": "put back"}
 
 
 class PassJournal:
@@ -64,24 +65,22 @@ class PassJournal:
         with Session(self._engine) as session:
             visit_id, ids, kind = self._ledger(session)
         reason = "put back" if move.undoes else _REASONS.get(kind, "turned")
-        self._write(
-            model.Move(
-                pass_id=self._pass_id,
-                seq=seq,
-                elapsed=self._elapsed(),
-                changes=[_change_out(change) for change in move.changes],
-                expected=vars(move.expected) if move.expected else {},
-                undoes=move.undoes,
-            ),
-            *(
-                model.Setting(
-                    visit_id=visit_id, control_id=ids[change.role.value], value=change.to_value, reason=reason
+        # Power is no setting: it is off for one reading and on again.
+        turned = {ids[c.role.value]: c.to_value for c in move.changes if c.role.value in ids}
+        with Session(self._engine) as session, session.begin():
+            session.add(
+                model.Move(
+                    pass_id=self._pass_id,
+                    seq=seq,
+                    elapsed=self._elapsed(),
+                    changes=[_change_out(change) for change in move.changes],
+                    expected=vars(move.expected) if move.expected else {},
+                    undoes=move.undoes,
                 )
-                for change in move.changes
-                # Power is no setting: it is off for one reading and on again.
-                if change.role.value in ids
-            ),
-        )
+            )
+            for control_id, value in turned.items():
+                session.add(model.Setting(visit_id=visit_id, control_id=control_id, value=value, reason=reason))
+                settle(session, visit_id, control_id, value)
 
     def _ledger(self, session: Session) -> tuple[int, dict[str, int], str]:
         """The visit, the numbers of its screen's controls by role, and what the pass is for."""

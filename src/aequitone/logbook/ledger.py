@@ -1,6 +1,6 @@
 """The ledger of a visit: every change of a control, what was switched off and is owed, and what was checked."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -67,6 +67,11 @@ class CheckRecord:
     at: datetime
 
 
+def standing(history: Sequence[SettingRecord], *, as_found: bool = False) -> dict[Role, int]:
+    """What each control stands at in the end, or stood at as found."""
+    return {record.role: record.value for record in history if not as_found or record.reason == AS_FOUND}
+
+
 class Ledger:
     """Of one logbook. Every method opens its own short session; rows are added, never changed, but for answers."""
 
@@ -93,13 +98,9 @@ class Ledger:
                 for setting, control in session.execute(query).tuples()
             )
 
-    def at(self, visit_id: int, moment: datetime | None = None, *, as_found: bool = False) -> dict[Role, int]:
-        """What each control stood at: now, at a moment, or as found."""
-        standing: dict[Role, int] = {}
-        for record in self.history(visit_id):
-            if (moment is None or record.at <= moment) and (not as_found or record.reason == AS_FOUND):
-                standing[record.role] = record.value
-        return standing
+    def at(self, visit_id: int, *, as_found: bool = False) -> dict[Role, int]:
+        """What each control stands at now, or stood at as found."""
+        return standing(self.history(visit_id), as_found=as_found)
 
     # What was switched off
 
@@ -170,6 +171,15 @@ class Ledger:
                 row.key: CheckRecord(row.key, CheckState(row.state), row.detail, row.at)
                 for row in session.scalars(query)
             }
+
+
+def settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
+    """Answer a debt by what was turned: on again once the control stands as it did, open again if it is moved."""
+    for debt in session.scalars(select(model.Debt).filter_by(visit_id=visit_id, control_id=control_id)):
+        if not debt.answer and value == debt.from_value:
+            debt.answer, debt.answered = Answer.ON_AGAIN.value, model.now()
+        elif debt.answer == Answer.ON_AGAIN and value != debt.from_value:
+            debt.answer, debt.answered = "", None
 
 
 def _off_value(session: Session, debt: model.Debt) -> int | None:

@@ -29,6 +29,8 @@ class Client(Base):
     __tablename__ = "client"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(unique=True)
+    archived: Mapped[int] = mapped_column(default=0, server_default="0")
+    """1 for a client who is not listed any more unless asked for."""
 
 
 class Room(Base):
@@ -50,6 +52,8 @@ class Screen(Base):
     hours: Mapped[str] = mapped_column(default="", server_default="")
     firmware: Mapped[str] = mapped_column(default="", server_default="")
     serial: Mapped[str] = mapped_column(default="", server_default="")
+    throw: Mapped[str] = mapped_column(default="", server_default="")
+    gain: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class Input(Base):
@@ -58,6 +62,8 @@ class Input(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     screen_id: Mapped[int] = mapped_column(ForeignKey("screen.id"), index=True)
     name: Mapped[str]
+    device: Mapped[str] = mapped_column(default="", server_default="")
+    """What hangs on it."""
 
 
 class Memory(Base):
@@ -80,6 +86,10 @@ class Control(Base):
     step: Mapped[int]
     factory: Mapped[int | None]
     choices: Mapped[list[Any]]
+    reach: Mapped[str] = mapped_column(default="", server_default="")
+    """With `signals` and `copied`: what it acts on, as a person said; empty for what is usual for its role."""
+    signals: Mapped[str] = mapped_column(default="", server_default="")
+    copied: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class Visit(Base):

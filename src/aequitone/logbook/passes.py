@@ -8,6 +8,7 @@ from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.technology import has_fourth, usual_light
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import plans
+from aequitone.logbook.moments import Moment
 from aequitone.logbook.plans import Plan
 from aequitone.logbook.records import GREY_PASSES, PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.store import Logbook
@@ -16,6 +17,7 @@ from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
 from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.procedures.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
+from aequitone.procedures.putting_back import PutBackPlan, PutBackState, put_back
 from aequitone.procedures.replay import replay
 from aequitone.procedures.room import RoomLight, RoomPlan, room_light
 from aequitone.procedures.runner import Listener, Operator, Runner
@@ -33,7 +35,7 @@ class NotReady(Exception):  # noqa: N818
     """A pass cannot begin yet; the message says what is missing."""
 
 
-Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState
+Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState | PutBackState
 
 _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
     GreyPlan: grey_pass,
@@ -42,6 +44,7 @@ _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
     RoomPlan: room_light,
     ChoicePlan: choose,
     LevelsPlan: levels,
+    PutBackPlan: put_back,
 }
 _OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
     GreyPlan: plans.grey_plan_out,
@@ -50,6 +53,7 @@ _OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
     RoomPlan: plans.room_plan_out,
     ChoicePlan: plans.choice_plan_out,
     LevelsPlan: plans.levels_plan_out,
+    PutBackPlan: plans.put_back_plan_out,
 }
 _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.AS_FOUND: plans.grey_plan_in,
@@ -59,6 +63,7 @@ _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.ROOM: plans.room_plan_in,
     PassKind.CHOICE: plans.choice_plan_in,
     PassKind.LEVELS: plans.levels_plan_in,
+    PassKind.PUT_BACK: plans.put_back_plan_in,
 }
 
 
@@ -77,7 +82,28 @@ class PreparedPass:
 
 def begin(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> PreparedPass:
     """Plan a pass and begin it. Raises NotReady with a sentence."""
-    plan = _planned(logbook, visit, kind)
+    return _begun(logbook, visit, kind, _planned(logbook, visit, kind))
+
+
+def begin_put_back(logbook: Logbook, visit: VisitRecord, moment: Moment) -> PreparedPass:
+    """Begin turning everything back to how it stood at a moment. Raises NotReady where it stands so."""
+    now = logbook.ledger.at(visit.id)
+    off = [
+        control
+        for control in logbook.controls(visit.screen_id)
+        if control.role in now and now[control.role] != moment.settings.get(control.role, now[control.role])
+    ]
+    if not off:
+        raise NotReady(f"Everything stands as it did {moment.name}.")
+    plan = PutBackPlan(
+        tuple(control.state(now[control.role]) for control in off),
+        tuple(moment.settings[control.role] for control in off),
+        moment.name,
+    )
+    return _begun(logbook, visit, PassKind.PUT_BACK, plan)
+
+
+def _begun(logbook: Logbook, visit: VisitRecord, kind: PassKind, plan: Plan) -> PreparedPass:
     return PreparedPass(
         logbook.begin_pass(visit.id, kind, _OUT[type(plan)](plan), asdict(visit.bench)), kind, plan
     )
@@ -193,7 +219,7 @@ def carry_out(
     except WrongSignal as error:
         logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
         raise
-    words = value.words if isinstance(value, WhiteResult | Warmth | RoomLight | ChoiceState) else ""
+    words = value.words if isinstance(value, WhiteResult | Warmth | RoomLight | ChoiceState | PutBackState) else ""
     logbook.end_pass(prepared.pass_id, PassState.DONE, words)
     return value
 

@@ -8,13 +8,14 @@ from aequitone.advice.roles import Role
 from aequitone.procedures.choosing import ChoicePlan
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.levels import LevelsPlan
+from aequitone.procedures.putting_back import PutBackPlan
 from aequitone.procedures.room import RoomPlan
 from aequitone.procedures.warm_up import WarmUpPlan
 from aequitone.procedures.white_balance import WhitePlan
 from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 
-Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan
+Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan | PutBackPlan
 
 
 def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
@@ -127,6 +128,20 @@ def levels_plan_in(kept: dict[str, Any]) -> LevelsPlan:
         kept["light"],
         kept["windows"],
         kept["fourth"],
+    )
+
+
+def put_back_plan_out(plan: PutBackPlan) -> dict[str, Any]:
+    return {
+        "controls": [_control_out(control) for control in plan.controls],
+        "to": list(plan.to),
+        "moment": plan.moment,
+    }
+
+
+def put_back_plan_in(kept: dict[str, Any]) -> PutBackPlan:
+    return PutBackPlan(
+        tuple(_control_in(control) for control in kept["controls"]), tuple(kept["to"]), kept["moment"]
     )
 
 

@@ -1,12 +1,13 @@
 """What the logbook gives out: plain values, safe in any thread."""
 
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.advice.scopes import Scope
 from aequitone.procedures.care import Care, RefreshFields
 from aequitone.signal import Range, SignalFormat
 
@@ -26,8 +27,14 @@ class PassKind(StrEnum):
     CHOICE = "choice"
     AS_FOUND = "as found"
     LEVELS = "levels"
+    PUT_BACK = "put back"
     WHITE = "white"
     PROOF = "proof"
+
+
+def local_time(at: datetime) -> datetime:
+    """A moment of the file, which is in UTC, as the clock on the wall has it."""
+    return at.replace(tzinfo=UTC).astimezone()
 
 
 GREY_PASSES = (PassKind.AS_FOUND, PassKind.PROOF)
@@ -130,6 +137,7 @@ class ControlRecord:
     step: int
     factory: int | None
     choices: tuple[str, ...] = ()
+    scope: Scope = field(default_factory=Scope)
 
     def state(self, value: int) -> ControlState:
         return ControlState(self.role, self.name, self.lowest, self.highest, self.step, value)
@@ -173,6 +181,8 @@ class VisitRecord:
     light: float = 0.0
     """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
     plate: "Plate" = field(default_factory=lambda: Plate())
+    device: str = ""
+    """What hangs on the input."""
 
 
 @dataclass(frozen=True)
@@ -198,6 +208,10 @@ class Plate:
     hours: str = ""
     firmware: str = ""
     serial: str = ""
+    throw: str = ""
+    """Of a projector: lens to screen."""
+    gain: str = ""
+    """Of a projector's screen."""
 
 
 @dataclass(frozen=True)

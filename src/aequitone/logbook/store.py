@@ -1,7 +1,7 @@
 """What can be asked of a logbook and written into it."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, fields
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -9,6 +9,7 @@ from sqlalchemy import Engine, func, or_, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.roles import Role
+from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.ledger import Ledger
@@ -142,7 +143,8 @@ class Logbook:
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             row = session.get_one(model.Screen, screen_id)
-            row.size, row.hours, row.firmware, row.serial = plate.size, plate.hours, plate.firmware, plate.serial
+            for name, words in asdict(plate).items():
+                setattr(row, name, words)
         return self.visit(visit_id)
 
     def close_visit(self, visit_id: int) -> None:
@@ -218,7 +220,8 @@ class Logbook:
                     visit.closed,
                     screen.technology,
                     visit.light,
-                    Plate(screen.size, screen.hours, screen.firmware, screen.serial),
+                    Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
+                    input_.device,
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]
@@ -228,6 +231,8 @@ class Logbook:
     def controls(self, screen_id: int) -> tuple[ControlRecord, ...]:
         """The menu of a screen, in the order it was noted."""
         with Session(self._engine) as session:
+            screen = session.get(model.Screen, screen_id)
+            technology = screen.technology if screen else ""
             query = select(model.Control).where(model.Control.screen_id == screen_id).order_by(model.Control.id)
             return tuple(
                 ControlRecord(
@@ -239,9 +244,16 @@ class Logbook:
                     row.step,
                     row.factory,
                     tuple(row.choices),
+                    _scope(row, technology),
                 )
                 for row in session.scalars(query)
             )
+
+    def note_scope(self, control_id: int, scope: Scope) -> None:
+        """Note what a control acts on."""
+        with Session(self._engine) as session, session.begin():
+            row = session.get_one(model.Control, control_id)
+            row.reach, row.signals, row.copied = scope.reach.value, scope.signals.value, scope.copied.value
 
     # Passes
 
@@ -319,6 +331,12 @@ def _found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
         session.add(row)
         session.flush()
     return row
+
+
+def _scope(row: model.Control, technology: str) -> Scope:
+    if not row.reach:
+        return usual_scope(Role(row.role), technology)
+    return Scope(Reach(row.reach), Signals(row.signals), Copied(row.copied))
 
 
 def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:

@@ -1,0 +1,25 @@
+"""What controls act on, what hangs on inputs, projectors' throw and gain, and clients put away"""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0004"
+down_revision = "0003"
+branch_labels = None
+depends_on = None
+
+_WORDS = {"control": ("reach", "signals", "copied"), "input": ("device",), "screen": ("throw", "gain")}
+
+
+def upgrade() -> None:
+    for table, names in _WORDS.items():
+        for name in names:
+            op.add_column(table, sa.Column(name, sa.String(), nullable=False, server_default=""))
+    op.add_column("client", sa.Column("archived", sa.Integer(), nullable=False, server_default="0"))
+
+
+def downgrade() -> None:
+    for table, names in (_WORDS | {"client": ("archived",)}).items():
+        with op.batch_alter_table(table, schema=None) as batch_op:
+            for name in names:
+                batch_op.drop_column(name)
