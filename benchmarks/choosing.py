@@ -48,14 +48,16 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
     part = next((c for c in bench.screen.controls() if c.role == role), None)
     if part is None:
         return None
-    bench.screen.quieten()
+    primaries = role is Role.PICTURE_MODE
+    if not primaries:
+        # A mode is chosen before anything is switched off in it; a preset after.
+        bench.screen.quieten()
     control = control_of(part)
     values = tuple(range(part.lowest, part.highest + 1))
     target = target_named(scenario.visit.target)
     names = tuple(control.shown(value) for value in values)
     now = bench.screen.settings()[role]
-    primaries = role is Role.PICTURE_MODE
-    plan = ChoicePlan(target, scenario.source.format, control.state(now), values, names, primaries)
+    plan = ChoicePlan(target, scenario.source.format, control.state(now), values, names, primaries, once=primaries)
     care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
     state = Runner(bench.bench(), MemoryJournal(), NobodyThere(), care=care).run(choose(plan))
     truth = {value: true_score(bench, target, role, value, primaries) for value in values}

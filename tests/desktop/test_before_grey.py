@@ -1,5 +1,6 @@
 """What comes before grey, by keys: from nothing to levels done, by meter and by eye, and what is owed."""
 
+import threading
 from collections.abc import Callable
 
 import pytest
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 from tests.conftest import answer_checklist
 
 from aequitone.advice.roles import Role
+from aequitone.advice.scopes import Reach
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Mark, Station
 from aequitone.desktop.window import MainWindow
@@ -84,7 +86,11 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     assert ("dangerous voltage" in cautions) is (scenario == "family-tube")
     driver.prepare()
     driver.wait_for_station(Station.AS_FOUND)
-    assert all(row.mark is Mark.DONE for row in _checklist(window))
+    marks = {row.title: row.mark for row in _checklist(window)}
+    # Going on from what is there is the answer of someone who only presses Enter.
+    assert {title for title, mark in marks.items() if mark is not Mark.DONE} == {
+        "Reset to factory, if your school says so"
+    }
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
     driver.press_for(Act.NEXT_STATION)
@@ -168,6 +174,33 @@ def _owed(window: MainWindow) -> list:
     facts = window.presenter.facts
     assert facts is not None
     return [debt for debt in facts.debts if debt.answer is None]
+
+
+def test_a_reset_is_no_accident_and_can_be_put_back(
+    logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    found = logbook.ledger.at(owing.id)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+2")
+    assert presenter.facts is not None
+    while (
+        presenter.preparing.lines(presenter.facts)[presenter.preparing.here(presenter.facts)].line.key != "reset"
+    ):
+        driver.press_for(Act.LINE_DOWN)
+    assert next(hint for hint in presenter.view().panel.keys if hint.main).act is Act.LINE_LEFT
+    driver.press_for(Act.LINE_DONE)
+    driver.wait(lambda: "reset" in presenter.facts.checks, "the reset")
+    factory = {c.role: c.factory for c in presenter.facts.controls if c.scope.reach is Reach.MEMORY}
+    assert {role: presenter.facts.settings[role] for role in factory} == factory
+    standins = presenter._benches.bench(owing.bench).standins
+    assert standins is not None
+    assert {role: standins.screen.settings()[role] for role in factory} == factory
+    driver.press("Ctrl+7")
+    driver.press_for(Act.LEDGER)
+    driver.press_for(Act.PUT_ALL_BACK)
+    driver.wait_for_pass()
+    assert logbook.ledger.at(owing.id) == found
 
 
 def test_lines_are_left_passed_over_and_taken_back(
@@ -442,13 +475,17 @@ def test_leaving_by_eye_while_a_turn_fails_is_no_error(
     driver.press_for(Act.BY_EYE)
     driver.press_for(Act.ANSWER_1)
 
+    left = threading.Event()
+
     def gone(choice: object, settings: object) -> None:
+        left.wait(20.0)
         raise InstrumentError("Screen link", "it does not answer")
 
     monkeypatch.setattr(presenter._benches, "turn", gone)
     before = logbook.ledger.history(visit.id)
     driver.press_for(Act.ANSWER_3)
     driver.press("Esc")
+    left.set()
     driver.wait(lambda: "does not answer" in presenter.view().panel.sentence, "the sentence")
     assert "What was noted before is kept" in presenter.view().panel.sentence
     assert not presenter.eye.open

@@ -94,7 +94,12 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
     logbook.ledger.switch_off(visit.id, control.id, 1, 0)
     facts = load_facts(logbook, visit.id)
     asked = hand_over_panels.hand_over(facts, "", made=False, busy=False)
-    assert [hint.act for hint in asked.keys] == [Act.DEBT_ON_AGAIN, Act.DEBT_LEAVE_OFF, Act.DEBT_CLIENT]
+    assert [hint.act for hint in asked.keys] == [
+        Act.DEBT_ON_AGAIN,
+        Act.DEBT_LEAVE_OFF,
+        Act.DEBT_CLIENT,
+        Act.LEDGER,
+    ]
     assert asked.lines[0].label == "Eco mode"
     logbook.ledger.answer(facts.debts[0].id, Answer.CLIENT)
     facts = load_facts(logbook, visit.id)

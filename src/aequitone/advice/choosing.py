@@ -14,6 +14,8 @@ from aequitone.colorimetry.spaces import uv_from_xyz
 
 LEVELS = (100.0, 80.0, 60.0, 40.0, 20.0)
 _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
+# A gain of less, in thousandths of u'v', is no reason to leave the setting that was found.
+_NO_REASON = 0.1
 # u'v' distances are told in thousandths.
 _SCALE = 1000.0
 
@@ -66,9 +68,16 @@ def judged(track: Track, white: Array, primaries: Array | None = None) -> Judged
     return Judged(track, even, wander, gamut, score, _spread(track))
 
 
-def ranked(tracks: Sequence[Track], white: Array, primaries: Array | None = None) -> tuple[Judged, ...]:
-    """The tracks, best first."""
-    return tuple(sorted((judged(t, white, primaries) for t in tracks), key=lambda each: each.score))
+def ranked(
+    tracks: Sequence[Track], white: Array, primaries: Array | None = None, found: int | None = None
+) -> tuple[Judged, ...]:
+    """The tracks, best first; the one that was `found` on stays where leaving it would bring nothing."""
+    order = sorted((judged(t, white, primaries) for t in tracks), key=lambda each: each.score)
+    here = next((each for each in order if each.track.value == found), None)
+    if here is not None and here.score - order[0].score < _NO_REASON:
+        order.remove(here)
+        order.insert(0, here)
+    return tuple(order)
 
 
 def why(order: Sequence[Judged]) -> str:
@@ -77,8 +86,8 @@ def why(order: Sequence[Judged]) -> str:
     if len(order) == 1:
         return f"{best.words}."
     second = order[1]
-    gap, noise = second.score - best.score, float(np.hypot(best.sd, second.sd))
-    if gap < 2.0 * noise:
+    noise = float(np.hypot(best.sd, second.sd))
+    if abs(second.score - best.score) < max(2.0 * noise, _NO_REASON):
         return f"{best.track.name} and {second.track.name} cannot be told apart by these readings: {best.words}."
     reasons = []
     if best.wander < second.wander - noise:

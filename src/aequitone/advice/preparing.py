@@ -17,6 +17,8 @@ class Way(Enum):
     """A reading says it."""
     SWITCH = "switch"
     """A control is switched off, and owed."""
+    RESET = "reset"
+    """The memory goes back to the factory's settings."""
 
 
 @dataclass(frozen=True)
@@ -35,7 +37,7 @@ class Line:
     caution: str = ""
 
 
-WARM_UP, ROOM, CHOICE = "warm-up", "room", "choice"
+WARM_UP, ROOM, CHOICE, MODE, RESET = "warm-up", "room", "choice", "mode", "reset"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
@@ -60,14 +62,18 @@ def checklist(
     """The lines for a screen whose menu has these roles; `metered`: a meter reads without being typed in."""
     projector = kind_of(technology) == "projector"
     tube = technology == "crt"
-    lines = [_cautions(technology, projector=projector, tube=tube), _source(), _range()]
+    lines = [_cautions(technology, projector=projector, tube=tube), _firmware(), _source(), _range()]
     if projector:
         lines += [_placing(), _focus()]
     lines += [_geometry(tube=tube)]
+    lines += [_meter(technology, projector=projector, tube=tube, contact=contact)]
+    if Role.PICTURE_MODE in menu:
+        lines.append(_mode(metered=metered))
+    # Of the memory that is worked in, so it is chosen first: another brings what acts by itself along again.
+    lines.append(_reset())
     lines += [_off(role) for role in FEATURES if role in menu]
     if Role.KEYSTONE in menu:
         lines.append(_keystone())
-    lines += [_meter(technology, projector=projector, tube=tube, contact=contact)]
     if metered:
         lines += [_warm_up(), _room()]
     else:
@@ -108,6 +114,37 @@ def _cautions(technology: str, *, projector: bool, tube: bool) -> Line:
         "Defer to local codes and licensed practice.",
         "Read them; a full white field in HDR is dazzling in a dark room.",
         caution=told,
+    )
+
+
+def _firmware() -> Line:
+    return Line(
+        "firmware",
+        "The firmware is current",
+        "An update moves settings, and one that comes next month would move these.",
+        "Look in the information menu; after an update, note the controls at Arrive anew.",
+    )
+
+
+def _mode(*, metered: bool) -> Line:
+    how = "Each is read from dark to light with its primaries; take out those whose controls are greyed out."
+    return Line(
+        MODE,
+        "The picture mode to start from",
+        "Names mean little. The closest to the target on grey with the wanted primaries wins.",
+        how if metered else "Of those whose controls are not greyed out, the one with the calmest colours.",
+        Way.MEASURE if metered else Way.LOOK,
+        picture="" if metered else "everyday",
+    )
+
+
+def _reset() -> Line:
+    return Line(
+        RESET,
+        "Reset to factory, if your school says so",
+        "A reset begins from what the maker knows; going on from what is good keeps an earlier owner's care.",
+        "As found stays noted, and the ledger can put everything back.",
+        Way.RESET,
     )
 
 

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from aequitone.advice.preparing import CHOICE, ROOM, WARM_UP, Line, Way, checklist
+from aequitone.advice.preparing import CHOICE, MODE, ROOM, WARM_UP, Line, Way, checklist
+from aequitone.advice.roles import Role
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, ChecklistRow, KeyHint, Mark, PanelState, ReadingFigure
 from aequitone.logbook import PassKind
@@ -12,7 +13,7 @@ from aequitone.procedures.choosing import ChoiceState
 from aequitone.procedures.putting_back import PutBackState
 from aequitone.procedures.warm_up import Warmth
 
-MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE}
+MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE, MODE: PassKind.MODE}
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
 _MOVE_KEYS = (KeyHint("Up", "line above", Act.LINE_UP), KeyHint("Down", "line below", Act.LINE_DOWN))
 _VIEW = KeyHint("D", "darken", Act.DARKEN)
@@ -48,8 +49,9 @@ def _standing(facts: VisitFacts, line: Line) -> Standing:
         return Standing(line, Mark.DONE if facts.warmth.settled else Mark.OPEN, facts.warmth.words)
     if line.key == ROOM and facts.room is not None:
         return Standing(line, Mark.DONE if facts.room.dark else Mark.OPEN, facts.room.words)
-    if line.key == CHOICE and facts.choice is not None and facts.choice.order:
-        return Standing(line, Mark.DONE, facts.choice.words or "stopped, and put back")
+    chosen = {CHOICE: facts.choice, MODE: facts.mode}.get(line.key)
+    if chosen is not None and chosen.order:
+        return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
     if line.role is not None:
         if any(debt.role is line.role for debt in facts.debts):
             return Standing(line, Mark.DONE, "switched off; owed")
@@ -73,7 +75,10 @@ def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: st
     keys = [_main_key(facts, line)]
     if keys[0].act is Act.GO_ON:
         keys.append(KeyHint("X", "set this pass aside", Act.SET_ASIDE))
-    if standing.mark is Mark.OPEN:
+    if standing.mark is Mark.OPEN and line.way is Way.RESET:
+        by_link = facts.visit.bench.link != "by hand"
+        keys.append(KeyHint("F", "reset to factory" if by_link else "it is reset now", Act.LINE_DONE))
+    elif standing.mark is Mark.OPEN:
         keys.append(KeyHint("N", "does not apply", Act.LINE_NOT_HERE))
         keys.append(KeyHint("L", "leave it as it is", Act.LINE_LEFT))
     elif line.key in facts.checks:
@@ -112,6 +117,9 @@ def _main_key(facts: VisitFacts, line: Line) -> KeyHint:
         if interrupted:
             return KeyHint("Enter", "go on measuring", Act.GO_ON, main=True)
         return KeyHint("Enter", "measure", Act.BEGIN, main=True)
+    if line.way is Way.RESET:
+        # Nobody who only presses Enter shall lose an earlier owner's care.
+        return KeyHint("Enter", "leave it, go on", Act.LINE_LEFT, main=True)
     if line.way is Way.SWITCH:
         by_link = facts.visit.bench.link != "by hand"
         return KeyHint("Enter", "switch it off" if by_link else "it is off now", Act.LINE_DONE, main=True)
@@ -149,12 +157,14 @@ def measuring(
         PassKind.WARM_UP: "Warm-up",
         PassKind.ROOM: "The room",
         PassKind.CHOICE: "Presets",
+        PassKind.MODE: "Modes",
         PassKind.PUT_BACK: "Putting back",
     }
     sentence = {
         PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
         PassKind.ROOM: "The screen is off for one reading.",
         PassKind.CHOICE: "Each preset is read from dark to light.",
+        PassKind.MODE: "Each picture mode is read from dark to light, and its primaries.",
         PassKind.PUT_BACK: "Every control goes back to where it stood.",
     }[kind]
     if isinstance(value, Warmth):
@@ -179,11 +189,11 @@ def measuring(
     )
 
 
-def turning(question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
+def turning(facts: VisitFacts, question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
     """A person is to turn something while a line, or levels, are measured."""
     (change,) = question.move.changes
     words = value.words if isinstance(value, ChoiceState | PutBackState) and value.words else ""
-    lines: tuple[BigLine, ...] = (BigLine(change.name, f"to {change.to_value}"),)
+    lines: tuple[BigLine, ...] = (BigLine(change.name, f"to {_setting(facts, change.role, change.to_value)}"),)
     if change.role.value == "power":
         lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))
     return PanelState(
@@ -200,3 +210,9 @@ def turning(question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> Pan
             _VIEW,
         ),
     )
+
+
+def _setting(facts: VisitFacts, role: Role, value: int) -> str:
+    """A setting in the screen's own words."""
+    control = next((control for control in facts.controls if control.role is role), None)
+    return control.shown(value) if control is not None else str(value)

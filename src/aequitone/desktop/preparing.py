@@ -5,13 +5,14 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, Signal
 
 from aequitone.advice.preparing import Way
+from aequitone.advice.scopes import Reach
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.prepare_panels import MEASURED, Standing, standings
 from aequitone.desktop.states import Act, Mark
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.ledger import CheckState
+from aequitone.logbook.ledger import RESET_REASON, CheckState
 
 ACTS = (Act.LINE_DONE, Act.LINE_NOT_HERE, Act.LINE_LEFT, Act.LINE_UNDO, Act.LINE_UP, Act.LINE_DOWN)
 _STATES = {Act.LINE_DONE: CheckState.DONE, Act.LINE_NOT_HERE: CheckState.NOT_HERE, Act.LINE_LEFT: CheckState.LEFT}
@@ -76,6 +77,8 @@ class Preparing(QObject):
             self._write(facts, lambda: ledger.uncheck(visit.id, line.key))
         elif act is Act.LINE_DONE and line.way is Way.SWITCH and standing.mark is Mark.OPEN:
             self._write(facts, lambda: self._switch_off(facts, standing))
+        elif act is Act.LINE_DONE and line.way is Way.RESET and standing.mark is Mark.OPEN:
+            self._write(facts, lambda: self._reset(facts, line.key))
         elif act is Act.LINE_DONE and line.way is Way.MEASURE:
             return
         else:
@@ -95,6 +98,19 @@ class Preparing(QObject):
         self._logbook.ledger.switch_off(
             facts.visit.id, control.id, control.highest if found is None else found, control.lowest
         )
+
+    def _reset(self, facts: VisitFacts, key: str) -> None:
+        """Turn the memory's own controls to the factory's settings, by link where there is one; at the desk."""
+        own = [control for control in facts.controls if control.scope.reach is Reach.MEMORY]
+        to = {c: c.factory for c in own if c.factory is not None and c.role in facts.settings}
+        turned = {c: value for c, value in to.items() if facts.settings[c.role] != value}
+        self._benches.turn(facts.visit.bench, {c.role: value for c, value in to.items()})
+        ledger = self._logbook.ledger
+        ledger.note(facts.visit.id, {c.id: value for c, value in turned.items()}, RESET_REASON)
+        detail = f"{len(turned)} turned" if turned else "it stood so already"
+        if unknown := len(own) - len(to):
+            detail += f"; {unknown} of unknown factory value left"
+        ledger.check(facts.visit.id, key, CheckState.DONE, detail)
 
     def _write(self, facts: VisitFacts, work: Callable[[], None]) -> None:
         self._busy = True

@@ -84,7 +84,7 @@ class StationPanels:
             extra = panels.bench_keys(facts)
             if kind is PassKind.LEVELS:
                 return levels_page.moving(asked.question, levels_page.levels_of(value), extra)
-            return prepare_panels.turning(asked.question, value, extra)
+            return prepare_panels.turning(facts, asked.question, value, extra)
         shown, reading = (live.shown, live.reading) if live else ("Beginning", None)
         paused, turned = (live.paused, live.turned) if live else (False, None)
         if kind is PassKind.LEVELS:

@@ -44,6 +44,7 @@ class VisitFacts:
     warmth: Warmth | None = None
     room: RoomLight | None = None
     choice: ChoiceState | None = None
+    mode: ChoiceState | None = None
     checks: dict[str, CheckRecord] = field(default_factory=dict)
     debts: tuple[DebtRecord, ...] = ()
     history: tuple[SettingRecord, ...] = ()
@@ -94,6 +95,7 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         warmth=_prepared(logbook, passes, PassKind.WARM_UP, Warmth),
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
+        mode=_prepared(logbook, passes, PassKind.MODE, ChoiceState),
         checks=logbook.ledger.checks(visit_id),
         debts=logbook.ledger.debts(visit_id),
         history=history,

@@ -7,14 +7,20 @@ from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
-from aequitone.logbook.ledger import settle
+from aequitone.logbook.ledger import add_setting, settle
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
 # Why a control was turned, by the kind of pass.
-_REASONS = {"white": "white balance", "levels": "levels", "choice": "choice of preset", "put back": "put back"}
+_REASONS = {
+    "white": "white balance",
+    "levels": "levels",
+    "choice": "choice of preset",
+    "mode": "choice of mode",
+    "put back": "put back",
+}
 
 
 class PassJournal:
@@ -79,7 +85,7 @@ class PassJournal:
                 )
             )
             for control_id, value in turned.items():
-                session.add(model.Setting(visit_id=visit_id, control_id=control_id, value=value, reason=reason))
+                add_setting(session, visit_id, control_id, value, reason)
                 settle(session, visit_id, control_id, value)
 
     def _ledger(self, session: Session) -> tuple[int, dict[str, int], str]:

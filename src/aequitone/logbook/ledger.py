@@ -12,7 +12,7 @@ from aequitone.advice.roles import Role
 from aequitone.logbook import model
 
 AS_FOUND = "as found"
-PREPARED, ON_AGAIN = "switched off", "on again"
+PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"
 
 
 class Answer(StrEnum):
@@ -83,15 +83,19 @@ class Ledger:
     def note(self, visit_id: int, values: Mapping[int, int], reason: str) -> None:
         """Add settings, by control number."""
         with Session(self._engine) as session, session.begin():
-            session.add_all(
-                model.Setting(visit_id=visit_id, control_id=control, value=value, reason=reason)
-                for control, value in values.items()
-            )
+            for control, value in values.items():
+                add_setting(session, visit_id, control, value, reason)
 
     def history(self, visit_id: int) -> tuple[SettingRecord, ...]:
-        """Every setting of a visit, oldest first."""
-        S, C = model.Setting, model.Control
-        query = select(S, C).join(C, S.control_id == C.id).where(S.visit_id == visit_id).order_by(S.id)
+        """Every setting of a visit in the memory that is worked in now, oldest first."""
+        S, C, V = model.Setting, model.Control, model.Visit
+        query = (
+            select(S, C)
+            .join(C, S.control_id == C.id)
+            .join(V, S.visit_id == V.id)
+            .where(S.visit_id == visit_id, S.memory_id.in_((0, V.memory_id)))
+            .order_by(S.id)
+        )
         with Session(self._engine) as session:
             return tuple(
                 SettingRecord(Role(control.role), control.name, setting.value, setting.reason, setting.at)
@@ -107,7 +111,7 @@ class Ledger:
     def switch_off(self, visit_id: int, control_id: int, from_value: int, to: int) -> None:
         """Note that something was switched off: the setting and the debt in one commit."""
         with Session(self._engine) as session, session.begin():
-            session.add(model.Setting(visit_id=visit_id, control_id=control_id, value=to, reason=PREPARED))
+            add_setting(session, visit_id, control_id, to, PREPARED)
             session.add(model.Debt(visit_id=visit_id, control_id=control_id, from_value=from_value))
 
     def debts(self, visit_id: int) -> tuple[DebtRecord, ...]:
@@ -137,9 +141,7 @@ class Ledger:
             if again and answer is not Answer.ON_AGAIN:
                 to, reason = _off_value(session, debt), PREPARED
             if to is not None:
-                session.add(
-                    model.Setting(visit_id=debt.visit_id, control_id=debt.control_id, value=to, reason=reason)
-                )
+                add_setting(session, debt.visit_id, debt.control_id, to, reason)
 
     def require_answers(self, visit_id: int) -> None:
         """Raise OpenDebts where something that was switched off has no answer."""
@@ -171,6 +173,14 @@ class Ledger:
                 row.key: CheckRecord(row.key, CheckState(row.state), row.detail, row.at)
                 for row in session.scalars(query)
             }
+
+
+def add_setting(session: Session, visit_id: int, control_id: int, value: int, reason: str) -> None:
+    """Add a setting of the memory that the visit works in."""
+    memory_id = session.get_one(model.Visit, visit_id).memory_id
+    session.add(
+        model.Setting(visit_id=visit_id, control_id=control_id, memory_id=memory_id, value=value, reason=reason)
+    )
 
 
 def settle(session: Session, visit_id: int, control_id: int, value: int) -> None:

@@ -112,6 +112,8 @@ class Setting(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
     control_id: Mapped[int] = mapped_column(ForeignKey("control.id"), index=True)
+    memory_id: Mapped[int] = mapped_column(default=0, server_default="0")
+    """The memory it holds in; 0 in rows from before memories could change within a visit."""
     value: Mapped[int]
     reason: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)

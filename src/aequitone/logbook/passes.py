@@ -8,6 +8,7 @@ from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.technology import has_fourth, usual_light
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import plans
+from aequitone.logbook.ledger import AS_FOUND
 from aequitone.logbook.moments import Moment
 from aequitone.logbook.plans import Plan
 from aequitone.logbook.records import GREY_PASSES, PassKind, PassRecord, PassState, VisitRecord
@@ -62,6 +63,7 @@ _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.WARM_UP: plans.warm_up_plan_in,
     PassKind.ROOM: plans.room_plan_in,
     PassKind.CHOICE: plans.choice_plan_in,
+    PassKind.MODE: plans.choice_plan_in,
     PassKind.LEVELS: plans.levels_plan_in,
     PassKind.PUT_BACK: plans.put_back_plan_in,
 }
@@ -118,26 +120,43 @@ def _planned(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> Plan:
         case PassKind.ROOM:
             return RoomPlan(visit.bench.format)
         case PassKind.CHOICE:
-            return _choice_plan(logbook, visit)
+            return _choice_plan(logbook, visit, Role.TEMPERATURE)
+        case PassKind.MODE:
+            _require_untouched(logbook, visit)
+            return _choice_plan(logbook, visit, Role.PICTURE_MODE)
         case PassKind.LEVELS:
             return _levels_plan(logbook, visit)
     return grey_plan(visit, kind)
 
 
-def _choice_plan(logbook: Logbook, visit: VisitRecord) -> ChoicePlan:
-    control = next((c for c in logbook.controls(visit.screen_id) if c.role is Role.TEMPERATURE), None)
+def _require_untouched(logbook: Logbook, visit: VisitRecord) -> None:
+    """Another mode has settings of its own: nothing may have been done to this one yet."""
+    if logbook.latest_done(visit.id, PassKind.AS_FOUND):
+        raise NotReady("Grey as found was read in this picture mode; begin another visit for another mode.")
+    owed = [debt.name for debt in logbook.ledger.debts(visit.id) if debt.answer is None]
+    if owed:
+        raise NotReady(
+            f"{', '.join(owed)} switched off in this picture mode. Put it back first (Ctrl+K), so that nothing "
+            "is left behind in a mode that is not used."
+        )
+
+
+def _choice_plan(logbook: Logbook, visit: VisitRecord, role: Role) -> ChoicePlan:
+    control = next((c for c in logbook.controls(visit.screen_id) if c.role is role), None)
     values = logbook.ledger.at(visit.id)
-    if control is None or Role.TEMPERATURE not in values:
-        raise NotReady("Note the colour temperature preset and where it stands at Arrive first.")
+    if control is None or role not in values:
+        raise NotReady(f"Note the {ROLE_WORDS[role]} and where it stands at Arrive first.")
     settings = tuple(range(control.lowest, control.highest + 1, control.step))
     if not 2 <= len(settings) <= _MOST_PRESETS:
         raise NotReady(f"{control.name} has {len(settings)} settings: it is no preset to choose among.")
     return ChoicePlan(
         target_named(visit.target),
         visit.bench.format,
-        control.state(values[Role.TEMPERATURE]),
+        control.state(values[role]),
         settings,
         tuple(control.shown(setting) for setting in settings),
+        primaries=role is Role.PICTURE_MODE,
+        once=role is Role.PICTURE_MODE,
     )
 
 
@@ -219,9 +238,27 @@ def carry_out(
     except WrongSignal as error:
         logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
         raise
+    if prepared.kind is PassKind.MODE and isinstance(value, ChoiceState):
+        _work_in(logbook, prepared, value, bench)
     words = value.words if isinstance(value, WhiteResult | Warmth | RoomLight | ChoiceState | PutBackState) else ""
     logbook.end_pass(prepared.pass_id, PassState.DONE, words)
     return value
+
+
+def _work_in(logbook: Logbook, prepared: PreparedPass, chosen: ChoiceState, bench: Bench) -> None:
+    """Go on in the mode that was chosen; by link its settings are noted as found, otherwise a person does it."""
+    visit = logbook.visit(logbook.visit_of_pass(prepared.pass_id))
+    assert isinstance(prepared.plan, ChoicePlan)
+    if chosen.control.value == prepared.plan.control.value:
+        return
+    names = dict(zip(prepared.plan.values, prepared.plan.names, strict=True))
+    logbook.work_in(visit.id, names[chosen.control.value])
+    ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
+    told = bench.link.values() if bench.link is not None else {}
+    found = {Role(role): value for role, value in told.items() if role in ids} | {
+        Role.PICTURE_MODE: chosen.control.value
+    }
+    logbook.ledger.note(visit.id, {ids[role]: value for role, value in found.items()}, AS_FOUND)
 
 
 def grey_result(logbook: Logbook, record: PassRecord) -> GreyPass | None:

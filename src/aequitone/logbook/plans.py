@@ -95,6 +95,7 @@ def choice_plan_out(plan: ChoicePlan) -> dict[str, Any]:
         "values": list(plan.values),
         "names": list(plan.names),
         "primaries": plan.primaries,
+        "once": plan.once,
     }
 
 
@@ -106,6 +107,7 @@ def choice_plan_in(kept: dict[str, Any]) -> ChoicePlan:
         tuple(kept["values"]),
         tuple(kept["names"]),
         kept["primaries"],
+        kept.get("once", False),
     )
 
 

@@ -25,6 +25,7 @@ class PassKind(StrEnum):
     WARM_UP = "warm-up"
     ROOM = "room"
     CHOICE = "choice"
+    MODE = "mode"
     AS_FOUND = "as found"
     LEVELS = "levels"
     PUT_BACK = "put back"

@@ -138,6 +138,14 @@ class Logbook:
             session.get_one(model.Visit, visit_id).light = light
         return self.visit(visit_id)
 
+    def work_in(self, visit_id: int, memory: str) -> VisitRecord:
+        """Go on in another memory of the same input: what was noted of the one before stays, out of sight."""
+        with Session(self._engine) as session, session.begin():
+            visit = session.get_one(model.Visit, visit_id)
+            before = session.get_one(model.Memory, visit.memory_id)
+            visit.memory_id = _found_or_made(session, model.Memory, input_id=before.input_id, name=memory).id
+        return self.visit(visit_id)
+
     def note_plate(self, visit_id: int, plate: Plate) -> VisitRecord:
         """Note what stands on the screen's plate."""
         screen_id = self.visit(visit_id).screen_id
@@ -273,6 +281,11 @@ class Logbook:
         with Session(self._engine) as session, session.begin():
             row = session.get_one(model.Pass, pass_id)
             row.state, row.outcome, row.ended = state.value, outcome, model.now()
+
+    def visit_of_pass(self, pass_id: int) -> int:
+        """The number of the visit that a pass belongs to."""
+        with Session(self._engine) as session:
+            return session.get_one(model.Pass, pass_id).visit_id
 
     def passes(self, visit_id: int) -> list[PassRecord]:
         """The passes of a visit, oldest first."""

@@ -27,6 +27,8 @@ from aequitone.signal import SignalFormat, colour_patch, grey_patch
 
 _PRIMARIES = (("red", (100.0, 0.0, 0.0)), ("green", (0.0, 100.0, 0.0)), ("blue", (0.0, 0.0, 100.0)))
 _WANTED_DE = 0.05
+# A reading that is taken once is made longer, as nothing confirms it.
+_SINGLE = 0.4
 _UNKNOWN_LIGHT, _ROUGH = 50.0, 0.004
 
 
@@ -41,6 +43,8 @@ class ChoicePlan:
     names: tuple[str, ...]
     primaries: bool = False
     """Whether red, green and blue are read too: modes differ in them, temperature presets hardly."""
+    once: bool = False
+    """Take each reading as it comes: what acts by itself is still on and moves the light, but not its colour."""
 
     def __post_init__(self) -> None:
         if len(self.values) != len(self.names) or not self.values:
@@ -109,7 +113,7 @@ def _back(plan: ChoicePlan, control: ControlState, tracks: list[Track], to: int)
 
 def _state(plan: ChoicePlan, control: ControlState, tracks: list[Track]) -> ChoiceState:
     primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
-    return ChoiceState(control, ranked(tracks, np.asarray(plan.target.white.xyz()), primaries))
+    return ChoiceState(control, ranked(tracks, np.asarray(plan.target.white.xyz()), primaries, plan.control.value))
 
 
 def _track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
@@ -119,17 +123,21 @@ def _track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
         white = readings[0].Y if readings else _UNKNOWN_LIGHT
         expected = float(plan.target.grey(percent, max(white, 1e-3))[1])
         policy = (
-            policy_for(expected, max(white, 1e-3), _WANTED_DE) if readings else ReadPolicy(0.001 * _UNKNOWN_LIGHT)
+            policy_for(expected, max(white, 1e-3), _WANTED_DE * (_SINGLE if plan.once else 1.0))
+            if readings
+            else ReadPolicy(0.001 * _UNKNOWN_LIGHT)
         )
         yield Show(patch)
-        readings.append((yield Read(patch, policy, Purpose.SWEEP)))
+        readings.append((yield Read(patch, policy, Purpose.SWEEP, once=plan.once)))
     primaries: Array | None = None
     if plan.primaries:
         rows = []
         for colour, percents in _PRIMARIES:
             patch = colour_patch(colour, percents, plan.format)
             yield Show(patch)
-            reading: Reading = yield Read(patch, ReadPolicy(_ROUGH * readings[0].Y), Purpose.SWEEP)
+            reading: Reading = yield Read(
+                patch, ReadPolicy(_ROUGH * max(readings[0].Y, 1e-3)), Purpose.SWEEP, once=plan.once
+            )
             rows.append(reading.xyz)
         primaries = np.array(rows)
     return Track(
