@@ -47,6 +47,8 @@ class Draft:
     bench: BenchChoice = field(default_factory=BenchChoice)
     controls: tuple[ControlDraft, ...] = ()
     plate: Plate = field(default_factory=Plate)
+    device: str = ""
+    """What hangs on the input."""
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
         visit.bench,
         tuple(rows),
         visit.plate,
+        visit.device,
     )
 
 
@@ -146,6 +149,7 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
         draft.bench,
         tuple(rows),
         draft.plate,
+        draft.device,
     )
 
 

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.templates import kind_of
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
 from aequitone.desktop.forms import label_of, let_shrink, place
@@ -32,7 +33,14 @@ from aequitone.standins.shipped import shipped_scenarios
 
 _HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
 _WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
-_PLATE = {"size": "size", "hours": "hours run", "firmware": "firmware", "serial": "serial number"}
+_PLATE = {
+    "size": "size",
+    "hours": "hours",
+    "firmware": "firmware",
+    "serial": "serial number",
+    "throw": "throw",
+    "gain": "gain",
+}
 _STANDIN, _LINE = "stand-in", "instrument"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
 _NO_SCREEN = (_STANDIN, _LINE, "by hand")
@@ -55,6 +63,7 @@ class ArriveView(QWidget):
         self._loading = False
         self._screens = screens
         self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
+        self._device = QLineEdit()
         self._plate = {key: QLineEdit() for key in _PLATE}
         self._target, self._levels = QComboBox(), QComboBox()
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
@@ -67,7 +76,7 @@ class ArriveView(QWidget):
         self._roles: tuple[Role, ...] = ()
         self._set_up_table()
         self._lay_out()
-        for edit in (*self._names.values(), *self._plate.values()):
+        for edit in (*self._names.values(), self._device, *self._plate.values()):
             edit.textEdited.connect(self._tell)
         for key in ("client", "room", "screen"):
             self._names[key].editingFinished.connect(self._tell_screen)
@@ -93,6 +102,7 @@ class ArriveView(QWidget):
             edit.setText(getattr(draft, key))
             edit.setReadOnly(begun)
             edit.setCursorPosition(0)
+        self._device.setText(draft.device)
         for key, edit in self._plate.items():
             edit.setText(getattr(draft.plate, key))
         bench = self._bench = draft.bench
@@ -142,6 +152,7 @@ class ArriveView(QWidget):
             bench=bench,
             technology=self._technology.currentData(),
             plate=Plate(**{key: edit.text().strip() for key, edit in self._plate.items()}),
+            device=self._device.text().strip(),
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
         )
 
@@ -225,6 +236,13 @@ class ArriveView(QWidget):
             "memory": "Picture memory",
         }
         for row, (key, label) in enumerate(labels.items()):
+            if key == "input":
+                self._names[key].setAccessibleName(label)
+                self._device.setPlaceholderText("device")
+                self._device.setAccessibleName("Device on the input")
+                grid.addWidget(label_of(label, self._names[key]), row, 0)
+                grid.addLayout(_beside(self._names[key], self._device), row, 1)
+                continue
             place(grid, row, 0, label, self._names[key])
         right = (
             ("Target", self._target, self._levels),
@@ -242,11 +260,9 @@ class ArriveView(QWidget):
         for key, label in _PLATE.items():
             self._plate[key].setPlaceholderText(label)
             self._plate[key].setAccessibleName(label.capitalize())
-        both = QHBoxLayout()
-        for key in ("size", "hours"):
-            both.addWidget(self._plate[key])
+        sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
         grid.addWidget(label_of("Size, hours", self._plate["size"]), len(right), 0)
-        grid.addLayout(both, len(right), 1)
+        grid.addLayout(_beside(*sizes), len(right), 1)
         place(grid, len(right), 2, "Plate", self._plate["firmware"])
         self._plate["firmware"].setAccessibleName("Firmware")
         grid.addWidget(self._plate["serial"], len(right), 4)
@@ -297,12 +313,21 @@ class ArriveView(QWidget):
         """Show the choices that go with others only where they matter."""
         simulated = _STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
         self._scenario.setVisible(simulated)
+        for key in ("throw", "gain"):
+            self._plate[key].setVisible(kind_of(self._technology.currentData() or "") == "projector")
         eight = self._patterns.currentData() not in _NO_SCREEN
         if eight and self._depth.currentData() != 8:
             self._loading = True
             _choose(self._depth, 8)
             self._loading = False
         self._depth.setEnabled(not eight)
+
+
+def _beside(*edits: QLineEdit) -> QHBoxLayout:
+    row = QHBoxLayout()
+    for edit in edits:
+        row.addWidget(edit)
+    return row
 
 
 def _choose(combo: QComboBox, data: object) -> None:

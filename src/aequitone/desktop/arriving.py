@@ -20,6 +20,7 @@ from aequitone.desktop.worker import Desk
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.ledger import AS_FOUND
+from aequitone.logbook.register import Named
 
 if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
@@ -56,6 +57,11 @@ class Arriving(QObject):
     def begin_anew(self, bench: BenchChoice) -> None:
         """An empty form for another visit, with the instruments of the last."""
         self._fill(replace(new_draft(), bench=bench))
+
+    def begin_again(self, facts: VisitFacts) -> None:
+        """A form for another visit to a screen that is known: all but what it stands at now."""
+        draft = draft_of_facts(facts)
+        self._fill(replace(draft, controls=tuple(replace(row, found="") for row in draft.controls)))
 
     def look_up_screen(self) -> None:
         """Fill in the menu of a screen that the logbook knows, where no menu is typed yet."""
@@ -146,6 +152,7 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
             levels=draft.levels,
             bench=draft.bench.suited_to(draft.technology),
             controls=arrival.controls,
+            device=draft.device,
         )
     else:
         visit = logbook.change_visit(
@@ -156,6 +163,8 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
             controls=arrival.controls,
             technology=draft.technology,
         )
+    if draft.device != visit.device:
+        logbook.register.rename(visit.id, Named.DEVICE, draft.device)
     if draft.plate != visit.plate:
         visit = logbook.note_plate(visit.id, draft.plate)
     if ledger_open(facts):

@@ -120,17 +120,20 @@ class MovePanel(QFrame):
             self._entry.clear()
             return
         self._entry.setAccessibleName(entry.prompt)
+        self._entry.letters = entry.letters
+        self._entry.setPlaceholderText("" if entry.letters else "x  y  Y")
         if before is None or before.entry is None or before.entry.prompt != entry.prompt:
-            self._entry.clear()
+            self._entry.setText(entry.text)
+            self._entry.selectAll()
         self._entry.setFocus()
 
 
 class ReadingEntry(QLineEdit):
-    """Takes figures only, so that the letters stay free for the keys of the panel."""
+    """Takes figures only, so that the letters stay free for the keys of the panel, unless words are asked for."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.setPlaceholderText("x  y  Y")
+        self.letters = False
         self.setFont(theme.font(20))
 
     def event(self, event: QEvent) -> bool:
@@ -139,13 +142,14 @@ class ReadingEntry(QLineEdit):
             event.type() == QEvent.Type.ShortcutOverride
             and isinstance(event, QKeyEvent)
             and event.text().isalpha()
+            and not self.letters
         ):
             event.ignore()
             return False
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.text().isalpha():
+        if event.text().isalpha() and not self.letters:
             event.ignore()
             return
         super().keyPressEvent(event)

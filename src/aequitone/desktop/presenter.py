@@ -215,8 +215,10 @@ class Presenter(QObject):
             case Act.LIGHT if self.facts is not None and not self.running:
                 visit_id, light = self.facts.visit.id, levels_page.next_light(self.facts)
                 self._at_desk(lambda: visit_work.choose_light(self.logbook, visit_id, light))
-            case Act.VISITS:
-                self.finding.toggle()
+            case _ if act in finding.ACTS:
+                self.finding.act(act)
+            case Act.VISIT_AGAIN if self.finding.chosen is not None and not self.running:
+                self._visit_again(self.finding.chosen)
             case Act.OPEN_VISIT if self.finding.chosen is not None:
                 self.open_visit(self.finding.chosen)
             case Act.BY_EYE if self.facts is not None and not self.running:
@@ -275,7 +277,10 @@ class Presenter(QObject):
         self.changed.emit()
 
     def typed(self, text: str) -> None:
-        """A reading was typed."""
+        """A reading was typed, or a name."""
+        if self.finding.renaming is not None:
+            self.finding.typed(text)
+            return
         if self._asked is None or not isinstance(self._asked.question, AskReading):
             return
         expected = expected_light(self.facts, self.passing.kind, self.passing.live, self._asked.question.patch)
@@ -326,6 +331,16 @@ class Presenter(QObject):
         self.passing.forget()
         self.reports.look(None)
         self.arriving.begin_anew(bench)
+
+    def _visit_again(self, visit_id: int) -> None:
+        """Begin another visit to the screen of an earlier one."""
+
+        def there(facts: VisitFacts) -> None:
+            self._new_visit()
+            self.go_to(Station.ARRIVE)
+            self.arriving.begin_again(facts)
+
+        self._at_desk(lambda: load_facts(self.logbook, visit_id, advice=False), there)
 
     # Passes
 

@@ -58,6 +58,11 @@ class Act(Enum):
     LIGHT = "another light"
     VISITS = "visits"
     OPEN_VISIT = "open visit"
+    VISIT_AGAIN = "visit this screen again"
+    RENAME = "rename"
+    PUT_AWAY = "put the client away"
+    SHOW_AWAY = "show who was put away"
+    REGISTER_UNDO = "undo in the logbook"
     LEDGER = "controls"
     MOMENT_EARLIER = "earlier moment"
     MOMENT_LATER = "later moment"
@@ -187,6 +192,10 @@ class EntryState:
 
     prompt: str
     objection: str = ""
+    text: str = ""
+    """What stands there to begin with."""
+    letters: bool = False
+    """Whether words are typed, and not figures."""
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """The list of visits with its search field: typing narrows it, arrows choose, Enter opens."""
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -75,5 +75,13 @@ class VisitsView(QWidget):
         # The cursor stays in the field while arrows go through the list.
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent) and event.key() in _ARROWS:
             self._table.keyPressEvent(event)
+            return True
+        # Undo is the logbook's here: what was typed into the search is seldom worth taking back.
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and event.matches(QKeySequence.StandardKey.Undo)
+        ):
+            event.ignore()
             return True
         return super().eventFilter(watched, event)

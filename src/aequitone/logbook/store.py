@@ -23,6 +23,7 @@ from aequitone.logbook.records import (
     VisitLine,
     VisitRecord,
 )
+from aequitone.logbook.register import Register
 from aequitone.logbook.shelf import Shelf
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
@@ -40,6 +41,7 @@ class Logbook:
         """What passes that are done came to, by number: their records do not change any more."""
         self.shelf = Shelf(engine)
         self.ledger = Ledger(engine)
+        self.register = Register(engine)
 
     def close(self) -> None:
         self._engine.dispose()
@@ -86,14 +88,17 @@ class Logbook:
         levels: int,
         bench: BenchChoice,
         controls: Iterable[ControlRecord],
+        device: str = "",
     ) -> VisitRecord:
         """Begin a visit; client, room, screen, input, memory and controls are made where they are new."""
         with Session(self._engine) as session, session.begin():
             client_row = _found_or_made(session, model.Client, name=client)
+            client_row.archived = 0
             room_row = _found_or_made(session, model.Room, client_id=client_row.id, name=room)
             screen_row = _found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
             screen_row.technology = technology
             input_row = _found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
+            input_row.device = device or input_row.device
             memory_row = _found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
             for control in controls:
                 _keep_control(session, screen_row.id, control)
@@ -178,8 +183,11 @@ class Logbook:
         found = self._visits()
         return found[0] if found else None
 
-    def find_visits(self, words: str = "", most: int = 200) -> list[VisitLine]:
-        """Visits whose client, room, screen, input or memory hold every one of the words, newest first."""
+    def find_visits(self, words: str = "", most: int = 200, *, away: bool = False) -> list[VisitLine]:
+        """Visits whose client, room, screen, input or memory hold every one of the words, newest first.
+
+        `away`: those of clients who were put away, instead of the others.
+        """
         visit, screen = model.Visit, model.Screen
         names = [table.name for table in (model.Client, model.Room, screen, model.Input, model.Memory)]
         query = (
@@ -189,6 +197,7 @@ class Logbook:
             .join(screen, model.Input.screen_id == screen.id)
             .join(model.Room, screen.room_id == model.Room.id)
             .join(model.Client, model.Room.client_id == model.Client.id)
+            .where(model.Client.archived == int(away))
             .order_by(visit.id.desc())
             .limit(most)
         )
