@@ -19,7 +19,9 @@ from aequitone.desktop.window import MainWindow
 from aequitone.instruments.errors import InstrumentError
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import Answer
+from aequitone.logbook.passes import begin, carry_out
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Range, SignalFormat
 from aequitone.signal.pictures import PICTURES, picture_named, render
 from aequitone.standins.bench import build_bench
@@ -402,6 +404,29 @@ def test_visits_are_found_by_words_and_opened_by_keys(
     assert "No visit holds all" in presenter.view().panel.outlook
     driver.press_for(Act.VISITS)
     assert presenter.view().visits is None
+
+
+def test_uniformity_is_read_by_key_and_told_in_figures(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    bench = build_bench(load_scenario("demo"), 4).bench()
+    for kind in (PassKind.AS_FOUND, PassKind.LEVELS):
+        carry_out(logbook, begin(logbook, visit, kind), bench, NobodyThere())
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(Act.EVENNESS)
+    driver.wait_for_pass()
+    assert presenter.facts is not None
+    assert presenter.facts.evenness is not None
+    page = presenter.view().levels
+    assert page is not None
+    told = dict(page.facts)
+    top, middle = told["Light at the top, %"].split(), told["in the middle"].split()
+    assert len(top) == len(middle) == 3
+    assert float(top[0]) < float(middle[0]) < float(middle[1]) == 0.0
+    assert "Contrast, checkerboard" in told
+    assert presenter.facts.done(PassKind.LEVELS)
 
 
 def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(

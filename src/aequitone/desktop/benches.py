@@ -82,7 +82,9 @@ class BenchKeeper:
         corrected = meter
         if choice.correction_id:
             corrected = CorrectedMeter(meter, self._logbook.shelf.correction(choice.correction_id).matrix)
-        bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock)
+        # A stand-in meter moves by itself; a real one is hung by a person.
+        mount = standins.meter if choice.meter == "stand-in" and standins is not None else None
+        bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock, mount)
         return Benched(bench, meter, standins, clock)
 
     def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:

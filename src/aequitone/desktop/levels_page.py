@@ -20,6 +20,7 @@ from aequitone.desktop.states import (
 )
 from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
+from aequitone.procedures.evenness import PLACES, Evenness
 from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
 from aequitone.procedures.sweeping import Swept
 
@@ -122,6 +123,9 @@ def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, st
         told.append(("Black", f"{state.black[1]:.3f} cd/m²"))
     if state.contrast is not None:
         told.append(("Contrast, on to off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
+    if state.board_contrast is not None:
+        told.append(("Contrast, checkerboard", f"{state.board_contrast:,.0f} : 1".replace(",", " ")))
+    told += _uniformity(facts.evenness)
     if state.windows:
         small, full = max(light for _, light in state.windows), state.windows[-1][1]
         told.append(("Full field to window", f"{full / small * 100:.0f} %"))
@@ -129,10 +133,29 @@ def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, st
     return tuple(told)
 
 
+def _uniformity(found: Evenness | None) -> list[tuple[str, str]]:
+    if found is None or len(found.xyz) < len(PLACES):
+        return []
+    light = dict(zip((spot for _, spot in PLACES), found.light, strict=True))
+    rows = sorted({spot[1] for spot in light}, reverse=True)
+    columns = sorted({spot[0] for spot in light})
+    names = ("Light at the top, %", "in the middle", "at the bottom")
+    told = [
+        (name, "  ".join(f"{light[column, row]:+.0f}" for column in columns))
+        for name, row in zip(names, rows, strict=True)
+    ]
+    return [*told, ("Colour uneven by, u'v'", f"{found.cast.max():.4f}")]
+
+
 def next_light(facts: VisitFacts) -> float:
     """The light that comes after the one that is wanted now."""
     now = wanted_light(facts)
     return next((light for light in LIGHTS if light > now), LIGHTS[0])
+
+
+def _evenness_key(facts: VisitFacts) -> tuple[KeyHint, ...]:
+    """Nine places are for a meter that answers by itself: typing each would take longer than it is worth."""
+    return (KeyHint("U", "uniformity", Act.EVENNESS),) if facts.visit.bench.automatic else ()
 
 
 def _light_key(facts: VisitFacts) -> KeyHint:
@@ -168,6 +191,7 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "set them again", Act.BEGIN),
                 KeyHint("E", "look by eye", Act.BY_EYE),
+                *_evenness_key(facts),
                 _light_key(facts),
                 _DARKEN,
                 _COPY,

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.signal import Patch, Range, SignalFormat, code_value, window_rect
+from aequitone.signal import BOARD_SQUARES, Patch, Range, Shape, SignalFormat, board_rects, code_value, window_rect
 from aequitone.signal.pictures import Picture, picture_named, render
 from aequitone.signal.pictures.canvas import Pixels
 
@@ -126,8 +126,15 @@ class PatternWindow(QWidget):
             return
         black = int(code_value(0.0, 8, patch.format.range))
         painter.fillRect(QRectF(0, 0, width, height), QColor(black, black, black))
-        rect = window_rect(width, height, patch.format.window)
-        painter.fillRect(QRectF(rect.x, rect.y, rect.width, rect.height), QColor(*patch.codes))
+        rects = [window_rect(width, height, patch.format.window)]
+        if patch.shape is Shape.BOARD:
+            # The squares beside the middle one are its opposite.
+            if patch.percent == 0.0:
+                white = int(code_value(1.0, 8, patch.format.range))
+                painter.fillRect(QRectF(0, 0, width, height), QColor(white, white, white))
+            rects = board_rects(width, height, BOARD_SQUARES)
+        for rect in rects:
+            painter.fillRect(QRectF(rect.x, rect.y, rect.width, rect.height), QColor(*patch.codes))
         QTimer.singleShot(0, lambda: self.painted.emit(patch))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -9,7 +9,7 @@ from aequitone.advice.moves import Move
 from aequitone.instruments.by_hand import HandEntry
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.procedures.runner import Remedy
-from aequitone.procedures.steps import Interrupt
+from aequitone.procedures.steps import Interrupt, Place
 from aequitone.signal import Patch
 
 
@@ -91,6 +91,11 @@ class Person(QObject):
     def show(self, patch: Patch) -> None:
         """For HandSource: returns once the person has called the patch up."""
         self._ask(AskPatch(patch))
+
+    def place(self, step: Place) -> None:
+        """Ask for the meter to be hung elsewhere."""
+        sentence = "The picture stands still meanwhile; touch nothing but the meter."
+        self._ask(AskReady(("Hang the meter at", step.name), sentence))
 
     def make_ready(self, first: str, second: str, sentence: str) -> None:
         """Ask for something to be done by hand."""

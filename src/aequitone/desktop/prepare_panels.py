@@ -10,6 +10,7 @@ from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.ledger import CheckState
 from aequitone.procedures.choosing import ChoiceState
+from aequitone.procedures.evenness import Evenness
 from aequitone.procedures.putting_back import PutBackState
 from aequitone.procedures.warm_up import Warmth
 
@@ -159,17 +160,19 @@ def measuring(
         PassKind.CHOICE: "Presets",
         PassKind.MODE: "Modes",
         PassKind.PUT_BACK: "Putting back",
+        PassKind.EVENNESS: "Uniformity",
     }
     sentence = {
         PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
         PassKind.ROOM: "The screen is off for one reading.",
         PassKind.CHOICE: "Each preset is read from dark to light.",
         PassKind.MODE: "Each picture mode is read from dark to light, and its primaries.",
+        PassKind.EVENNESS: "One grey is read at nine places, the middle first.",
         PassKind.PUT_BACK: "Every control goes back to where it stood.",
     }[kind]
     if isinstance(value, Warmth):
         sentence = value.words
-    if isinstance(value, PutBackState):
+    if isinstance(value, PutBackState | Evenness):
         sentence = value.words
     if isinstance(value, ChoiceState) and value.order:
         sentence = f"Best so far: {value.order[0].words}."

@@ -221,6 +221,9 @@ class Presenter(QObject):
                 self._visit_again(self.finding.chosen)
             case Act.OPEN_VISIT if self.finding.chosen is not None:
                 self.open_visit(self.finding.chosen)
+            case Act.EVENNESS if self.facts is not None and not self.running:
+                visit = self.facts.visit
+                self._run(PassKind.EVENNESS, lambda: begin(self.logbook, visit, PassKind.EVENNESS))
             case Act.BY_EYE if self.facts is not None and not self.running:
                 self.eye.enter(self.facts)
             case Act.PICTURE if self.facts is not None:

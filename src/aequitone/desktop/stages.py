@@ -60,6 +60,7 @@ PASS_STATION = {kind: station for station, kind in STATION_PASS.items()} | {
     PassKind.CHOICE: Station.PREPARE,
     PassKind.MODE: Station.PREPARE,
     PassKind.PUT_BACK: Station.HAND_OVER,
+    PassKind.EVENNESS: Station.LEVELS,
 }
 # White is drawn below full drive so that a cast has room to show.
 _SWATCH_PEAK = 0.86

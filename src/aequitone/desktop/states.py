@@ -73,6 +73,7 @@ class Act(Enum):
     SCOPE_SIGNALS = "on which signals"
     SCOPE_COPIED = "whether it is copied"
     PUT_ALL_BACK = "put all back"
+    EVENNESS = "uniformity"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"
     LINE_LEFT = "line left as it is"

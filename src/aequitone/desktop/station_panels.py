@@ -62,7 +62,7 @@ class StationPanels:
             return hand_over_panels.hand_over(facts, message, made=made, busy=busy)
         if here is Station.LEVELS and self._eye.open:
             return self._eye.panel(lambda: panels.bench_keys(facts))
-        if interrupted is not None and interrupted.kind is stages.STATION_PASS[here]:
+        if interrupted is not None and stages.PASS_STATION[interrupted.kind] is here:
             return panels.interrupted(facts, message)
         if here is Station.LEVELS:
             time = minutes_words(stages.planned_seconds(facts, here))

@@ -9,7 +9,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Identity, Line, numbers, texts
 from aequitone.instruments.ports import Measurement, MeterNoise
-from aequitone.signal import Patch
+from aequitone.signal import Patch, Shape
 
 _SLACK_SECONDS, _SHOW_SECONDS, _MENU_SECONDS = 3.0, 5.0, 60.0
 
@@ -104,7 +104,8 @@ class LineSource:
 def _described(patch: Patch) -> str:
     sent = patch.format
     words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
-    return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}"
+    board = ",BOARD" if patch.shape is Shape.BOARD else ""
+    return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{board}"
 
 
 def _same(shown: list[str], wanted: list[str]) -> bool:

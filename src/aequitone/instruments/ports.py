@@ -109,11 +109,20 @@ class ScreenLink(Protocol):
         ...
 
 
+class Mount(Protocol):
+    """Moves the meter about in front of the screen."""
+
+    def place(self, spot: tuple[float, float]) -> None:
+        """Hang the meter at a place: across and up, 0 the middle, 1 an edge."""
+        ...
+
+
 @dataclass(frozen=True)
 class Bench:
-    """The instruments of a visit. `link` is None where a person turns the controls."""
+    """The instruments of a visit. `link` is None where a person turns the controls, `mount` where they hang it."""
 
     meter: Meter
     source: PatternSource
     link: ScreenLink | None
     clock: Clock
+    mount: Mount | None = None

@@ -11,6 +11,7 @@ from aequitone.logbook.records import ControlRecord, PassKind, PassRecord, PassS
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.logbook.store import Logbook
 from aequitone.procedures.choosing import ChoiceState
+from aequitone.procedures.evenness import Evenness
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.journal import JournalMismatch
 from aequitone.procedures.levels import LevelsState
@@ -45,6 +46,7 @@ class VisitFacts:
     room: RoomLight | None = None
     choice: ChoiceState | None = None
     mode: ChoiceState | None = None
+    evenness: Evenness | None = None
     checks: dict[str, CheckRecord] = field(default_factory=dict)
     debts: tuple[DebtRecord, ...] = ()
     history: tuple[SettingRecord, ...] = ()
@@ -96,6 +98,7 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
         mode=_prepared(logbook, passes, PassKind.MODE, ChoiceState),
+        evenness=_prepared(logbook, passes, PassKind.EVENNESS, Evenness),
         checks=logbook.ledger.checks(visit_id),
         debts=logbook.ledger.debts(visit_id),
         history=history,

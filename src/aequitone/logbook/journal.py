@@ -10,7 +10,7 @@ from aequitone.logbook import model
 from aequitone.logbook.ledger import add_setting, settle
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer
+from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
 # Why a control was turned, by the kind of pass.
@@ -63,6 +63,7 @@ class PassJournal:
                 transfer=format_.transfer.value,
                 container=format_.container.value,
                 rejected=reading.rejected,
+                shape=reading.patch.shape.value,
             )
         )
 
@@ -139,7 +140,7 @@ def reading_in(row: model.Reading) -> Reading:
         row.depth, Range(row.range), row.window, Transfer(row.transfer), Container(row.container)
     )
     return Reading(
-        Patch(row.patch, row.percent, (row.code_r, row.code_g, row.code_b), format_),
+        Patch(row.patch, row.percent, (row.code_r, row.code_g, row.code_b), format_, Shape(row.shape)),
         Purpose(row.purpose),
         row.X,
         row.Y,

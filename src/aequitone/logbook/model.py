@@ -214,6 +214,7 @@ class Reading(Base):
     transfer: Mapped[str] = mapped_column(server_default="gamma")
     container: Mapped[str] = mapped_column(server_default="rec709")
     rejected: Mapped[int] = mapped_column(server_default="0")
+    shape: Mapped[str] = mapped_column(default="window", server_default="window")
 
 
 class Move(Base):

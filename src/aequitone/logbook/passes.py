@@ -15,6 +15,7 @@ from aequitone.logbook.records import GREY_PASSES, PassKind, PassRecord, PassSta
 from aequitone.logbook.store import Logbook
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.evenness import Evenness, EvennessPlan, evenness
 from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.procedures.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
@@ -36,7 +37,10 @@ class NotReady(Exception):  # noqa: N818
     """A pass cannot begin yet; the message says what is missing."""
 
 
-Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState | PutBackState
+Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState | PutBackState | Evenness
+
+# What tells its outcome in words of its own.
+_WORDED = (WhiteResult, Warmth, RoomLight, ChoiceState, PutBackState, Evenness)
 
 _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
     GreyPlan: grey_pass,
@@ -46,6 +50,7 @@ _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
     ChoicePlan: choose,
     LevelsPlan: levels,
     PutBackPlan: put_back,
+    EvennessPlan: evenness,
 }
 _OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
     GreyPlan: plans.grey_plan_out,
@@ -55,6 +60,7 @@ _OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
     ChoicePlan: plans.choice_plan_out,
     LevelsPlan: plans.levels_plan_out,
     PutBackPlan: plans.put_back_plan_out,
+    EvennessPlan: plans.evenness_plan_out,
 }
 _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.AS_FOUND: plans.grey_plan_in,
@@ -66,6 +72,7 @@ _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.MODE: plans.choice_plan_in,
     PassKind.LEVELS: plans.levels_plan_in,
     PassKind.PUT_BACK: plans.put_back_plan_in,
+    PassKind.EVENNESS: plans.evenness_plan_in,
 }
 
 
@@ -117,6 +124,8 @@ def _planned(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> Plan:
             return _white_plan(logbook, visit)
         case PassKind.WARM_UP:
             return WarmUpPlan(visit.bench.format)
+        case PassKind.EVENNESS:
+            return EvennessPlan(visit.bench.format)
         case PassKind.ROOM:
             return RoomPlan(visit.bench.format)
         case PassKind.CHOICE:
@@ -174,6 +183,7 @@ def _levels_plan(logbook: Logbook, visit: VisitRecord) -> LevelsPlan:
         visit.light or usual_light(visit.technology),
         windows=visit.bench.automatic and visit.bench.window < 1.0,
         fourth=has_fourth(visit.technology),
+        board=visit.bench.automatic,
     )
 
 
@@ -240,7 +250,7 @@ def carry_out(
         raise
     if prepared.kind is PassKind.MODE and isinstance(value, ChoiceState):
         _work_in(logbook, prepared, value, bench)
-    words = value.words if isinstance(value, WhiteResult | Warmth | RoomLight | ChoiceState | PutBackState) else ""
+    words = value.words if isinstance(value, _WORDED) else ""
     logbook.end_pass(prepared.pass_id, PassState.DONE, words)
     return value
 
@@ -284,9 +294,9 @@ def levels_result(logbook: Logbook, record: PassRecord) -> LevelsState | None:
     return progress if isinstance(progress, LevelsState) else None
 
 
-def prepared_result(logbook: Logbook, record: PassRecord) -> Warmth | RoomLight | ChoiceState | None:
-    """What a pass of Prepare found; None while it is unfinished."""
-    return cast(Warmth | RoomLight | ChoiceState | None, _again(logbook, record)[0])
+def prepared_result(logbook: Logbook, record: PassRecord) -> Warmth | RoomLight | ChoiceState | Evenness | None:
+    """What a pass of Prepare, or of uniformity, found; None while it is unfinished."""
+    return cast(Warmth | RoomLight | ChoiceState | Evenness | None, _again(logbook, record)[0])
 
 
 def _again(logbook: Logbook, record: PassRecord) -> tuple[Any, object]:

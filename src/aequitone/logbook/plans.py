@@ -6,6 +6,7 @@ from typing import Any
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.procedures.choosing import ChoicePlan
+from aequitone.procedures.evenness import EvennessPlan
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.levels import LevelsPlan
 from aequitone.procedures.putting_back import PutBackPlan
@@ -15,7 +16,7 @@ from aequitone.procedures.white_balance import WhitePlan
 from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 
-Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan | PutBackPlan
+Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan | PutBackPlan | EvennessPlan
 
 
 def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
@@ -87,6 +88,14 @@ def room_plan_in(kept: dict[str, Any]) -> RoomPlan:
     return RoomPlan(_format_in(kept["format"]), kept["most"])
 
 
+def evenness_plan_out(plan: EvennessPlan) -> dict[str, Any]:
+    return asdict(plan)
+
+
+def evenness_plan_in(kept: dict[str, Any]) -> EvennessPlan:
+    return EvennessPlan(_format_in(kept["format"]), kept["percent"])
+
+
 def choice_plan_out(plan: ChoicePlan) -> dict[str, Any]:
     return {
         "target": plan.target.name,
@@ -119,6 +128,7 @@ def levels_plan_out(plan: LevelsPlan) -> dict[str, Any]:
         "light": plan.light,
         "windows": plan.windows,
         "fourth": plan.fourth,
+        "board": plan.board,
     }
 
 
@@ -130,6 +140,7 @@ def levels_plan_in(kept: dict[str, Any]) -> LevelsPlan:
         kept["light"],
         kept["windows"],
         kept["fourth"],
+        kept.get("board", False),
     )
 
 

@@ -29,6 +29,7 @@ class PassKind(StrEnum):
     AS_FOUND = "as found"
     LEVELS = "levels"
     PUT_BACK = "put back"
+    EVENNESS = "uniformity"
     WHITE = "white"
     PROOF = "proof"
 

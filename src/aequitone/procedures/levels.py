@@ -25,7 +25,7 @@ from aequitone.procedures.steps import (
 )
 from aequitone.procedures.sweeping import Swept, carry_out
 from aequitone.reference import Target
-from aequitone.signal import SignalFormat, colour_patch, grey_patch
+from aequitone.signal import SignalFormat, board_patch, colour_patch, grey_patch
 
 LEVEL_ROLES = (Role.LIGHT_OUTPUT, Role.BLACK_LEVEL, Role.CONTRAST, Role.COLOUR, Role.TINT)
 WINDOWS = (0.02, 0.05, 0.10, 0.18, 0.35, 0.60, 1.0)
@@ -53,6 +53,8 @@ class LevelsPlan:
     """Whether white is read at several window sizes."""
     fourth: bool = False
     """Whether the screen has a fourth, white light: a subpixel, or a clear segment of its wheel."""
+    board: bool = False
+    """Whether a checkerboard is read: black beside white."""
 
     def __post_init__(self) -> None:
         if self.light <= 0.0:
@@ -76,6 +78,15 @@ class LevelsState:
     """Light to set now, the reserve included, cd/m²."""
     windows: tuple[tuple[float, float], ...] = ()
     """Window's share of the area, and luminance of white in it."""
+    board: tuple[float, float] | None = None
+    """Luminance of white and of black in a checkerboard, cd/m²."""
+
+    @property
+    def board_contrast(self) -> float | None:
+        """White over black in a checkerboard; None where it was not read, or black was too dark to read."""
+        if self.board is None or self.board[1] <= 0.0:
+            return None
+        return self.board[0] / self.board[1]
 
     @property
     def contrast(self) -> float | None:
@@ -103,10 +114,11 @@ class _Levels:
     reserve: float = 0.0
     wanted: float = 0.0
     windows: tuple[tuple[float, float], ...] = ()
+    board: tuple[float, float] | None = None
 
     def state(self, under_way: Swept | None = None) -> LevelsState:
         sweeps = (*self.done, under_way) if under_way is not None else tuple(self.done)
-        return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows)
+        return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows, self.board)
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
@@ -321,6 +333,8 @@ def _last_readings(now: _Levels) -> Procedure[None]:
     black: Reading = yield from _grey(now, 0.0)
     now.white, now.black = white.xyz, np.maximum(black.xyz, 0.0)
     yield Progress(0, 0, now.state())
+    if now.plan.board:
+        yield from _board(now)
     if not now.plan.windows:
         return
     lights: list[tuple[float, float]] = []
@@ -338,6 +352,19 @@ def _last_readings(now: _Levels) -> Procedure[None]:
         )
     else:
         yield Note("White has the same light in every window: nothing limits it.")
+
+
+def _board(now: _Levels) -> Procedure[None]:
+    """White and black in the middle of a checkerboard: what the eye has in a picture, glare included."""
+    assert now.white is not None
+    lights = []
+    for white in (True, False):
+        patch = board_patch(now.plan.format, white=white)
+        sd = _PRECISION * float(now.white[1]) if white else 1e-5 * float(now.white[1])
+        reading = yield from insist_on_reading(patch, ReadPolicy(max(sd, 0.0008)), Purpose.SWEEP)
+        lights.append(max(0.0, reading.Y))
+    now.board = (lights[0], lights[1])
+    yield Progress(0, 0, now.state())
 
 
 def best_window(lights: tuple[tuple[float, float], ...]) -> float:

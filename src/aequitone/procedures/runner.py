@@ -22,6 +22,7 @@ from aequitone.procedures.steps import (
     INTERRUPTS,
     Interrupt,
     Note,
+    Place,
     Procedure,
     Progress,
     Read,
@@ -56,6 +57,10 @@ class Operator(Protocol):
         """Ask for a move; None once it is turned, or what the person wishes instead."""
         ...
 
+    def place(self, step: Place) -> None:
+        """Ask for the meter to be hung elsewhere."""
+        ...
+
     def trouble(self, error: InstrumentError) -> Remedy:
         """Tell of a failed instrument."""
         ...
@@ -66,6 +71,9 @@ class NobodyThere:
 
     def turn(self, move: Move) -> type[Interrupt] | None:
         raise InstrumentError("Screen link", f"there is nobody to turn {move.words}")
+
+    def place(self, step: Place) -> None:
+        raise InstrumentError("Meter", f"there is nobody to hang it at {step.name}")
 
     def trouble(self, error: InstrumentError) -> Remedy:  # noqa: ARG002
         return Remedy.GIVE_UP
@@ -219,6 +227,8 @@ class Runner:
                 return self._read(seq, step)
             case Turn(move):
                 return self._turn(seq, move)
+            case Place(_, spot):
+                self._place(step, spot)
             case Wait(seconds):
                 self._bench.clock.sleep(seconds)
             case Note(text):
@@ -330,6 +340,14 @@ class Runner:
     @staticmethod
     def _differ(xyz: Array, looked: Looked) -> bool:
         return bool(np.any(np.abs(xyz - looked.xyz) > 4.0 * looked.sd))
+
+    def _place(self, step: Place, spot: tuple[float, float]) -> None:
+        if self._bench.mount is not None:
+            self._bench.mount.place(spot)
+        else:
+            self._operator.place(step)
+        # What was read before was read elsewhere.
+        self._before = None
 
     def _turn(self, seq: int, move: Move) -> type[Interrupt] | None:
         if self._bench.link is None:

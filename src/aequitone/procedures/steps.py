@@ -90,6 +90,14 @@ class Turn:
 
 
 @dataclass(frozen=True)
+class Place:
+    """Hang the meter at a place of the screen: across and up, 0 the middle, 1 an edge. Result: None."""
+
+    name: str
+    spot: tuple[float, float]
+
+
+@dataclass(frozen=True)
 class Wait:
     """Wait. Result: None."""
 
@@ -120,7 +128,7 @@ class Progress:
     value: object = None
 
 
-Step = Show | Read | Turn | Wait | Note | Checkpoint | Progress
+Step = Show | Read | Turn | Place | Wait | Note | Checkpoint | Progress
 T = TypeVar("T")
 Procedure = Generator[Step, Any, T]
 

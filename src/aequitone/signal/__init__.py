@@ -1,17 +1,32 @@
 """What is sent: code values, patches and windows."""
 
 from aequitone.signal.codes import DEPTHS, Range, code_value, signal_of
-from aequitone.signal.patch import Container, Patch, SignalFormat, Transfer, colour_patch, grey_levels, grey_patch
-from aequitone.signal.window import Rect, window_rect
+from aequitone.signal.patch import (
+    BOARD_SQUARES,
+    Container,
+    Patch,
+    Shape,
+    SignalFormat,
+    Transfer,
+    board_patch,
+    colour_patch,
+    grey_levels,
+    grey_patch,
+)
+from aequitone.signal.window import Rect, board_rects, window_rect
 
 __all__ = [
+    "BOARD_SQUARES",
     "DEPTHS",
     "Container",
     "Patch",
     "Range",
     "Rect",
+    "Shape",
     "SignalFormat",
     "Transfer",
+    "board_patch",
+    "board_rects",
     "code_value",
     "colour_patch",
     "grey_levels",

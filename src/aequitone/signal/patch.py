@@ -45,14 +45,27 @@ class SignalFormat:
         return f"{window}, {self.depth}-bit {self.range.value}{hdr}"
 
 
+class Shape(StrEnum):
+    """How a patch fills the picture."""
+
+    WINDOW = "window"
+    """A window on black."""
+    BOARD = "board"
+    """A checkerboard of black and white, five squares by five; the codes are those of the square in the middle."""
+
+
+BOARD_SQUARES = 5
+
+
 @dataclass(frozen=True)
 class Patch:
-    """What is shown: a name, RGB codes, and the format they are sent in."""
+    """What is shown: a name, RGB codes, the format they are sent in, and how they fill the picture."""
 
     name: str
     percent: float
     codes: tuple[int, int, int]
     format: SignalFormat
+    shape: Shape = Shape.WINDOW
 
     @property
     def signal(self) -> tuple[float, float, float]:
@@ -65,6 +78,15 @@ def grey_patch(percent: float, format_: SignalFormat) -> Patch:
     """A grey of `percent` of the signal."""
     code = int(code_value(percent / 100.0, format_.depth, format_.range))
     return Patch(f"{percent:g} % grey", percent, (code, code, code), format_)
+
+
+def board_patch(format_: SignalFormat, *, white: bool) -> Patch:
+    """A checkerboard with white, or black, in the middle."""
+    code = int(code_value(1.0 if white else 0.0, format_.depth, format_.range))
+    middle = "white" if white else "black"
+    return Patch(
+        f"checkerboard, {middle} in the middle", 100.0 if white else 0.0, (code, code, code), format_, Shape.BOARD
+    )
 
 
 def colour_patch(name: str, percents: Sequence[float], format_: SignalFormat) -> Patch:

@@ -14,6 +14,18 @@ class Rect:
     height: int
 
 
+def board_rects(width: int, height: int, squares: int) -> list[Rect]:
+    """The squares of a checkerboard that have the colour of the one in the middle; `squares` a side, odd."""
+    x = [round(i * width / squares) for i in range(squares + 1)]
+    y = [round(i * height / squares) for i in range(squares + 1)]
+    return [
+        Rect(x[i], y[j], x[i + 1] - x[i], y[j + 1] - y[j])
+        for j in range(squares)
+        for i in range(squares)
+        if (i + j) % 2 == (squares - 1) % 2
+    ]
+
+
 def window_rect(width: int, height: int, area: float) -> Rect:
     """The centred window of a picture's own shape that takes `area` (0 to 1) of it."""
     side = sqrt(area)

@@ -29,8 +29,8 @@ class StandInBench:
     seed: int = 0
 
     def bench(self, *, by_link: bool = True) -> Bench:
-        """The three ports; without the link a person turns the controls."""
-        return Bench(self.meter, self.source, self.link if by_link else None, self.clock)
+        """The ports; without the link a person turns the controls."""
+        return Bench(self.meter, self.source, self.link if by_link else None, self.clock, self.meter)
 
     def reference_meter(self) -> StandInMeter:
         """A spectroradiometer that looks at the same screen, slower and without filters: to correct by."""

@@ -16,6 +16,7 @@ from aequitone.standins.sensor import Sensor
 
 # Light, as a share of the peak, up to which a plasma makes its greys by dither.
 _DITHERED = 0.03
+_PLACING_SECONDS = 8.0
 # A pressed soft panel: what X and Z gain and lose under the foot of a meter.
 _PRESSED = np.array([1.006, 1.0, 0.988])
 
@@ -105,6 +106,8 @@ class StandInMeter:
 
     def __init__(self, part: MeterPart, screen: StandInScreen, clock: Clock, seed: int) -> None:
         self._part, self._screen, self._clock = part, screen, clock
+        self.spot = part.spot
+        """Where it hangs: across and up, 0 the middle, 1 an edge."""
         self._rng = np.random.default_rng([seed, 2])
         # The data sheet promises a typical unit; this one is a little better or worse.
         luck = float(np.exp(self._rng.normal(0.0, 0.15)))
@@ -177,13 +180,18 @@ class StandInMeter:
         X, Y, Z = self._answer(light, seconds).tolist()
         return Measurement(X, Y, Z)
 
+    def place(self, spot: tuple[float, float]) -> None:
+        """Hang it at another place, which takes a person a while."""
+        self._clock.sleep(_PLACING_SECONDS)
+        self.spot = spot
+
     def synchronise(self, hz: float | None) -> None:
         """Integrate over whole periods of so many Hz; None for not."""
         self.synchronised_hz = hz
 
     def _light(self) -> np.ndarray:
         part, screen = self._part, self._screen
-        xyz = self.sensor.seen(screen.light_now(part.spot, part.angle_degree))
+        xyz = self.sensor.seen(screen.light_now(self.spot, part.angle_degree))
         if part.placement == "pressed" and screen.part.soft_surface:
             xyz = xyz * _PRESSED
         elif part.placement == "distance" and screen.part.ambient.cd_m2:

@@ -13,11 +13,15 @@ _REFRESH_SECONDS = 1.5
 
 @dataclass(frozen=True)
 class Frame:
-    """A picture as the panel sees it: the patch's linear RGB and light (white 1), the frame's average."""
+    """A picture as the panel sees it: the patch's linear RGB and light (white 1), the frame's average.
+
+    `around`: of the average, what is not the patch's own.
+    """
 
     linear: Array
     light: float
     average: float
+    around: float = 0.0
 
 
 DARK = Frame(np.zeros(3), 0.0, 0.0)

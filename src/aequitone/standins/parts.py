@@ -241,6 +241,8 @@ class UniformityPart(Part):
     corner_light_share: Annotated[float, Field(ge=-0.9, le=0.5)] = 0.0
     corner_cast_share: tuple[float, float, float] = (0.0, 0.0, 0.0)
     off_axis_share_per_degree: Annotated[float, Field(ge=0.0, le=0.05)] = 0.0
+    glare_share: Annotated[float, Field(ge=0.0, le=0.1)] = 0.0
+    """Of the light of the rest of the picture, what glass, lens and room throw onto the middle."""
 
 
 class AmbientPart(Part):

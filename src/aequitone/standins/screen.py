@@ -8,7 +8,7 @@ import numpy as np
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import Clock
-from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer, signal_of
+from aequitone.signal import BOARD_SQUARES, Container, Patch, Range, Shape, SignalFormat, Transfer, signal_of
 from aequitone.standins.living import DARK, Frame, Life, power_limit, spoiled
 from aequitone.standins.nvram import Nvram
 from aequitone.standins.parts import ControlPart
@@ -244,12 +244,20 @@ class StandInScreen:
             range_ = format_.range if expects == "as sent" else Range(expects)
             signal = signal_of(patch.codes, format_.depth, range_)
             linear = self.path.linear(signal, self._now, format_.transfer, format_.container)
-            kept = self._frames[patch] = self._framed(linear, format_)
+            frame = self._framed(linear, format_)
+            kept = self._frames[patch] = self._boarded(frame) if patch.shape is Shape.BOARD else frame
         return kept
 
     def _framed(self, linear: Array, format_: SignalFormat) -> Frame:
         light = float(linear @ self.unit.luminance)
         return Frame(linear, light, light * format_.window)
+
+    def _boarded(self, middle: Frame) -> Frame:
+        """A checkerboard whose middle is like this: about half of the squares are the other colour."""
+        like = (BOARD_SQUARES**2 + 1) / 2 / BOARD_SQUARES**2
+        white = float(self.unit.luminance.sum())
+        around = (white - middle.light) * (1.0 - like)
+        return Frame(middle.linear, middle.light, middle.light * like + around, around)
 
     def _given(self, frame: Frame, at: Settled, factor: float, cast: Array | None) -> Light:
         part, unit = self.part, self.unit
@@ -261,6 +269,8 @@ class StandInScreen:
         if part.power.floating_black_cd_m2:
             black = black + unit.gamut.white.xyz(part.power.floating_black_cd_m2 * frame.average)
         panel = unit.gamut.xyz_matrix @ linear * lit
+        if frame.around and part.uniformity.glare_share:
+            panel = panel + unit.gamut.white.xyz(part.uniformity.glare_share * frame.around * lit)
         light = self._helped(panel, linear, lit) if part.white_pixel.boost else Light(panel)
         return Light(light.panel + black, light.white_pixel)
 

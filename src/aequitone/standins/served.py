@@ -8,7 +8,7 @@ import numpy as np
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
-from aequitone.signal import DEPTHS, Container, Patch, Range, SignalFormat, Transfer
+from aequitone.signal import DEPTHS, Container, Patch, Range, Shape, SignalFormat, Transfer
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import Fault
 from aequitone.standins.parts import Technology
@@ -117,11 +117,12 @@ def served_source(bench: StandInBench) -> Served:
         transfer, container = Transfer(arguments.word(*Transfer)), Container(arguments.word(*Container))
         window = arguments.number(1e-4, 1.0)
         r, g, b = (arguments.whole(0, 2**depth - 1) for _ in range(3))
+        shape = Shape(arguments.word(*Shape)) if len(arguments) else Shape.WINDOW
         arguments.end()
         fault = source.fault()
         if fault is not None:
             raise Failing(fault)
-        source.send(Patch("", 0.0, (r, g, b), SignalFormat(depth, range_, window, transfer, container)))
+        source.send(Patch("", 0.0, (r, g, b), SignalFormat(depth, range_, window, transfer, container), shape))
         return ""
 
     def current(arguments: Arguments) -> str:
@@ -131,7 +132,8 @@ def served_source(bench: StandInBench) -> Served:
             return "NONE"
         sent = patch.format
         words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
-        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}"
+        board = ",BOARD" if patch.shape is Shape.BOARD else ""
+        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{board}"
 
     served = Served("SOURCE", part.name, part.serial, source.forget)
     add = served.commands.add
