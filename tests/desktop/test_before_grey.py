@@ -376,6 +376,24 @@ def test_a_picture_is_asked_for_by_key_and_moving_ones_move(
     assert not window.patterns._timer.isActive()
 
 
+def test_a_blinking_picture_is_shown_on_demand_with_its_warning(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(Act.BY_EYE)
+    while "black-steps" not in presenter.eye.picture:
+        driver.press_for(Act.EYE_SKIP)
+    assert presenter.eye.picture == "black-steps"
+    driver.press_for(Act.BLINK)
+    assert presenter.eye.picture == "black-steps-blinking"
+    assert "Whoever may be hurt by that takes the still picture" in presenter.view().panel.sentence
+    driver.wait(lambda: window.patterns._timer.isActive(), "the blinking picture")
+    driver.press_for(Act.BLINK)
+    driver.wait(lambda: not window.patterns._timer.isActive(), "the still one")
+
+
 def test_visits_are_found_by_words_and_opened_by_keys(
     logbook: Logbook, visit: VisitRecord, owing: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
@@ -422,10 +440,10 @@ def test_uniformity_is_read_by_key_and_told_in_figures(
     page = presenter.view().levels
     assert page is not None
     told = dict(page.facts)
-    top, middle = told["Light at the top, %"].split(), told["in the middle"].split()
+    top, middle = told["Light, top, %"].split(), told["Light, middle, %"].split()
     assert len(top) == len(middle) == 3
     assert float(top[0]) < float(middle[0]) < float(middle[1]) == 0.0
-    assert "Contrast, checkerboard" in told
+    assert "Checkerboard" in told
     assert presenter.facts.done(PassKind.LEVELS)
 
 
@@ -449,7 +467,7 @@ def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
     assert lines[0].split("\t") == ["Control", "Name", "Found", "Now", "Curve says", "±"]
     rows = {line.split("\t")[0]: line.split("\t") for line in lines if line}
     assert int(rows["Black level"][3]) == presenter.facts.settings[Role.BLACK_LEVEL]
-    assert rows["White wanted in the end"][1] == "120 cd/m²"
+    assert rows["Wanted at the end"][1] == "120 cd/m²"
 
 
 def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(

@@ -12,8 +12,9 @@ from aequitone.desktop.states import ANSWERS, Act, BigLine, KeyHint, PanelState
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import Logbook
 from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.signal.pictures import PICTURES, Picture
 
-ACTS = (*ANSWERS, Act.EYE_TURNED, Act.EYE_SKIP, Act.LEAVE_EYE)
+ACTS = (*ANSWERS, Act.EYE_TURNED, Act.EYE_SKIP, Act.LEAVE_EYE, Act.BLINK)
 _REASON = "by eye"
 
 
@@ -24,6 +25,8 @@ class EyeRoom(QObject):
     said = Signal(str)
     written = Signal(object)
     """The VisitFacts after something was turned."""
+    picture_wanted = Signal(str)
+    """The key of a test picture to show."""
 
     def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper) -> None:
         super().__init__()
@@ -35,6 +38,7 @@ class EyeRoom(QObject):
         self._turning = False
         """The move is being made, by link, or noted."""
         self._message = ""
+        self._blink = False
 
     @property
     def open(self) -> bool:
@@ -42,8 +46,18 @@ class EyeRoom(QObject):
 
     @property
     def picture(self) -> str:
-        """The key of the picture that the question is about."""
+        """The key of the picture that the question is about: still, unless a blinking one was asked for."""
+        blinking = self._blinking
+        return blinking.key if blinking is not None and self._blink else self._still
+
+    @property
+    def _still(self) -> str:
         return self._searches[self._at].question.picture if self.open else ""
+
+    @property
+    def _blinking(self) -> Picture | None:
+        """The picture that shows the same as the still one, and blinks or moves."""
+        return next((picture for picture in PICTURES if picture.still == self._still and self._still), None)
 
     @property
     def role(self) -> Role | None:
@@ -70,6 +84,9 @@ class EyeRoom(QObject):
         """Carry out a key."""
         if act is Act.LEAVE_EYE:
             self.leave()
+        elif act is Act.BLINK:
+            self._blink = not self._blink
+            self.picture_wanted.emit(self.picture)
         elif act is Act.EYE_SKIP and not self._turning:
             self._next("")
         elif act is Act.EYE_TURNED and self._move is not None and not self._turning:
@@ -131,7 +148,9 @@ class EyeRoom(QObject):
         skip = KeyHint("N", "skip this question", Act.EYE_SKIP)
         leave = KeyHint("Esc", "back to Levels", Act.LEAVE_EYE)
         show = KeyHint("W", "test picture", Act.PICTURE)
-        tail = (skip, show, leave, *extra(), KeyHint("D", "darken", Act.DARKEN))
+        blinking = self._blinking
+        other = KeyHint("V", "still picture" if self._blink else "moving picture", Act.BLINK)
+        tail = (skip, show, *((other,) if blinking else ()), leave, *extra(), KeyHint("D", "darken", Act.DARKEN))
         where = f"Question {self._at + 1} of {len(self._searches)}."
         if self._move is not None:
             (change,) = self._move.changes
@@ -151,12 +170,13 @@ class EyeRoom(QObject):
             KeyHint(str(i + 1), answer.words, act, main=i == 0, wide=True)
             for i, (answer, act) in enumerate(zip(question.answers, ANSWERS, strict=False))
         )
+        warning = blinking.warning if blinking is not None and self._blink else ""
         stands = f"{search.control.name} stands at {search.control.value}. " if search.control else ""
         return PanelState(
             "By eye",
             True,
             (BigLine(search.control.name if search.control else "Geometry"),),
-            " ".join(part for part in (self._message, question.before, question.ask) if part),
+            " ".join(part for part in (self._message, warning, question.before, question.ask) if part),
             keys=(*keys, *tail),
             outlook=f"{stands}{where}",
         )

@@ -113,18 +113,18 @@ def _line(curve: Curve) -> LineState:
 
 def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, str], ...]:
     """Figures of the whole."""
-    told = [("White wanted in the end", f"{wanted_light(facts):g} cd/m²")]
+    told = [("Wanted at the end", f"{wanted_light(facts):g} cd/m²")]
     if state is None or state.white is None:
         return tuple(told)
     if state.reserve > _SAME:
-        told.append(("Set now, with the reserve", f"{state.wanted:.0f} cd/m²"))
+        told.append(("Set now, reserve in", f"{state.wanted:.0f} cd/m²"))
     told.append(("White", f"{state.white[1]:.1f} cd/m²"))
     if state.black is not None:
         told.append(("Black", f"{state.black[1]:.3f} cd/m²"))
     if state.contrast is not None:
-        told.append(("Contrast, on to off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
+        told.append(("On to off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
     if state.board_contrast is not None:
-        told.append(("Contrast, checkerboard", f"{state.board_contrast:,.0f} : 1".replace(",", " ")))
+        told.append(("Checkerboard", f"{state.board_contrast:,.0f} : 1".replace(",", " ")))
     told += _uniformity(facts.evenness)
     if state.windows:
         small, full = max(light for _, light in state.windows), state.windows[-1][1]
@@ -139,12 +139,12 @@ def _uniformity(found: Evenness | None) -> list[tuple[str, str]]:
     light = dict(zip((spot for _, spot in PLACES), found.light, strict=True))
     rows = sorted({spot[1] for spot in light}, reverse=True)
     columns = sorted({spot[0] for spot in light})
-    names = ("Light at the top, %", "in the middle", "at the bottom")
+    names = ("Light, top, %", "Light, middle, %", "Light, bottom, %")
     told = [
         (name, "  ".join(f"{light[column, row]:+.0f}" for column in columns))
         for name, row in zip(names, rows, strict=True)
     ]
-    return [*told, ("Colour uneven by, u'v'", f"{found.cast.max():.4f}")]
+    return [*told, ("Colour uneven by", f"{found.cast.max():.4f}")]
 
 
 def next_light(facts: VisitFacts) -> float:

@@ -86,6 +86,7 @@ class Presenter(QObject):
         self.preparing.changed.connect(self.changed)
         self.eye = eye_room.EyeRoom(logbook, self.desk, self._benches)
         self.eye.changed.connect(self.changed)
+        self.eye.picture_wanted.connect(self.picture_wanted)
         self._owing = owing.Owing(logbook, self.desk, self._benches)
         self.ledger = ledger_room.LedgerRoom(logbook, self.desk)
         self.ledger.changed.connect(self.changed)

@@ -85,6 +85,7 @@ class Act(Enum):
     EYE_TURNED = "turned by eye"
     EYE_SKIP = "skip this question"
     LEAVE_EYE = "leave by eye"
+    BLINK = "blinking picture"
     ANSWER_1 = "first answer"
     ANSWER_2 = "second answer"
     ANSWER_3 = "third answer"
