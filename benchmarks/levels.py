@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aequitone.advice.roles import Role
-from aequitone.advice.technology import has_fourth
+from aequitone.advice.technology import dark_foot, has_fourth
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
@@ -103,6 +103,7 @@ def run_one(name: str, seed: int) -> Outcome:
         controls,
         light,
         fourth=has_fourth(scenario.screen.technology),
+        dark_foot=dark_foot(scenario.screen.technology),
     )
     began = bench.clock.now()
     state = Runner(bench.bench(), journal, NobodyThere(), care=care).run(levels(plan))

@@ -63,6 +63,8 @@ class Suspicion:
 
 _USUAL_LIGHT = {"crt": 80.0, "dlp-wheel": 48.0, "three-panel-projector": 48.0}
 
+_DARK_FOOT = {"white-oled": 0.0045, "rgb-oled": 0.002}
+
 
 def suspect(technology: str, primaries: Array) -> Suspicion | None:
     """Judge red, green and blue at native gamut, XYZ of shape (3, 3); None for an unknown technology."""
@@ -91,6 +93,11 @@ def mode_words(screen: str, mode: str) -> str:
 def has_fourth(technology: str) -> bool:
     """Whether such a screen may make white brighter than its colours: by a white subpixel or a clear segment."""
     return technology in ("white-oled", "dlp-wheel")
+
+
+def dark_foot(technology: str) -> float:
+    """Share of the signal above black that such a panel usually gives no light for: its driver's first step."""
+    return _DARK_FOOT.get(technology, 0.0)
 
 
 def usual_light(technology: str) -> float:

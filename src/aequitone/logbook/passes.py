@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass
 from typing import Any, cast
 
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
-from aequitone.advice.technology import has_fourth, usual_light
+from aequitone.advice.technology import dark_foot, has_fourth, usual_light
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import plans
 from aequitone.logbook.ledger import AS_FOUND
@@ -184,6 +184,7 @@ def _levels_plan(logbook: Logbook, visit: VisitRecord) -> LevelsPlan:
         windows=visit.bench.automatic and visit.bench.window < 1.0,
         fourth=has_fourth(visit.technology),
         board=visit.bench.automatic,
+        dark_foot=dark_foot(visit.technology),
     )
 
 

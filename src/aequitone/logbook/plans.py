@@ -129,6 +129,7 @@ def levels_plan_out(plan: LevelsPlan) -> dict[str, Any]:
         "windows": plan.windows,
         "fourth": plan.fourth,
         "board": plan.board,
+        "dark_foot": plan.dark_foot,
     }
 
 
@@ -141,6 +142,7 @@ def levels_plan_in(kept: dict[str, Any]) -> LevelsPlan:
         kept["windows"],
         kept["fourth"],
         kept.get("board", False),
+        kept.get("dark_foot", 0.0),
     )
 
 

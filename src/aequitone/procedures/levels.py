@@ -55,6 +55,8 @@ class LevelsPlan:
     """Whether the screen has a fourth, white light: a subpixel, or a clear segment of its wheel."""
     board: bool = False
     """Whether a checkerboard is read: black beside white."""
+    dark_foot: float = 0.0
+    """Share of the signal above black that the panel usually gives no light for."""
 
     def __post_init__(self) -> None:
         if self.light <= 0.0:
@@ -237,7 +239,7 @@ def _black_and_contrast(now: _Levels) -> Procedure[None]:
     assert now.white is not None and now.black is not None
     first: Swept | None = None
     if Role.BLACK_LEVEL in now.controls:
-        first = yield from _run(now, BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1])))
+        first = yield from _run(now, _black_sweep(now))
         if first.positions:
             now.black = _lowest(first)
     if Role.CONTRAST not in now.controls or now.channels is None:
@@ -248,6 +250,11 @@ def _black_and_contrast(now: _Levels) -> Procedure[None]:
     moved = swept.control.value != swept.found_at
     if first is not None and first.positions and not first.kept and moved:
         yield from _second_round(now, first)
+
+
+def _black_sweep(now: _Levels) -> BlackSweep:
+    assert now.white is not None
+    return BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1]), now.plan.dark_foot)
 
 
 def _lowest(swept: Swept) -> Array:
@@ -274,10 +281,9 @@ def _second_round(now: _Levels, first: Swept) -> Procedure[None]:
         yield from _turned(now, at, control.value)
         return
     yield Note("The second round: contrast has moved black, so its level is looked for again.")
-    assert now.white is not None
     # From where it stood: put back, it must not stay lifted.
     yield from _turned(now, at, control.value)
-    swept = yield from _run(now, BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1])))
+    swept = yield from _run(now, _black_sweep(now))
     if swept.positions:
         now.black = _lowest(swept)
 

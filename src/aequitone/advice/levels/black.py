@@ -41,10 +41,11 @@ _FAR_STEPS = 24
 
 @dataclass(frozen=True)
 class BlackSweep:
-    """`white`: luminance of 100 %, cd/m²."""
+    """`white`: luminance of 100 %, cd/m². `foot`: share of the signal that such a panel gives no light for."""
 
     control: ControlState
     white: float
+    foot: float = 0.0
 
     @property
     def looks(self) -> tuple[Look, ...]:
@@ -88,8 +89,10 @@ class BlackSweep:
             )
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
         edge, edge_sd = self._edge(positions)
-        foot = _FOOT_SIGNAL / _RANGE_SIGNAL * (control.highest - control.lowest)
-        edge_sd = float(np.hypot(edge_sd, foot))
+        range_ = control.highest - control.lowest
+        # What is read begins at the panel's first light; what must not be swallowed begins below it.
+        edge -= self.foot / _RANGE_SIGNAL * range_
+        edge_sd = float(np.hypot(edge_sd, _FOOT_SIGNAL / _RANGE_SIGNAL * range_))
         setting = control.snapped(edge)
         words = (
             f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}. {control.name} at {setting} keeps black "
