@@ -48,7 +48,9 @@ def test_on_target_there_is_nothing_to_turn() -> None:
 @settings(max_examples=40, deadline=None)
 def test_what_known_controls_did_is_taken_back_in_one_trip(seed: int) -> None:
     steps = np.random.default_rng(seed).integers(-9, 10, 6).astype(float)
-    move = MOVER.propose(seen(PRIOR.predict(steps)), sure(PRIOR), controls())
+    # A screen that was seen to have room above.
+    roomy = replace(seen(PRIOR.predict(steps)), proven=np.full(3, 9.0))
+    move = MOVER.propose(roomy, sure(PRIOR), controls())
     if isinstance(move, Stop):
         assert move is Stop.MET
         return
@@ -124,7 +126,12 @@ def test_a_channel_that_clips_is_seen_and_not_pushed() -> None:
 
 def test_nothing_clips_on_a_sound_screen() -> None:
     assert not seen(np.full(9, 0.01)).clipped.any()
-    assert np.isinf(seen(np.zeros(9)).ceilings).all()
+    sound = seen(np.zeros(9))
+    assert np.isinf(sound.clips_at).all()
+    # Nobody knows yet what is above the brightest that was seen, so little is counted on.
+    assert sound.ceilings == pytest.approx(sound.log_light[:3] + 0.01)
+    brighter = seen(np.full(9, 0.05))
+    assert (brighter.ceilings > sound.ceilings).all()
 
 
 def test_white_alone_is_allowed_a_little_more() -> None:

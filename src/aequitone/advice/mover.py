@@ -27,10 +27,17 @@ WORTH_TRYING = 0.12
 # Light is held where grey does not ask for it: a tenth more or less counts like this much ΔE.
 _TENTH_OF_LIGHT = 0.3
 _HOLD_LIGHT = _TENTH_OF_LIGHT / 0.1
-# The share of the doubt about the controls that a bold move takes into account.
-_BOLD = 0.1
+# The share of the doubt about the controls that a move takes into account. A move is read before the next, so
+# that little is lost by trusting; where trusting brings nothing, a bolder one may.
+_CAUTION, _BOLD = 0.2, 0.1
+# What was read as just good enough was luck in part: it counts from here on, as a share of what is wanted.
+_AIM = 0.8
+# A control is not quite even along its range: of what it is expected to do, this share is in doubt.
+_UNEVEN = 0.05
+# The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
+_LIKELY = 0.5
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
-WHITE_LENIENCE = 0.5
+WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
 
 
@@ -84,15 +91,14 @@ class Mover:
     def propose(self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...]) -> Move | Stop:
         """The next move, or why there is none."""
         now = self.score(seen)
-        if now <= self.stop_at:
-            return Stop.MET
         noise = self.worst_sd(seen)
-        best = self._search(seen, responses, controls, caution=1.0)
-        after, after_sd = self._outlook(seen, responses, best)
+        if now <= self.stop_at * _AIM:
+            return Stop.MET
+        best = self._search(seen, responses, controls, caution=_CAUTION)
+        after = self._outlook(seen, responses, best)
         if now - after < max(noise, WORTH_NAMING):
             # Doubt alone should not end it: try what the controls would do if they are as believed.
             best = self._search(seen, responses, controls, caution=_BOLD)
-            after, after_sd = self._outlook(seen, responses, best)
             after = float(_score(self._expected(seen, responses, best)))
             if not best.any() or now - after < WORTH_TRYING:
                 return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
@@ -104,10 +110,7 @@ class Mover:
             for c, n in zip(controls, best, strict=True)
             if n
         )
-        expected = self._expected(seen, responses, best)
-        doubt = float(np.hypot(after_sd, noise))
-        # `after` allows for the doubt; 100 % is told as it is, without its lenience.
-        told = after + (WHITE_LENIENCE if decisive(expected) == 0 else 0.0)
+        told, doubt = self._foretold(seen, responses, best)
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
 
     def _search(
@@ -184,12 +187,20 @@ class Mover:
                 point = without
         return point
 
-    def _outlook(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
-        """Expected worst ΔE after a move and its spread, from draws of what the controls may do."""
+    def _foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
+        """What `worst` is likely to be read as after a move, and its spread: noise of both looks included."""
+        change = responses.predict(steps)
+        doubt = _LIKELY * responses.variance(steps) + 2.0 * seen.variance + (_UNEVEN * change) ** 2
+        drawn = seen.unclipped_light + change + _LOG_DRAWS * np.sqrt(doubt)
+        de = self.de2000(_xyz_of(drawn, seen.ceilings))
+        worst = np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
+        return float(worst.mean()), float(worst.std())
+
+    def _outlook(self, seen: Seen, responses: Responses, steps: Array) -> float:
+        """Expected score after a move, from draws of what the controls may do."""
         mean = seen.unclipped_light + responses.predict(steps)
         drawn = mean + _LOG_DRAWS * np.sqrt(responses.variance(steps))
-        scores = _score(self.de2000(_xyz_of(drawn, seen.ceilings)))
-        return float(scores.mean()), float(scores.std())
+        return float(_score(self.de2000(_xyz_of(drawn, seen.ceilings))).mean())
 
 
 _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
@@ -208,13 +219,16 @@ def _singles() -> Array:
 
 
 def _pairs() -> Array:
-    """Every change of two controls by one or two steps each."""
-    return np.array(
-        [a * first + b * second for first, second in combinations(np.eye(6), 2) for a in _STEPS for b in _STEPS]
-    )
+    """Every change of two controls by a step each, and of a channel's two by up to two."""
+    rows = [
+        a * first + b * second for first, second in combinations(np.eye(6), 2) for a in (-1, 1) for b in (-1, 1)
+    ]
+    gains, biases = np.eye(6)[:3], np.eye(6)[3:]
+    for gain, bias in zip(gains, biases, strict=True):
+        rows += [a * gain + b * bias for a in (-2, -1, 1, 2) for b in (-2, -1, 1, 2) if abs(a * b) > 1]
+    return np.array(rows)
 
 
-_STEPS = (-2, -1, 1, 2)
 _SINGLES, _PAIRS = _singles(), _pairs()
 
 

@@ -17,10 +17,12 @@ from aequitone.colorimetry.arrays import Array
 ROWS = 9
 # Priors, as log light over the control's whole range, and how unsure they are (relative).
 _GAIN_RANGE, _BIAS_RANGE = 0.9, 0.5
-_UNSURE = 0.5
+_UNSURE = 0.25
+# The drives and cuts of a tube's service menu span the whole life of its guns.
+_TUBE_SPAN, _TUBE = 1.6, "crt"
 # A gain is felt nearly in full at the dark level; a bias a little at the bright one.
 _GAIN_AT_DARK, _BIAS_AT_BRIGHT, _BIAS_AT_WHITE = 0.95, 0.10, 0.02
-_CROSS = 0.08
+_CROSS = 0.03
 # A control is not quite the same at its next setting: certainty decays by this much of an effect per move.
 _WANDER = 0.04
 
@@ -33,15 +35,16 @@ class Responses:
     covariance: Array
 
     @classmethod
-    def prior(cls, controls: tuple[ControlState, ...]) -> "Responses":
-        """What is expected before the first move, from each control's role and number of steps."""
+    def prior(cls, controls: tuple[ControlState, ...], technology: str = "") -> "Responses":
+        """What is expected before the first move, from each control's role and steps and the kind of screen."""
+        span = _TUBE_SPAN if technology == _TUBE else 1.0
         effect = np.zeros((ROWS, len(controls)))
         spread = np.zeros((ROWS, len(controls)))
         for column, control in enumerate(controls):
             steps = (control.highest - control.lowest) / control.step
             gain = control.role in GAINS
             channel = (GAINS if gain else BIASES).index(control.role)
-            size = (_GAIN_RANGE if gain else _BIAS_RANGE) / steps
+            size = span * (_GAIN_RANGE if gain else _BIAS_RANGE) / steps
             shares = (1.0, 1.0, _GAIN_AT_DARK) if gain else (_BIAS_AT_WHITE, _BIAS_AT_BRIGHT, 1.0)
             for level, share in enumerate(shares):
                 rows = slice(3 * level, 3 * level + 3)

@@ -11,6 +11,8 @@ from aequitone.colorimetry.arrays import Array, Mask
 _FLOOR = 1e-3
 # A channel that falls this much short (log light) between bright and 100 % of what another rises, clips.
 _CLIPS = 0.03
+# Room above the brightest that was seen, in log light.
+_ROOM = 0.01
 
 
 def _no_ceilings() -> Array:
@@ -22,11 +24,13 @@ class Seen:
     """XYZ (3, 3) in cd/m² at 100 %, bright and dark, and its standard deviation (3, 3).
 
     `known`: log light, per channel, that 100 % was seen not to rise above at earlier settings.
+    `proven`: log light, per channel, that 100 % was seen to reach at earlier settings.
     """
 
     xyz: Array
     sd: Array
     known: Array = field(default_factory=_no_ceilings)
+    proven: Array = field(default_factory=lambda: -_no_ceilings())
 
     @property
     def log_light(self) -> Array:
@@ -49,8 +53,23 @@ class Seen:
 
     @property
     def ceilings(self) -> Array:
-        """Log light at 100 % that each channel does not rise above, inf where none is known, shape (3,)."""
+        """Log light at 100 % that each channel is not counted on to rise above, shape (3,).
+
+        Seen to clip, it is where it clips; else a little above the most that was ever seen: a screen whose
+        contrast was set well has no room above it, and one trip lost on finding that out is one too many.
+        """
+        surmised = np.minimum(self.known, self.reached + _ROOM)
+        return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), surmised))
+
+    @property
+    def clips_at(self) -> Array:
+        """Log light at 100 % that each channel was seen not to rise above, inf where none was, shape (3,)."""
         return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), self.known))
+
+    @property
+    def reached(self) -> Array:
+        """The most log light at 100 % that each channel was seen to give, shape (3,)."""
+        return np.asarray(np.maximum(self.proven, self.log_light[:3]))
 
     @property
     def unclipped_light(self) -> Array:

@@ -219,7 +219,15 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     if after is not None and after.white is not None and after.black is not None:
         # What was found is no longer what is there.
         white, black = float(after.white[1]), float(after.black[1])
-    return WhitePlan(target_named(visit.target), visit.bench.format, states, white, black, looks=looks)
+    return WhitePlan(
+        target_named(visit.target),
+        visit.bench.format,
+        states,
+        white,
+        black,
+        looks=looks,
+        technology=visit.technology,
+    )
 
 
 def go_on(record: PassRecord) -> PreparedPass:

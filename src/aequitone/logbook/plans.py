@@ -55,6 +55,7 @@ def white_plan_out(plan: WhitePlan) -> dict[str, Any]:
         "dark": plan.dark,
         "stop_at": plan.stop_at,
         "looks": plan.looks,
+        "technology": plan.technology,
     }
 
 
@@ -69,6 +70,7 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["dark"],
         kept["stop_at"],
         kept["looks"],
+        kept.get("technology", ""),
     )
 
 

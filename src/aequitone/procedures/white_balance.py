@@ -31,8 +31,6 @@ from aequitone.signal import SignalFormat, grey_patch
 MOST_TRIPS = 12
 # Trips that may fail to better the best setting before it is called the best there is.
 _PATIENCE = 4
-# Below this ΔE 2000 a closer look costs less than a trip to the menu that only chased noise.
-_CLOSE = 1.5
 _UNKNOWN = 1e6
 
 
@@ -53,6 +51,8 @@ class WhitePlan:
     looks: int = 3
     """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
     readings would type the same again: 1 for a meter by hand."""
+    technology: str = ""
+    """Of the screen: what its controls are expected to do before the first move."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
@@ -136,7 +136,7 @@ class _Session:
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     """Bring the two levels to the target; returns a WhiteResult."""
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at)
-    session = _Session(plan, mover, plan.controls, Responses.prior(plan.controls))
+    session = _Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     pending: Procedure[None] = _look(session)
     while True:
         try:
@@ -190,7 +190,8 @@ def _look(session: _Session) -> Procedure[None]:
     """Read 100 %, bright and dark; average with earlier looks at the same setting; remember the best."""
     plan = session.plan
     white = plan.white if session.seen is None else float(session.seen.xyz[0, 1])
-    close = session.seen is not None and session.mover.worst(session.seen) < _CLOSE
+    # The first look only says which way to go; every later one may be the last.
+    close = session.seen is not None
     readings: list[Reading] = []
     for percent in (100.0, plan.bright, plan.dark):
         patch = grey_patch(percent, plan.format)
@@ -198,8 +199,9 @@ def _look(session: _Session) -> Procedure[None]:
         policy = policy_for(wanted, white, CLOSER_DE if close else WANTED_DE)
         yield Show(patch)
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
-    known = session.seen.ceilings if session.seen else np.full(3, np.inf)
-    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]), known)
+    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+    if session.seen is not None:
+        fresh = replace(fresh, known=session.seen.clips_at, proven=session.seen.reached)
     session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
     session.looks += 1
     score = session.mover.score(session.seen)
@@ -211,7 +213,10 @@ def _averaged(before: Seen, fresh: Seen) -> Seen:
     """Two looks at the same setting, each weighted by its precision."""
     first, second = before.sd**-2.0, fresh.sd**-2.0
     return Seen(
-        (before.xyz * first + fresh.xyz * second) / (first + second), (first + second) ** -0.5, fresh.known
+        (before.xyz * first + fresh.xyz * second) / (first + second),
+        (first + second) ** -0.5,
+        fresh.known,
+        fresh.proven,
     )
 
 
