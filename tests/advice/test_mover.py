@@ -59,7 +59,7 @@ def test_what_known_controls_did_is_taken_back_in_one_trip(seed: int) -> None:
     after = seen(PRIOR.predict(steps + back))
     assert MOVER.score(after) <= MOVER.stop_at + 0.1
     assert move.expected is not None
-    assert move.expected.de2000_after == pytest.approx(MOVER.worst(after), abs=0.25)
+    assert move.expected.de2000_after == pytest.approx(MOVER.worst(after), abs=0.1 + 2.0 * move.expected.de2000_sd)
 
 
 def test_doubt_makes_the_first_move_shorter() -> None:

@@ -1,6 +1,7 @@
 """White balance on the stand-in: it gets there, it can be undone, stopped, and gone on with."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -182,3 +183,40 @@ def test_noise_is_learnt_from_repeats() -> None:
     assert model.factor(100.0) == pytest.approx(2.5, rel=0.1)
     assert NoiseModel(sheet, past).factor(100.0) == pytest.approx(model.factor(100.0))
     assert model.factor(0.05) == NoiseModel(sheet).factor(100.0) == 1.0
+
+
+class Clumsy(NobodyThere):
+    """Turns what is asked for, but slips on one trip."""
+
+    def __init__(self, stand_in: StandInBench, slip_on: int) -> None:
+        self._stand_in, self._slip_on = stand_in, slip_on
+        self.trips: list[Move] = []
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        self.trips.append(move)
+        to = {change.role: change.to_value for change in move.changes}
+        if len(self.trips) == self._slip_on:
+            furthest = max(move.changes, key=lambda change: abs(change.by))
+            to[furthest.role] = furthest.from_value - furthest.by
+        self._stand_in.screen.turn(to)
+        return None
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_turn_the_other_way_is_said_and_mended(bench: Benches, seed: int) -> None:
+    stand_in = bench(seed)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Clumsy(stand_in, 1), MemoryJournal()
+    result = Runner(stand_in.bench(by_link=False), journal, hands).run(white_balance(plan))
+    first, mended = hands.trips[:2]
+    slipped = max(first.changes, key=lambda change: abs(change.by))
+    assert f"{slipped.name} was turned the other way" in result.state.trips[0].surprise
+    assert result.state.trips[0].surprise in journal.notes.values()
+    (change,) = mended.changes
+    assert (change.role, change.to_value) == (slipped.role, slipped.to_value)
+    assert change.from_value == slipped.from_value - slipped.by
+    # It ends as well as if nothing had happened, and the program knows where every control stands.
+    assert true_worst(stand_in) < 1.0
+    left = stand_in.screen.settings()
+    assert {control.role: control.value for control in result.state.controls} == {r: left[r] for r in TWO_POINT}
+    assert replay(white_balance(plan), journal.recorded())[0].words == result.words

@@ -227,6 +227,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
         black,
         looks=looks,
         technology=visit.technology,
+        by_hand=visit.bench.link == "by hand",
     )
 
 

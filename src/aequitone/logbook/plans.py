@@ -56,6 +56,7 @@ def white_plan_out(plan: WhitePlan) -> dict[str, Any]:
         "stop_at": plan.stop_at,
         "looks": plan.looks,
         "technology": plan.technology,
+        "by_hand": plan.by_hand,
     }
 
 
@@ -71,6 +72,7 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["stop_at"],
         kept["looks"],
         kept.get("technology", ""),
+        kept.get("by_hand", False),
     )
 
 

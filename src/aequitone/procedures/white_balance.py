@@ -4,6 +4,8 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from aequitone.advice.guards import Mishap, judge
+from aequitone.advice.guards import words as guard_words
 from aequitone.advice.mover import Mover, Stop
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.responses import Responses
@@ -11,8 +13,10 @@ from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.seen import Seen
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.insisting import insist
 from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
 from aequitone.procedures.steps import (
+    Interrupt,
     Note,
     Procedure,
     Progress,
@@ -53,6 +57,8 @@ class WhitePlan:
     readings would type the same again: 1 for a meter by hand."""
     technology: str = ""
     """Of the screen: what its controls are expected to do before the first move."""
+    by_hand: bool = False
+    """Whether a person turns the controls, and may turn another one or the other way."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
@@ -223,7 +229,7 @@ def _averaged(before: Seen, fresh: Seen) -> Seen:
 def _carry_out(session: _Session, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
-    before, worst_before = session.seen, session.mover.worst(session.seen)
+    before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
     yield Turn(move)
     to = {change.role: change.to_value for change in move.changes}
     steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in session.controls])
@@ -240,18 +246,59 @@ def _carry_out(session: _Session, move: Move) -> Procedure[None]:
             continue
         except (PutBack, StopHere) as interrupt:
             wish = interrupt
-    change = session.seen.log_light - before.log_light
-    variance = session.seen.variance + before.variance
-    surprise = surprise_words(session.responses, steps, change, variance)
-    # What a channel does at 100 % while it clips says nothing of its control.
-    silent = np.concatenate([before.clipped | session.seen.clipped, np.zeros(6, dtype=bool)])
-    session.responses = session.responses.learn(steps, change, np.where(silent, _UNKNOWN, variance))
+    surprise = yield from _understood(session, before, stood, steps, repair=wish is None)
     worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
-    if surprise:
-        yield Note(surprise)
     if wish is not None:
         raise wish
+
+
+def _understood(
+    session: _Session, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
+) -> Procedure[str]:
+    """Learn from what a move did, and say what went wrong with it; a slip of the hand is mended at once."""
+    assert session.seen is not None
+    change, variance = _between(before, session.seen)
+    told = judge(session.responses, stood, steps, change, variance) if session.plan.by_hand else None
+    if told is None or told.mishap is None:
+        words = surprise_words(session.responses, steps, change, variance)
+        session.responses = session.responses.learn(steps, change, variance)
+        if words:
+            yield Note(words)
+        return words
+    words = guard_words(told, stood, steps)
+    yield Note(words)
+    session.responses = session.responses.learn(told.steps, change - told.bump, variance)
+    if told.mishap is not Mishap.BUMP and repair:
+        yield from _mended(session, told.steps - steps)
+    return words
+
+
+def _mended(session: _Session, off: Array) -> Procedure[None]:
+    """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
+    assert session.seen is not None
+    before, to = session.seen, session.controls
+    changes = tuple(
+        Change(control.role, control.name, control.value + int(n) * control.step, control.value)
+        for control, n in zip(to, off, strict=True)
+        if n
+    )
+    yield from insist(Turn(Move(changes)))
+    session.looks = 0
+    while session.looks == 0:
+        try:
+            yield from _look(session)
+        except Interrupt:
+            # The round of readings that goes with a turn is not given up.
+            continue
+    session.responses = session.responses.learn(-off, *_between(before, session.seen))
+
+
+def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
+    """The change of log light (9,) and the variance of its noise."""
+    # What a channel does at 100 % while it clips says nothing of its control.
+    silent = np.concatenate([before.clipped | after.clipped, np.zeros(6, dtype=bool)])
+    return after.log_light - before.log_light, np.where(silent, _UNKNOWN, after.variance + before.variance)
 
 
 def _put_back(session: _Session) -> Procedure[None]:

@@ -1,0 +1,174 @@
+"""What really happened on a trip to the menu, told from how the light changed.
+
+Every mistake that a hand makes predicts a change of its own: another control, the other way, another number of
+steps, one control of the trip forgotten, the meter bumped. Each is weighed against the move as it was asked for,
+by how likely it makes what was seen, the doubt about the controls included (Bayes' rule over a list).
+"""
+
+from dataclasses import dataclass
+from enum import Enum
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState
+from aequitone.advice.responses import Responses
+from aequitone.colorimetry.arrays import Array
+
+# Of a hundred trips, how many go wrong in some way.
+_MISTAKES = 0.03
+# Surer than this that something went wrong, the likeliest mistake is said; less sure, it may be the screen.
+_SURE = 0.9
+# Controls are not quite even along their range, so much of their own change is in doubt; channels leak, so much
+# of the largest is; and a little in any case.
+_UNEVEN, _LEAK, _LITTLE = 0.2, 0.02, 0.002
+# A bump changes all the light alike, and its colour a little: standard deviations in log light.
+_BUMP_LIGHT, _BUMP_COLOUR = 0.15, 0.02
+# Chi-square with nine degrees of freedom: one right move in ten thousand lies above.
+_STRANGE = 33.7
+_MOST_STEPS_OFF = 3
+
+
+class Mishap(Enum):
+    """What went wrong."""
+
+    WRONG_CONTROL = "another control was turned"
+    WRONG_WAY = "it was turned the other way"
+    WRONG_COUNT = "it was turned by another number of steps"
+    NOT_TURNED = "it was not turned"
+    BUMP = "the meter has moved"
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """What most likely happened: `steps` (6,) as turned, and the change (9,) of log light that is not theirs."""
+
+    mishap: Mishap | None
+    steps: Array
+    bump: Array
+    sure: float
+    """Probability of this against everything else on the list."""
+    control: int = -1
+    """The column of the control that the mishap is about."""
+    instead: int = -1
+    """The column of the control that was turned instead."""
+    strange: bool = False
+    """Nothing on the list explains what was seen."""
+
+
+@dataclass(frozen=True)
+class _Case:
+    mishap: Mishap | None
+    steps: Array
+    weight: float
+    control: int = -1
+    instead: int = -1
+
+    @property
+    def about(self) -> tuple[Mishap | None, int, int]:
+        return self.mishap, self.control, self.instead
+
+
+def judge(
+    responses: Responses, controls: tuple[ControlState, ...], steps: Array, change: Array, variance: Array
+) -> Judgement:
+    """Judge a move.
+
+    `controls` as they stood before it, `steps` (6,) as asked for; `change` (9,) of log light as seen, with
+    `variance` of its noise; infinite or huge where nothing can be said of a row.
+    """
+    cases = _cases(controls, steps)
+    turned = np.array([case.steps for case in cases])
+    bumped = np.array([case.mishap is Mishap.BUMP for case in cases])
+    predicted = responses.predict(turned)
+    largest = np.repeat(np.abs(predicted).reshape(-1, 3, 3).max(axis=2), 3, axis=1)
+    spread = (
+        responses.variance(turned) + variance + (_UNEVEN * predicted) ** 2 + (_LEAK * largest) ** 2 + _LITTLE**2
+    )
+    matrix = np.zeros((len(cases), 9, 9))
+    matrix[:, np.arange(9), np.arange(9)] = spread
+    matrix[bumped] += _bump_covariance()
+    left = change - predicted
+    solved = np.linalg.solve(matrix, left[..., None])[..., 0]
+    chi = (left * solved).sum(axis=1)
+    log = np.log([case.weight for case in cases]) - 0.5 * (chi + np.linalg.slogdet(matrix)[1])
+    chance = np.exp(log - log.max())
+    chance = chance / chance.sum()
+    best = int(chance.argmax())
+    case = cases[best]
+    # Mistakes of one kind with one control lie close together: what is said of them is sure if all are together.
+    alike = np.array([c.about == case.about for c in cases])
+    sure = float(chance[alike].sum())
+    if case.mishap is not None and 1.0 - float(chance[0]) < _SURE:
+        case, best = cases[0], 0
+    bump = (_bump_covariance() @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(9)
+    strange = case.mishap is None and float(chi[0]) > _STRANGE
+    return Judgement(case.mishap, case.steps, bump, sure, case.control, case.instead, strange)
+
+
+def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array) -> str:
+    """What to say of it; "" where nothing went wrong."""
+    if judgement.mishap is None:
+        return ""
+    if judgement.mishap is Mishap.BUMP:
+        light = (np.exp(judgement.bump.mean()) - 1.0) * 100.0
+        return (
+            f"All light changed by {light:+.1f} % beside what was turned: the meter has moved, or something fell "
+            "on it. Look whether it hangs as it did, then read again."
+        )
+    control = controls[judgement.control]
+    asked, came = int(steps[judgement.control]), int(judgement.steps[judgement.control])
+    match judgement.mishap:
+        case Mishap.WRONG_CONTROL:
+            other = controls[judgement.instead]
+            by = int(judgement.steps[judgement.instead] - steps[judgement.instead])
+            return f"It looks as if {other.name} was turned by {by:+d} instead of {control.name}."
+        case Mishap.WRONG_WAY:
+            return f"It looks as if {control.name} was turned the other way: {came:+d} instead of {asked:+d}."
+        case Mishap.NOT_TURNED:
+            return f"It looks as if {control.name} was not turned; {asked:+d} was asked for."
+    return f"It looks as if {control.name} was turned by {came:+d} steps instead of {asked:+d}."
+
+
+def _cases(controls: tuple[ControlState, ...], steps: Array) -> list[_Case]:
+    """The move as asked for, and every mistake with each of its controls."""
+    asked = [int(i) for i in np.flatnonzero(steps)]
+    each = _MISTAKES / max(1, len(asked)) / 5.0
+    cases = [_Case(None, steps, 1.0 - _MISTAKES), _Case(Mishap.BUMP, steps, _MISTAKES / 5.0)]
+    for i in asked:
+        n = int(steps[i])
+        others = [j for j in range(len(steps)) if j != i]
+        for j in others:
+            moved = steps.copy()
+            moved[i], moved[j] = 0.0, steps[j] + n
+            # The same channel's other control, or the same control of another channel, is the usual slip.
+            near = 3.0 if (i % 3 == j % 3 or i // 3 == j // 3) else 1.0
+            cases.append(_Case(Mishap.WRONG_CONTROL, moved, each * near / (3.0 * max(1, len(others))), i, j))
+        back, none = steps.copy(), steps.copy()
+        back[i], none[i] = -n, 0.0
+        cases.append(_Case(Mishap.WRONG_WAY, back, each, i))
+        cases.append(_Case(Mishap.NOT_TURNED, none, each, i))
+        counts = [m for m in _counts(n) if m / n >= 0 and m not in (0, n)]
+        for m in counts:
+            other = steps.copy()
+            other[i] = m
+            cases.append(_Case(Mishap.WRONG_COUNT, other, each / len(counts), i))
+    return [case for case in cases if _possible(case, controls)] or cases[:1]
+
+
+def _counts(n: int) -> list[int]:
+    """Numbers of steps that are turned by mistake: some too few or too many, double, half."""
+    near = [n + off for off in range(-_MOST_STEPS_OFF, _MOST_STEPS_OFF + 1)]
+    return sorted({*near, 2 * n, round(n / 2)})
+
+
+def _possible(case: _Case, controls: tuple[ControlState, ...]) -> bool:
+    if case.mishap is None:
+        return True
+    to = [control.value + n * control.step for control, n in zip(controls, case.steps, strict=True)]
+    return all(control.lowest <= value <= control.highest for control, value in zip(controls, to, strict=True))
+
+
+def _bump_covariance() -> Array:
+    """Of what a bump does to log light: the same at every level, nearly the same in every channel."""
+    light = np.full((9, 9), _BUMP_LIGHT**2)
+    return light + _BUMP_COLOUR**2 * np.tile(np.eye(3), (3, 3))
