@@ -113,6 +113,10 @@ class Mover:
         told, doubt = self._foretold(seen, responses, best)
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
 
+    def outlook(self, seen: Seen, responses: Responses, steps: Array) -> float:
+        """ΔE 2000 that is likely to be left by `steps` (6,), at the level that then asks for most."""
+        return self._foretold(seen, responses, steps)[0]
+
     def _search(
         self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], caution: float
     ) -> Array:

@@ -12,7 +12,7 @@ from aequitone.logbook import PassKind, PassState
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
 from aequitone.logbook.records import GREY_PASSES, local_time
-from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
+from aequitone.planning.pace import STOPS, grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
 
 _VIEW_KEYS = (
     KeyHint("D", "darken", Act.DARKEN),
@@ -160,7 +160,6 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
                 *_VIEW_KEYS,
             ),
         )
-    time = minutes_words(white_balance_seconds(stages.pace_of(facts)))
     how = (
         "The stand-in is turned for you."
         if facts.visit.bench.link == "stand-in"
@@ -171,8 +170,13 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
         True,
         (BigLine("Bring grey to"), BigLine("the white point")),
         f"{message} {how}".strip(),
-        keys=(KeyHint("Enter", "begin", Act.BEGIN, main=True), *extra, *_VIEW_KEYS),
-        outlook=f"Usually about four trips to the menu, {time}.",
+        keys=(
+            KeyHint("Enter", "begin", Act.BEGIN, main=True),
+            KeyHint("F", f"stop at ΔE {next_stop(facts):g}", Act.STOP_FIGURE),
+            *extra,
+            *_VIEW_KEYS,
+        ),
+        outlook=_stop_words(facts),
     )
 
 
@@ -211,15 +215,17 @@ def running(
     asked: Asked | None,
     trail: DialState | None,
     message: str,
+    *,
+    why: bool = False,
 ) -> PanelState:
-    """A pass over grey runs at this station."""
+    """A pass over grey runs at this station; `why`: the person wants to know why of a move."""
     if (answer := answering(facts, kind, live, asked)) is not None:
         return answer
     if asked is not None and isinstance(asked.question, AskMove):
-        return _moving(asked.question, facts, live, trail, message)
+        return _moving(asked.question, facts, live, trail, message, why=why)
     if live is None:
         return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(_LEAVE, *_VIEW_KEYS))
-    return _measuring(facts, kind, live, trail)
+    return _measuring(facts, kind, live, trail, why=why)
 
 
 def answering(facts: VisitFacts, kind: PassKind, live: Live | None, asked: Asked | None) -> PanelState | None:
@@ -235,7 +241,7 @@ def answering(facts: VisitFacts, kind: PassKind, live: Live | None, asked: Asked
     return None
 
 
-def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None) -> PanelState:
+def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None, *, why: bool) -> PanelState:
     state = live.state if kind is PassKind.WHITE else None
     heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(live.shown),)
@@ -247,6 +253,9 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         if live.turning and state.proposed is not None:
             lines = stages.move_lines(state.proposed)
             sentence = state.proposed.expected.words + "." if state.proposed.expected else ""
+            if why:
+                sentence = state.why
+            keys.append(_why_key(why=why))
         if state.trips:
             keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
         keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
@@ -272,12 +281,17 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
 
 
 def _moving(
-    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str
+    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str, *, why: bool
 ) -> PanelState:
     move, state = question.move, live.state if live else None
+    explained = state is not None and state.proposed == move
     expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
     note = live.note if live else ""
+    if why and explained and state is not None:
+        expected = state.why
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
+    if explained:
+        keys.append(_why_key(why=why))
     if state is not None and state.trips:
         keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
     keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), _LEAVE]
@@ -353,6 +367,28 @@ def bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
     if bench.patterns == "screen":
         keys.append(_PATTERNS)
     return (*keys, _LEDGER, _BENCH)
+
+
+def _why_key(*, why: bool) -> KeyHint:
+    return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
+
+
+def next_stop(facts: VisitFacts) -> float:
+    """The ΔE to stop at that comes after the one that is wanted now."""
+    stops = list(STOPS)
+    now = facts.visit.stop_at
+    return stops[(stops.index(now) + 1) % len(stops)] if now in stops else stops[0]
+
+
+def _stop_words(facts: VisitFacts) -> str:
+    """What each figure to stop at would cost on this bench."""
+    pace = stages.pace_of(facts)
+    told = [
+        f"ΔE {stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
+        f"{minutes_words(white_balance_seconds(pace, trips))}"
+        for stop, trips in STOPS.items()
+    ]
+    return f"{'; '.join(told)}."
 
 
 def _trips(count: int) -> str:

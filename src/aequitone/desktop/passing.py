@@ -35,6 +35,8 @@ class Passing(QObject):
         self.kind: PassKind | None = None
         self.live: Live | None = None
         self.trail = DialState(())
+        self.explaining = False
+        """The person has asked why; the answer stays until they ask again."""
 
     @property
     def running(self) -> bool:

@@ -237,6 +237,11 @@ class Presenter(QObject):
                 self._at_desk(lambda: visit_work.set_aside(self.logbook, visit_id, pass_id))
             case Act.PAUSE:
                 self.passing.pause()
+            case Act.WHY:
+                self.passing.explaining = not self.passing.explaining
+            case Act.STOP_FIGURE if self.facts is not None and not self.running:
+                visit_id, stop_at = self.facts.visit.id, panels.next_stop(self.facts)
+                self._at_desk(lambda: visit_work.choose_stop(self.logbook, visit_id, stop_at))
             case Act.LEAVE:
                 self.leave()
             case Act.TURNED | Act.TRY_AGAIN:

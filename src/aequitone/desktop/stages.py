@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from aequitone.advice.explaining import reach
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, GAINS, channel_of
@@ -64,8 +65,6 @@ PASS_STATION = {kind: station for station, kind in STATION_PASS.items()} | {
 }
 # White is drawn below full drive so that a cast has room to show.
 _SWATCH_PEAK = 0.86
-# How far two-point controls reach until the screen's own responses say better.
-_REACH = (("gains", 100.0, 40.0), ("biases", 50.0, 5.0))
 
 
 def strip(facts: VisitFacts | None) -> StripState:
@@ -249,15 +248,20 @@ def white_ladder(facts: VisitFacts, state: WhiteState | None) -> LadderState:
         white = float(state.xyz[0, 1])
         errors = grey_errors(state.percents, state.xyz, target, white=white, black=black, sd=state.sd)
         rows = filled(rows, errors, state.xyz, white)
-    return with_reach(tuple(rows.values()), state.proposed if state else None)
+    return with_reach(tuple(rows.values()), state)
 
 
-def with_reach(rows: tuple[LadderRow, ...], move: Move | None) -> LadderState:
-    """The ladder with the brackets of gains and biases, those that the move turns being marked."""
+def with_reach(rows: tuple[LadderRow, ...], state: WhiteState | None) -> LadderState:
+    """The ladder with the brackets of gains and biases as learnt, those that the move turns being marked."""
+    if state is None:
+        return LadderState("Grey ladder", "now, with as found behind it", rows)
+    move, (_, bright, dark) = state.proposed, state.percents
     roles = {change.role for change in move.changes} if move else set()
     gains, biases = bool(roles & set(GAINS)), bool(roles & set(BIASES))
     active = "both" if gains and biases else "gains" if gains else "biases" if biases else ""
-    return LadderState("Grey ladder", "now, with as found behind it", rows, _REACH, active)
+    return LadderState(
+        "Grey ladder", "now, with as found behind it", rows, reach(state.responses, bright, dark), active
+    )
 
 
 def moving_ladder(
@@ -266,7 +270,7 @@ def moving_ladder(
     """The ladder of a pass that runs: the level that is read is marked."""
     rows = tuple(replace(row, here=True) if row.percent == percent else row for row in rows)
     if kind is PassKind.WHITE:
-        return with_reach(rows, state.proposed if state else None)
+        return with_reach(rows, state)
     subtitle = "as it is found" if kind is PassKind.AS_FOUND else "proof, with as found behind it"
     return LadderState("Grey ladder", subtitle, rows)
 

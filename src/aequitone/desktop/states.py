@@ -73,6 +73,8 @@ class Act(Enum):
     SCOPE_SIGNALS = "on which signals"
     SCOPE_COPIED = "whether it is copied"
     PUT_ALL_BACK = "put all back"
+    WHY = "why this move"
+    STOP_FIGURE = "another stop figure"
     EVENNESS = "uniformity"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"

@@ -75,7 +75,7 @@ class StationPanels:
         passing, live = self._passing, self._passing.live
         station = stages.PASS_STATION[kind]
         if station in stages.GREY_STATIONS:
-            return panels.running(facts, kind, live, asked, passing.trail, message)
+            return panels.running(facts, kind, live, asked, passing.trail, message, why=passing.explaining)
         answer = panels.answering(facts, kind, live, asked)
         if answer is not None:
             return answer

@@ -19,6 +19,12 @@ def choose_light(logbook: Logbook, visit_id: int, light: float) -> VisitFacts:
     return load_facts(logbook, visit_id)
 
 
+def choose_stop(logbook: Logbook, visit_id: int, stop_at: float) -> VisitFacts:
+    """Stop white balance at another ΔE."""
+    logbook.choose_stop(visit_id, stop_at)
+    return load_facts(logbook, visit_id)
+
+
 def close_visit(logbook: Logbook, visit_id: int) -> VisitFacts:
     """Close the visit; raises OpenDebts."""
     logbook.close_visit(visit_id)

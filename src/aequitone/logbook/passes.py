@@ -225,6 +225,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
         states,
         white,
         black,
+        stop_at=visit.stop_at,
         looks=looks,
         technology=visit.technology,
         by_hand=visit.bench.link == "by hand",

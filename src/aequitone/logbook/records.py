@@ -185,6 +185,8 @@ class VisitRecord:
     plate: "Plate" = field(default_factory=lambda: Plate())
     device: str = ""
     """What hangs on the input."""
+    stop_at: float = 0.5
+    """ΔE 2000 at which white balance stops."""
 
 
 @dataclass(frozen=True)

@@ -143,6 +143,14 @@ class Logbook:
             session.get_one(model.Visit, visit_id).light = light
         return self.visit(visit_id)
 
+    def choose_stop(self, visit_id: int, stop_at: float) -> VisitRecord:
+        """Choose the ΔE 2000 that white balance stops at; ValueError where it cannot be."""
+        if not 0.0 < stop_at <= 10.0:
+            raise ValueError(f"white balance cannot stop at ΔE {stop_at:g}")
+        with Session(self._engine) as session, session.begin():
+            session.get_one(model.Visit, visit_id).stop_at = stop_at
+        return self.visit(visit_id)
+
     def work_in(self, visit_id: int, memory: str) -> VisitRecord:
         """Go on in another memory of the same input: what was noted of the one before stays, out of sight."""
         with Session(self._engine) as session, session.begin():
@@ -239,6 +247,7 @@ class Logbook:
                     visit.light,
                     Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
                     input_.device,
+                    visit.stop_at,
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from aequitone.advice.explaining import explain
 from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.guards import words as guard_words
 from aequitone.advice.mover import Mover, Stop
@@ -93,7 +94,11 @@ class WhiteState:
     worst_sd: float
     controls: tuple[ControlState, ...]
     trips: tuple[Trip, ...]
+    responses: Responses
+    """What the controls are believed to do by now."""
     proposed: Move | None = None
+    why: str = ""
+    """Why that move."""
 
 
 @dataclass(frozen=True)
@@ -135,7 +140,9 @@ class _Session:
             self.mover.worst_sd(self.seen),
             self.controls,
             tuple(self.trips),
+            self.responses,
             proposed,
+            explain(self.mover, self.seen, self.responses, self.controls, proposed) if proposed else "",
         )
 
 

@@ -10,7 +10,7 @@ depends_on = None
 
 _WORDS = {"control": ("reach", "signals", "copied"), "input": ("device",), "screen": ("throw", "gain")}
 
-_OTHERS = {"client": ("archived",), "setting": ("memory_id",), "reading": ("shape",)}
+_OTHERS = {"client": ("archived",), "setting": ("memory_id",), "reading": ("shape",), "visit": ("stop_at",)}
 
 
 def upgrade() -> None:
@@ -18,6 +18,7 @@ def upgrade() -> None:
         for name in names:
             op.add_column(table, sa.Column(name, sa.String(), nullable=False, server_default=""))
     op.add_column("setting", sa.Column("memory_id", sa.Integer(), nullable=False, server_default="0"))
+    op.add_column("visit", sa.Column("stop_at", sa.Float(), nullable=False, server_default="0.5"))
     op.add_column("reading", sa.Column("shape", sa.String(), nullable=False, server_default="window"))
     op.add_column("client", sa.Column("archived", sa.Integer(), nullable=False, server_default="0"))
 

@@ -1,0 +1,89 @@
+"""Why a move: what was seen, what the controls do here, and what else was possible."""
+
+import numpy as np
+
+from aequitone.advice.mover import Mover
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import BIASES, GAINS, Role
+from aequitone.advice.seen import Seen
+from aequitone.colorimetry import cast_of, cast_word
+from aequitone.colorimetry.arrays import Array
+
+_HALF = 0.5
+_DARKEST, _BRIGHTEST = 5.0, 100.0
+# A control whose doubt is below this share of its effect has been learnt.
+_LEARNT = 0.12
+
+
+def explain(mover: Mover, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], move: Move) -> str:
+    """In a few sentences, for the person who asks."""
+    to = {change.role: change.to_value for change in move.changes}
+    steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in controls])
+    return " ".join(
+        (_seen(mover, seen), _controls(responses, controls, steps), _else(mover, seen, responses, steps))
+    )
+
+
+def _seen(mover: Mover, seen: Seen) -> str:
+    de = mover.de2000(seen.xyz)
+    white = mover.target.white.xyz()
+    told = []
+    for percent, xyz, value in zip((100.0, mover.bright, mover.dark), seen.xyz, de, strict=True):
+        cast = cast_of(xyz, white)
+        told.append(f"{percent:g} % {cast_word(cast.warm, cast.green)}, ΔE {value:.1f}")
+    return f"Seen: {'; '.join(told)}."
+
+
+def _controls(responses: Responses, controls: tuple[ControlState, ...], steps: Array) -> str:
+    """What one step does of the controls that are to be turned, at their own end."""
+    told = []
+    for column in np.flatnonzero(steps):
+        role = controls[column].role
+        row = _own_row(role)
+        effect = float(responses.effect[row, column])
+        doubt = float(np.sqrt(responses.covariance[row, column, column]))
+        sure = "" if doubt < _LEARNT * abs(effect) else f" (± {doubt * 100.0:.1f}, not learnt yet)"
+        told.append(f"{controls[column].name} {effect * 100.0:+.1f} %{sure}")
+    return f"A step changes its light by: {', '.join(told)}."
+
+
+def _else(mover: Mover, seen: Seen, responses: Responses, steps: Array) -> str:
+    """What other moves would have left."""
+    gains, biases = steps.copy(), steps.copy()
+    gains[3:], biases[:3] = 0.0, 0.0
+    kinds = [("nothing", np.zeros(6))]
+    if gains.any() and biases.any():
+        kinds += [("the gains alone", gains), ("the biases alone", biases)]
+    halves = np.trunc(steps / 2.0)
+    if halves.any():
+        kinds.append(("half of it", halves))
+    left = [f"{name} {mover.outlook(seen, responses, each):.1f}" for name, each in kinds]
+    return f"Turning this leaves ΔE {mover.outlook(seen, responses, steps):.1f}; {', '.join(left)}."
+
+
+def _own_row(role: Role) -> int:
+    """The row of Responses where a control does most: a gain at the bright level, a bias at the dark one."""
+    return 3 + GAINS.index(role) if role in GAINS else 6 + BIASES.index(role)
+
+
+def reach(responses: Responses, bright: float, dark: float) -> tuple[tuple[str, float, float], ...]:
+    """Which levels the gains and the biases reach, by what was learnt: name, highest and lowest percent.
+
+    A level is reached where a step does at least half of what it does at the control's own end. Between the two
+    levels that are read the logarithm of the effect runs evenly along the signal.
+    """
+    gains = np.mean([[responses.effect[3 + i, i], responses.effect[6 + i, i]] for i in range(3)], axis=0)
+    biases = np.mean([[responses.effect[6 + i, 3 + i], responses.effect[3 + i, 3 + i]] for i in range(3)], axis=0)
+    return (
+        ("gains", _BRIGHTEST, max(_DARKEST, _half_way(gains, bright, dark))),
+        ("biases", min(_BRIGHTEST, _half_way(biases, dark, bright)), _DARKEST),
+    )
+
+
+def _half_way(effect: Array, own: float, other: float) -> float:
+    """The percent where an effect that is `effect[0]` at `own` and `effect[1]` at `other` has fallen to half."""
+    share = float(np.clip(effect[1] / effect[0], 1e-3, 1.0)) if effect[0] else 1.0
+    if share >= 1.0:
+        return _DARKEST if other < own else _BRIGHTEST
+    return own + (other - own) * float(np.log(_HALF) / np.log(share))

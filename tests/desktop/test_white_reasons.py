@@ -1,0 +1,40 @@
+"""White by keys: the reasons of a move on demand, and another figure to stop at with what it would cost."""
+
+from collections.abc import Callable
+
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.states import Act
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, PassKind, VisitRecord
+from aequitone.logbook.passes import begin, carry_out
+from aequitone.procedures.runner import NobodyThere
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    bench = build_bench(load_scenario("demo"), 4).bench()
+    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench, NobodyThere())
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+5")
+    assert "ΔE 0.5 (chosen): 3 trips" in presenter.view().panel.outlook
+    driver.press_for(Act.STOP_FIGURE)
+    driver.wait(lambda: presenter.facts.visit.stop_at == 1.0, "the other figure")
+    assert "ΔE 1 (chosen): 2 trips" in presenter.view().panel.outlook
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
+    assert "Expect ΔE" in presenter.view().panel.sentence
+    driver.press_for(Act.WHY)
+    driver.wait(lambda: "A step changes its light by" in presenter.view().panel.sentence, "the reasons")
+    ladder = presenter.view().ladder
+    assert ladder is not None
+    assert {name for name, _, _ in ladder.brackets} == {"gains", "biases"}
+    driver.wait_for_pass()
+    assert "wanted 1" in presenter.facts.white.words
+    assert logbook.passes(visit.id)[-1].plan["stop_at"] == 1.0
