@@ -37,15 +37,17 @@ def _seen(mover: Mover, seen: Seen) -> str:
 
 def _controls(responses: Responses, controls: tuple[ControlState, ...], steps: Array) -> str:
     """What one step does of the controls that are to be turned, at their own end."""
-    told = []
+    told, unsure = [], []
     for column in np.flatnonzero(steps):
-        role = controls[column].role
-        row = _own_row(role)
+        name, row = controls[column].name, _own_row(controls[column].role)
         effect = float(responses.effect[row, column])
-        doubt = float(np.sqrt(responses.covariance[row, column, column]))
-        sure = "" if doubt < _LEARNT * abs(effect) else f" (± {doubt * 100.0:.1f}, not learnt yet)"
-        told.append(f"{controls[column].name} {effect * 100.0:+.1f} %{sure}")
-    return f"A step changes its light by: {', '.join(told)}."
+        told.append(f"{name} {effect * 100.0:+.1f} %")
+        if np.sqrt(responses.covariance[row, column, column]) > _LEARNT * abs(effect):
+            unsure.append(name)
+    words = f"A step changes its light by: {', '.join(told)}."
+    if len(unsure) == len(told):
+        return f"{words} That is usual for such a screen; this one is not known yet."
+    return f"{words} Not learnt yet: {', '.join(unsure)}." if unsure else words
 
 
 def _else(mover: Mover, seen: Seen, responses: Responses, steps: Array) -> str:

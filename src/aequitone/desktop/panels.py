@@ -246,7 +246,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
     heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(live.shown),)
     keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), _LEAVE]
-    sentence, outlook, progress = live.note, "", None
+    sentence, outlook, progress, reasons = live.note, "", None, False
     if live.first_look and not sentence:
         sentence = "Is it the signal that the target means? A few greys and muted colours tell."
     if state is not None:
@@ -254,7 +254,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
             lines = stages.move_lines(state.proposed)
             sentence = state.proposed.expected.words + "." if state.proposed.expected else ""
             if why:
-                sentence = state.why
+                sentence, reasons = state.why, True
             keys.append(_why_key(why=why))
         if state.trips:
             keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
@@ -271,9 +271,12 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         lines,
         sentence,
         reading=None if live.turning else live.reading,
-        delta=stages.delta_of(state) if state else live.delta,
-        dial=trail if state else live.dial,
-        sliders=stages.sliders(state.controls, state.proposed if live.turning else None) if state else (),
+        # Reasons take the room of the pictures.
+        delta=None if reasons else stages.delta_of(state) if state else live.delta,
+        dial=None if reasons else trail if state else live.dial,
+        sliders=stages.sliders(state.controls, state.proposed if live.turning else None)
+        if state and not reasons
+        else (),
         keys=(*keys, *_VIEW_KEYS),
         outlook=outlook,
         progress=progress,
@@ -287,8 +290,9 @@ def _moving(
     explained = state is not None and state.proposed == move
     expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
     note = live.note if live else ""
-    if why and explained and state is not None:
-        expected = state.why
+    reasons = why and explained
+    if reasons and state is not None:
+        expected, note = state.why, ""
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
     if explained:
         keys.append(_why_key(why=why))
@@ -301,9 +305,9 @@ def _moving(
         True,
         stages.move_lines(move),
         " ".join(part for part in (message, expected, note) if part),
-        delta=stages.delta_of(state) if state else None,
-        dial=trail,
-        sliders=stages.sliders(state.controls, move) if state else (),
+        delta=stages.delta_of(state) if state and not reasons else None,
+        dial=None if reasons else trail,
+        sliders=stages.sliders(state.controls, move) if state and not reasons else (),
         keys=(*keys, *_VIEW_KEYS),
         outlook=_trips(len(state.trips)) if state else "",
     )

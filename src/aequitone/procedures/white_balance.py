@@ -285,12 +285,19 @@ def _mended(session: _Session, off: Array) -> Procedure[None]:
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
     before, to = session.seen, session.controls
-    changes = tuple(
-        Change(control.role, control.name, control.value + int(n) * control.step, control.value)
-        for control, n in zip(to, off, strict=True)
-        if n
+    session.controls = tuple(
+        replace(control, value=control.value + int(n) * control.step) for control, n in zip(to, off, strict=True)
     )
-    yield from insist(Turn(Move(changes)))
+    back = Move(
+        tuple(
+            _change(now, control.value)
+            for now, control in zip(session.controls, to, strict=True)
+            if now != control
+        )
+    )
+    yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
+    yield from insist(Turn(back))
+    session.controls = to
     session.looks = 0
     while session.looks == 0:
         try:
