@@ -25,7 +25,7 @@ def test_the_demo_plays_itself_to_its_end(tmp_path: Path) -> None:
     )  # fmt: skip
     assert made.returncode == 0, made.stderr
     names = {Path(line).name for line in made.stdout.splitlines()}
-    assert {"prepare.png", "levels.png", "by-eye.png", "hand-over.png", "report.pdf"} <= names
+    assert {"prepare.png", "levels.png", "by-eye.png", "hand-over.png", "ledger.png", "report.pdf"} <= names
     assert open_logbook(tmp_path / "driven" / "logbook.sqlite").open_visit() is None
 
 

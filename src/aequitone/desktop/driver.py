@@ -164,6 +164,9 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(Act.MAKE_REPORT)
     driver.wait(lambda: any(hint.act is Act.OPEN_REPORT for hint in presenter.view().panel.keys), "the report")
     driver.picture("hand-over")
+    driver.press_for(Act.LEDGER)
+    driver.picture("ledger")
+    driver.press_for(Act.LEDGER)
     report = window.presenter.reports.folder
     driver.press_for(Act.CLOSE_VISIT)
     driver.wait(lambda: presenter.facts is not None and presenter.facts.visit.closed is not None, "a closed visit")
