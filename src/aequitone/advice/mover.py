@@ -34,8 +34,10 @@ _CAUTION, _BOLD = 0.2, 0.1
 _AIM = 0.8
 # A control is not quite even along its range: of what it is expected to do, this share is in doubt.
 _UNEVEN = 0.05
+# And light wanders by so much, in logarithm, between one look and the next, whatever is turned.
+_LITTLE = 0.0025
 # The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
-_LIKELY = 0.5
+_LIKELY = 0.35
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
 WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
@@ -194,11 +196,13 @@ class Mover:
     def _foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
         """What `worst` is likely to be read as after a move, and its spread: noise of both looks included."""
         change = responses.predict(steps)
-        doubt = _LIKELY * responses.variance(steps) + 2.0 * seen.variance + (_UNEVEN * change) ** 2
+        doubt = _LIKELY * responses.variance(steps) + 2.0 * seen.variance + (_UNEVEN * change) ** 2 + _LITTLE**2
         drawn = seen.unclipped_light + change + _LOG_DRAWS * np.sqrt(doubt)
         de = self.de2000(_xyz_of(drawn, seen.ceilings))
         worst = np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
-        return float(worst.mean()), float(worst.std())
+        # ΔE has no other side of nothing: its middle, and half of what lies between 16 and 84 % around it.
+        low, middle, high = np.percentile(worst, (16.0, 50.0, 84.0))
+        return float(middle), float(high - low) / 2.0
 
     def _outlook(self, seen: Seen, responses: Responses, steps: Array) -> float:
         """Expected score after a move, from draws of what the controls may do."""

@@ -7,6 +7,7 @@ from aequitone.advice.levels.sweep import luminances
 from aequitone.advice.moves import Change
 from aequitone.advice.roles import CHANNELS, ROLE_WORDS, Role
 from aequitone.advice.technology import usual_light
+from aequitone.desktop.keys import COPY, DARKEN, LEAVE
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import (
     Act,
@@ -24,10 +25,7 @@ from aequitone.procedures.evenness import PLACES, Evenness
 from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
 from aequitone.procedures.sweeping import Swept
 
-_DARKEN = KeyHint("D", "darken", Act.DARKEN)
 _EYE = KeyHint("E", "by eye instead", Act.BY_EYE)
-_LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
-_COPY = KeyHint("Ctrl+C", "copy", Act.COPY)
 LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 """White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""
 _SAME = 0.02
@@ -193,8 +191,8 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
                 KeyHint("E", "look by eye", Act.BY_EYE),
                 *_evenness_key(facts),
                 _light_key(facts),
-                _DARKEN,
-                _COPY,
+                DARKEN,
+                COPY,
             ),
         )
     sentence = (
@@ -209,7 +207,7 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
         True,
         (BigLine("Set the levels,"), BigLine("light to tint")),
         f"{message} {sentence}".strip(),
-        keys=(*begin, _EYE, _light_key(facts), KeyHint("G", "go on to White", Act.NEXT_STATION), _DARKEN),
+        keys=(*begin, _EYE, _light_key(facts), KeyHint("G", "go on to White", Act.NEXT_STATION), DARKEN),
         outlook=outlook,
     )
 
@@ -246,8 +244,8 @@ def running(
             KeyHint("P", "go on" if paused else "pause", Act.PAUSE, main=paused),
             KeyHint("S", "enough of this control", Act.STOP_HERE),
             KeyHint("Z", "put this control back", Act.PUT_BACK),
-            _LEAVE,
-            _DARKEN,
+            LEAVE,
+            DARKEN,
         ),
         outlook=f"{len(state.sweeps)} sweeps so far." if state and len(state.sweeps) > 1 else "",
     )
@@ -271,9 +269,9 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
             KeyHint("Space", "turned" if final else "turned, read it", Act.TURNED, main=True),
             KeyHint("S", "enough of this control", Act.STOP_HERE),
             KeyHint("Z", "put it back as found", Act.PUT_BACK),
-            _LEAVE,
+            LEAVE,
             *extra,
-            _DARKEN,
+            DARKEN,
         ),
     )
 

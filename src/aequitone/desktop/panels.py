@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass, replace
 
-from aequitone.desktop import bench_panels, stages
+from aequitone.desktop import bench_panels, stages, white_panels
 from aequitone.desktop.arrival import Draft, missing_for_white
+from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, PATTERNS, VIEW_KEYS, VISITS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
 from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
@@ -12,19 +13,7 @@ from aequitone.logbook import PassKind, PassState
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
 from aequitone.logbook.records import GREY_PASSES, local_time
-from aequitone.planning.pace import STOPS, grey_pass_seconds, minutes_words, seconds_left, white_balance_seconds
-
-_VIEW_KEYS = (
-    KeyHint("D", "darken", Act.DARKEN),
-    KeyHint("T", "table", Act.TABLE),
-    KeyHint("Ctrl+C", "copy", Act.COPY),
-)
-_REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
-_PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
-_BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)
-_LEDGER = KeyHint("Ctrl+K", "controls", Act.LEDGER)
-_VISITS = KeyHint("Ctrl+L", "visits", Act.VISITS)
-_LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
+from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left
 
 
 @dataclass(frozen=True)
@@ -54,8 +43,8 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
     if draft.bench.simulated and draft.bench.link != "stand-in" and facts is not None:
         keys.append(KeyHint("Ctrl+M", "menu of the stand-in", Act.REMOTE))
     if facts is not None:
-        keys += [KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT), _LEDGER]
-    keys += [_VISITS, _BENCH]
+        keys += [KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT), LEDGER]
+    keys += [VISITS, BENCH]
     return PanelState(
         "Your move",
         True,
@@ -83,7 +72,7 @@ def interrupted(facts: VisitFacts, message: str) -> PanelState:
         keys=(
             KeyHint("Enter", "go on", Act.GO_ON, main=True),
             KeyHint("X", "set this pass aside", Act.SET_ASIDE),
-            *_VIEW_KEYS,
+            *VIEW_KEYS,
         ),
     )
 
@@ -114,7 +103,7 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
                 KeyHint("Enter", "begin", Act.BEGIN, main=True),
                 KeyHint("F", "take it from a file", Act.IMPORT),
                 *extra,
-                *_VIEW_KEYS,
+                *VIEW_KEYS,
             ),
             outlook=f"{plan.readings} readings, about {time}.",
         )
@@ -135,48 +124,8 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
             KeyHint("B", "measure it again", Act.BEGIN),
             *extra,
-            *_VIEW_KEYS,
+            *VIEW_KEYS,
         ),
-    )
-
-
-def white_idle(facts: VisitFacts, message: str) -> PanelState:
-    """White, nothing running."""
-    extra = bench_keys(facts)
-    controls = facts.white_state.controls if facts.white_state else ()
-    if facts.white is not None and facts.white_state is not None:
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Go on to"), BigLine("Proof")),
-            f"{message} {facts.white.words}".strip(),
-            delta=stages.delta_of(facts.white_state),
-            dial=stages.white_trail(facts, facts.white_state, ()),
-            sliders=stages.sliders(controls, None),
-            keys=(
-                KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
-                KeyHint("B", "adjust again", Act.BEGIN),
-                *extra,
-                *_VIEW_KEYS,
-            ),
-        )
-    how = (
-        "The stand-in is turned for you."
-        if facts.visit.bench.link == "stand-in"
-        else ("You turn the controls; the program says which, how far, and what to expect.")
-    )
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Bring grey to"), BigLine("the white point")),
-        f"{message} {how}".strip(),
-        keys=(
-            KeyHint("Enter", "begin", Act.BEGIN, main=True),
-            KeyHint("F", f"stop at ΔE {next_stop(facts):g}", Act.STOP_FIGURE),
-            *extra,
-            *_VIEW_KEYS,
-        ),
-        outlook=_stop_words(facts),
     )
 
 
@@ -193,7 +142,7 @@ def closed(facts: VisitFacts, station: Station) -> PanelState:
         f"{facts.visit.started:%d %B %Y}. {sentence if station is not Station.ARRIVE else ''}".strip(),
         delta=stages.mean_delta(found) if found else None,
         dial=stages.casts(found) if found else None,
-        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), _VISITS, _LEDGER, *_VIEW_KEYS),
+        keys=(KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True), VISITS, LEDGER, *VIEW_KEYS),
     )
 
 
@@ -204,7 +153,7 @@ def elsewhere(kind: PassKind, number: int) -> PanelState:
         False,
         (BigLine(kind.value.capitalize()),),
         f"Ctrl+{number} goes back to it.",
-        keys=(KeyHint("P", "pause or go on", Act.PAUSE), _LEAVE, *_VIEW_KEYS),
+        keys=(KeyHint("P", "pause or go on", Act.PAUSE), LEAVE, *VIEW_KEYS),
     )
 
 
@@ -222,9 +171,9 @@ def running(
     if (answer := answering(facts, kind, live, asked)) is not None:
         return answer
     if asked is not None and isinstance(asked.question, AskMove):
-        return _moving(asked.question, facts, live, trail, message, why=why)
+        return white_panels.moving(asked.question, facts, live, trail, message, why=why)
     if live is None:
-        return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(_LEAVE, *_VIEW_KEYS))
+        return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE, *VIEW_KEYS))
     return _measuring(facts, kind, live, trail, why=why)
 
 
@@ -245,7 +194,7 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
     state = live.state if kind is PassKind.WHITE else None
     heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(live.shown),)
-    keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), _LEAVE]
+    keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), LEAVE]
     sentence, outlook, progress, reasons = live.note, "", None, False
     if live.first_look and not sentence:
         sentence = "Is it the signal that the target means? A few greys and muted colours tell."
@@ -255,11 +204,11 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
             sentence = state.proposed.expected.words + "." if state.proposed.expected else ""
             if why:
                 sentence, reasons = state.why, True
-            keys.append(_why_key(why=why))
+            keys.append(white_panels.why_key(why=why))
         if state.trips:
             keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
         keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
-        outlook = _trips(len(state.trips))
+        outlook = white_panels.trips_words(len(state.trips))
     elif kind is not PassKind.WHITE:
         plan = grey_plan(facts.visit, kind)
         left = seconds_left(plan, stages.pace_of(facts), live.done, live.white or 100.0)
@@ -277,39 +226,9 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
         sliders=stages.sliders(state.controls, state.proposed if live.turning else None)
         if state and not reasons
         else (),
-        keys=(*keys, *_VIEW_KEYS),
+        keys=(*keys, *VIEW_KEYS),
         outlook=outlook,
         progress=progress,
-    )
-
-
-def _moving(
-    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str, *, why: bool
-) -> PanelState:
-    move, state = question.move, live.state if live else None
-    explained = state is not None and state.proposed == move
-    expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
-    note = live.note if live else ""
-    reasons = why and explained
-    if reasons and state is not None:
-        expected, note = state.why, ""
-    keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
-    if explained:
-        keys.append(_why_key(why=why))
-    if state is not None and state.trips:
-        keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
-    keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), _LEAVE]
-    keys += bench_keys(facts)
-    return PanelState(
-        "Your move",
-        True,
-        stages.move_lines(move),
-        " ".join(part for part in (message, expected, note) if part),
-        delta=stages.delta_of(state) if state and not reasons else None,
-        dial=None if reasons else trail,
-        sliders=stages.sliders(state.controls, move) if state and not reasons else (),
-        keys=(*keys, *_VIEW_KEYS),
-        outlook=_trips(len(state.trips)) if state else "",
     )
 
 
@@ -323,7 +242,7 @@ def _typing(
     return replace(
         state,
         reading=live.reading if live and not asked.objection else None,
-        keys=(state.keys[0], *again, KeyHint("P", "pause", Act.PAUSE), _LEAVE, *bench_keys(facts), *_VIEW_KEYS),
+        keys=(state.keys[0], *again, KeyHint("P", "pause", Act.PAUSE), LEAVE, *bench_keys(facts), *VIEW_KEYS),
         outlook=f"Reading {live.done + 1} of {total}." if live and grey else "",
     )
 
@@ -350,7 +269,7 @@ def _trouble(question: AskRemedy) -> PanelState:
         True,
         (BigLine("An instrument"), BigLine("needs you")),
         f"{question.sentence}. Every reading up to here is kept.",
-        keys=(KeyHint("Enter", "try again", Act.TRY_AGAIN, main=True), _LEAVE, _PATTERNS, *_VIEW_KEYS),
+        keys=(KeyHint("Enter", "try again", Act.TRY_AGAIN, main=True), LEAVE, PATTERNS, *VIEW_KEYS),
     )
 
 
@@ -360,45 +279,6 @@ def _finding(facts: VisitFacts, kind: PassKind) -> str:
     if last and last[0].state is PassState.SET_ASIDE and last[0].outcome != SET_ASIDE_BY_PERSON:
         return last[0].outcome
     return ""
-
-
-def bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
-    """Keys of the windows beside this one."""
-    bench = facts.visit.bench
-    keys = []
-    if bench.simulated and bench.link != "stand-in":
-        keys.append(_REMOTE)
-    if bench.patterns == "screen":
-        keys.append(_PATTERNS)
-    return (*keys, _LEDGER, _BENCH)
-
-
-def _why_key(*, why: bool) -> KeyHint:
-    return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
-
-
-def next_stop(facts: VisitFacts) -> float:
-    """The ΔE to stop at that comes after the one that is wanted now."""
-    stops = list(STOPS)
-    now = facts.visit.stop_at
-    return stops[(stops.index(now) + 1) % len(stops)] if now in stops else stops[0]
-
-
-def _stop_words(facts: VisitFacts) -> str:
-    """What each figure to stop at would cost on this bench."""
-    pace = stages.pace_of(facts)
-    told = [
-        f"ΔE {stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
-        f"{minutes_words(white_balance_seconds(pace, trips))}"
-        for stop, trips in STOPS.items()
-    ]
-    return f"{'; '.join(told)}."
-
-
-def _trips(count: int) -> str:
-    return (
-        "No trip to the menu yet." if not count else f"{count} trip{'s' if count != 1 else ''} to the menu so far."
-    )
 
 
 def _list(names: list[str]) -> str:

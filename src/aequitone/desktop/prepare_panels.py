@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from aequitone.advice.preparing import CHOICE, MODE, ROOM, WARM_UP, Line, Way, checklist
 from aequitone.advice.roles import Role
+from aequitone.desktop.keys import DARKEN, LEAVE
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, ChecklistRow, KeyHint, Mark, PanelState, ReadingFigure
 from aequitone.logbook import PassKind
@@ -17,7 +18,6 @@ from aequitone.procedures.warm_up import Warmth
 MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE, MODE: PassKind.MODE}
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
 _MOVE_KEYS = (KeyHint("Up", "line above", Act.LINE_UP), KeyHint("Down", "line below", Act.LINE_DOWN))
-_VIEW = KeyHint("D", "darken", Act.DARKEN)
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: st
         keys.append(KeyHint("Z", "take it back", Act.LINE_UNDO))
     if line.picture:
         keys.append(KeyHint("W", "test picture", Act.PICTURE))
-    keys += [*_MOVE_KEYS, KeyHint("G", "go on to As found", Act.NEXT_STATION), _VIEW]
+    keys += [*_MOVE_KEYS, KeyHint("G", "go on to As found", Act.NEXT_STATION), DARKEN]
     told = [message, line.caution, line.why, line.how]
     return PanelState(
         "Your move",
@@ -141,7 +141,7 @@ def _all_done(facts: VisitFacts, standing: Standing) -> PanelState:
         True,
         (BigLine("Go on to"), BigLine("As found")),
         " ".join(part for part in ("Every line is answered.", _owed(facts), last) if part),
-        keys=(*keys, _VIEW),
+        keys=(*keys, DARKEN),
     )
 
 
@@ -186,8 +186,8 @@ def measuring(
         keys=(
             KeyHint("P", "go on" if paused else "pause", Act.PAUSE, main=paused),
             *stop,
-            KeyHint("Esc", "stop; go on later", Act.LEAVE),
-            _VIEW,
+            LEAVE,
+            DARKEN,
         ),
     )
 
@@ -208,9 +208,9 @@ def turning(facts: VisitFacts, question: AskMove, value: object, extra: tuple[Ke
             KeyHint("Space", "turned, read it", Act.TURNED, main=True),
             KeyHint("S", "enough, stop here", Act.STOP_HERE),
             KeyHint("Z", "put it back", Act.PUT_BACK),
-            KeyHint("Esc", "stop; go on later", Act.LEAVE),
+            LEAVE,
             *extra,
-            _VIEW,
+            DARKEN,
         ),
     )
 

@@ -9,15 +9,14 @@ from PySide6.QtCore import QObject, Signal
 from aequitone.desktop import (
     eye_room,
     finding,
-    hand_over_panels,
     ledger_room,
     levels_page,
     owing,
     panels,
-    prepare_panels,
     preparing,
     stages,
     visit_work,
+    white_panels,
 )
 from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
@@ -26,16 +25,14 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
+from aequitone.desktop.scene import Scene
 from aequitone.desktop.states import (
     Act,
-    ChecklistRow,
-    LadderState,
-    LevelsPage,
     Station,
 )
 from aequitone.desktop.station_panels import StationPanels
 from aequitone.desktop.typing_in import Typist, expected_light
-from aequitone.desktop.view import Still, View
+from aequitone.desktop.view import View
 from aequitone.desktop.worker import Desk
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassKind
@@ -102,9 +99,8 @@ class Presenter(QObject):
         self._panels = StationPanels(
             self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger
         )
+        self._scene = Scene(self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger)
         self.here = self._resume_station()
-        self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
-        self._still_parts: Still | None = None
         self._asked: panels.Asked | None = None
         self._typist = Typist()
         self._message = ""
@@ -116,51 +112,13 @@ class Presenter(QObject):
     def view(self) -> View:
         """The present moment."""
         self.bench.look(self.facts, self._choice)
-        strip, route, foot, still = self._still()
         bench = self.bench.state(locked=self.running) if self.bench.open else None
-        passing = self._passing_station
-        return View(
-            strip,
-            route,
-            self.bench.panel(bench, self._asked, passing, self._message)
+        panel = (
+            self.bench.panel(bench, self._asked, self._passing_station, self._message)
             if bench
-            else self._panels.panel(self.facts, self.here, self._asked, self._message),
-            self._moving_ladder() or still,
-            foot,
-            self.here,
-            bench,
-            hand_over_panels.paragraphs(self.facts) if self.here is Station.HAND_OVER else (),
-            self.reports.pictures if self.here is Station.HAND_OVER else None,
-            self._checklist(),
-            self._levels(),
-            self.finding.lines if self.finding.open else None,
-            self.ledger.page(self.facts) if self.ledger.open and self.facts else None,
+            else self._panels.panel(self.facts, self.here, self._asked, self._message)
         )
-
-    def _checklist(self) -> tuple[ChecklistRow, ...]:
-        facts = self.facts
-        if facts is None or self.here is not Station.PREPARE:
-            return ()
-        return prepare_panels.rows(self.preparing.lines(facts), self.preparing.here(facts))
-
-    def _levels(self) -> LevelsPage | None:
-        facts = self.facts
-        if facts is None or self.here is not Station.LEVELS:
-            return None
-        live = self.passing.live if self.passing.kind is PassKind.LEVELS else None
-        return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self.eye.role)
-
-    def _still(self) -> Still:
-        """What changes only with the facts and the station, kept until one of them does."""
-        facts, here = self.facts, self.here
-        bench = self._choice
-        # The facts themselves are kept in the key: they are compared by identity, and must not die.
-        kept = self._still_for
-        if self._still_parts is None or kept is None or facts is not kept[0] or (here, bench) != kept[1:]:
-            ladder = stages.pass_ladder(facts, here) if facts and here in stages.GREY_STATIONS else None
-            self._still_parts = (stages.strip(facts), stages.route(facts, here), stages.foot(bench), ladder)
-            self._still_for = (facts, here, bench)
-        return self._still_parts
+        return self._scene.view(self.facts, self.here, self._choice, panel, bench)
 
     @property
     def running(self) -> bool:
@@ -181,15 +139,6 @@ class Presenter(QObject):
     def draft(self) -> Draft:
         """The form of Arrive as it stands."""
         return self.arriving.draft
-
-    def _moving_ladder(self) -> LadderState | None:
-        """The ladder of the pass that runs at this station, if one does."""
-        live, kind = self.passing.live, self.passing.kind
-        if live is None or kind is None or self.here not in stages.GREY_STATIONS:
-            return None
-        if stages.STATION_PASS[self.here] is not kind:
-            return None
-        return stages.moving_ladder(live.rows, live.percent, kind, live.state)
 
     # What keys do
 
@@ -240,7 +189,7 @@ class Presenter(QObject):
             case Act.WHY:
                 self.passing.explaining = not self.passing.explaining
             case Act.STOP_FIGURE if self.facts is not None and not self.running:
-                visit_id, stop_at = self.facts.visit.id, panels.next_stop(self.facts)
+                visit_id, stop_at = self.facts.visit.id, white_panels.next_stop(self.facts)
                 self._at_desk(lambda: visit_work.choose_stop(self.logbook, visit_id, stop_at))
             case Act.LEAVE:
                 self.leave()

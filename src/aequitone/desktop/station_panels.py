@@ -1,9 +1,10 @@
 """Which move panel it is: by station, by what runs there, and by what is asked."""
 
-from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages
+from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages, white_panels
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.eye_room import EyeRoom
 from aequitone.desktop.finding import Finding
+from aequitone.desktop.keys import bench_keys
 from aequitone.desktop.ledger_room import LedgerRoom
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskMove
@@ -61,14 +62,14 @@ class StationPanels:
             made, busy = self._reports.folder is not None, self._reports.busy
             return hand_over_panels.hand_over(facts, message, made=made, busy=busy)
         if here is Station.LEVELS and self._eye.open:
-            return self._eye.panel(lambda: panels.bench_keys(facts))
+            return self._eye.panel(lambda: bench_keys(facts))
         if interrupted is not None and stages.PASS_STATION[interrupted.kind] is here:
             return panels.interrupted(facts, message)
         if here is Station.LEVELS:
             time = minutes_words(stages.planned_seconds(facts, here))
             return levels_page.idle(facts, message, f"About {time}.")
         if here is Station.WHITE:
-            return panels.white_idle(facts, message)
+            return white_panels.white_idle(facts, message)
         return panels.grey_idle(facts, here, message)
 
     def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
@@ -81,7 +82,7 @@ class StationPanels:
             return answer
         value = live.value if live else None
         if asked is not None and isinstance(asked.question, AskMove):
-            extra = panels.bench_keys(facts)
+            extra = bench_keys(facts)
             if kind is PassKind.LEVELS:
                 return levels_page.moving(asked.question, levels_page.levels_of(value), extra)
             return prepare_panels.turning(facts, asked.question, value, extra)

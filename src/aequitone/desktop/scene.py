@@ -1,0 +1,89 @@
+"""Puts together everything the window shows at one moment, from those who know each part."""
+
+from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages
+from aequitone.desktop.bench_states import BenchState
+from aequitone.desktop.eye_room import EyeRoom
+from aequitone.desktop.finding import Finding
+from aequitone.desktop.ledger_room import LedgerRoom
+from aequitone.desktop.passing import Passing
+from aequitone.desktop.preparing import Preparing
+from aequitone.desktop.reporting import Reports
+from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, PanelState, Station
+from aequitone.desktop.view import Still, View
+from aequitone.logbook import BenchChoice, PassKind
+from aequitone.logbook.facts import VisitFacts
+
+
+class Scene:
+    """Decides nothing; keeps what changes seldom."""
+
+    def __init__(
+        self,
+        passing: Passing,
+        preparing: Preparing,
+        eye: EyeRoom,
+        reports: Reports,
+        finding: Finding,
+        ledger: LedgerRoom,
+    ) -> None:
+        self._passing, self._preparing, self._eye = passing, preparing, eye
+        self._reports, self._finding, self._ledger = reports, finding, ledger
+        self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
+        self._still_parts: Still | None = None
+
+    def view(
+        self,
+        facts: VisitFacts | None,
+        here: Station,
+        choice: BenchChoice,
+        panel: PanelState,
+        bench: BenchState | None,
+    ) -> View:
+        """The present moment at a station; `choice`: the instruments."""
+        strip, route, foot, still = self._still(facts, here, choice)
+        handing_over = here is Station.HAND_OVER
+        return View(
+            strip,
+            route,
+            panel,
+            self._moving_ladder(here) or still,
+            foot,
+            here,
+            bench,
+            hand_over_panels.paragraphs(facts) if handing_over else (),
+            self._reports.pictures if handing_over else None,
+            self._checklist(facts, here),
+            self._levels(facts, here),
+            self._finding.lines if self._finding.open else None,
+            self._ledger.page(facts) if self._ledger.open and facts else None,
+        )
+
+    def _checklist(self, facts: VisitFacts | None, here: Station) -> tuple[ChecklistRow, ...]:
+        if facts is None or here is not Station.PREPARE:
+            return ()
+        return prepare_panels.rows(self._preparing.lines(facts), self._preparing.here(facts))
+
+    def _levels(self, facts: VisitFacts | None, here: Station) -> LevelsPage | None:
+        if facts is None or here is not Station.LEVELS:
+            return None
+        live = self._passing.live if self._passing.kind is PassKind.LEVELS else None
+        return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._eye.role)
+
+    def _still(self, facts: VisitFacts | None, here: Station, choice: BenchChoice) -> Still:
+        """What changes only with the facts and the station, kept until one of them does."""
+        # The facts themselves are kept in the key: they are compared by identity, and must not die.
+        kept = self._still_for
+        if self._still_parts is None or kept is None or facts is not kept[0] or (here, choice) != kept[1:]:
+            ladder = stages.pass_ladder(facts, here) if facts and here in stages.GREY_STATIONS else None
+            self._still_parts = (stages.strip(facts), stages.route(facts, here), stages.foot(choice), ladder)
+            self._still_for = (facts, here, choice)
+        return self._still_parts
+
+    def _moving_ladder(self, here: Station) -> LadderState | None:
+        """The ladder of the pass that runs at this station, if one does."""
+        live, kind = self._passing.live, self._passing.kind
+        if live is None or kind is None or here not in stages.GREY_STATIONS:
+            return None
+        if stages.STATION_PASS[here] is not kind:
+            return None
+        return stages.moving_ladder(live.rows, live.percent, kind, live.state)

@@ -1,0 +1,107 @@
+"""What the move panel says at White: before, at a move that a person is to make, and afterwards. No Qt."""
+
+from aequitone.desktop import stages
+from aequitone.desktop.keys import LEAVE, VIEW_KEYS, bench_keys
+from aequitone.desktop.live import Live
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.states import Act, BigLine, DialState, KeyHint, PanelState
+from aequitone.logbook.facts import VisitFacts
+from aequitone.planning.pace import STOPS, minutes_words, white_balance_seconds
+
+
+def white_idle(facts: VisitFacts, message: str) -> PanelState:
+    """White, nothing running."""
+    extra = bench_keys(facts)
+    controls = facts.white_state.controls if facts.white_state else ()
+    if facts.white is not None and facts.white_state is not None:
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Go on to"), BigLine("Proof")),
+            f"{message} {facts.white.words}".strip(),
+            delta=stages.delta_of(facts.white_state),
+            dial=stages.white_trail(facts, facts.white_state, ()),
+            sliders=stages.sliders(controls, None),
+            keys=(
+                KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
+                KeyHint("B", "adjust again", Act.BEGIN),
+                *extra,
+                *VIEW_KEYS,
+            ),
+        )
+    how = (
+        "The stand-in is turned for you."
+        if facts.visit.bench.link == "stand-in"
+        else ("You turn the controls; the program says which, how far, and what to expect.")
+    )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Bring grey to"), BigLine("the white point")),
+        f"{message} {how}".strip(),
+        keys=(
+            KeyHint("Enter", "begin", Act.BEGIN, main=True),
+            KeyHint("F", f"stop at ΔE {next_stop(facts):g}", Act.STOP_FIGURE),
+            *extra,
+            *VIEW_KEYS,
+        ),
+        outlook=_stop_words(facts),
+    )
+
+
+def moving(
+    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str, *, why: bool
+) -> PanelState:
+    move, state = question.move, live.state if live else None
+    explained = state is not None and state.proposed == move
+    expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
+    note = live.note if live else ""
+    reasons = why and explained
+    if reasons and state is not None:
+        expected, note = state.why, ""
+    keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
+    if explained:
+        keys.append(why_key(why=why))
+    if state is not None and state.trips:
+        keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
+    keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), LEAVE]
+    keys += bench_keys(facts)
+    return PanelState(
+        "Your move",
+        True,
+        stages.move_lines(move),
+        " ".join(part for part in (message, expected, note) if part),
+        delta=stages.delta_of(state) if state and not reasons else None,
+        dial=None if reasons else trail,
+        sliders=stages.sliders(state.controls, move) if state and not reasons else (),
+        keys=(*keys, *VIEW_KEYS),
+        outlook=trips_words(len(state.trips)) if state else "",
+    )
+
+
+def why_key(*, why: bool) -> KeyHint:
+    return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
+
+
+def next_stop(facts: VisitFacts) -> float:
+    """The ΔE to stop at that comes after the one that is wanted now."""
+    stops = list(STOPS)
+    now = facts.visit.stop_at
+    return stops[(stops.index(now) + 1) % len(stops)] if now in stops else stops[0]
+
+
+def _stop_words(facts: VisitFacts) -> str:
+    """What each figure to stop at would cost on this bench."""
+    pace = stages.pace_of(facts)
+    told = [
+        f"ΔE {stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
+        f"{minutes_words(white_balance_seconds(pace, trips))}"
+        for stop, trips in STOPS.items()
+    ]
+    return f"{'; '.join(told)}."
+
+
+def trips_words(count: int) -> str:
+    return (
+        "No trip to the menu yet." if not count else f"{count} trip{'s' if count != 1 else ''} to the menu so far."
+    )
