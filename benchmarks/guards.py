@@ -160,12 +160,10 @@ def main() -> None:
     print(f"{right} right moves: {right - told[None]} called wrong ({(right - told[None]) / right * 100:.2f} %)")
     for kind in Mishap:
         told, exact, plain = recognised(kind, count, places)
-        alarm = count - told[None]
+        alarm, named = (count - told[None]) / count * 100, told[kind] / count * 100
+        print(f"{count} × {kind.value}: alarm at {alarm:.1f} %, named so {named:.1f} %,")
         print(
-            f"{count} × {kind.value}: alarm at {alarm / count * 100:.1f} %, named so {told[kind] / count * 100:.1f} %,"
-        )
-        print(
-            f"    steps exact {exact * 100:.1f} %; alarm at {plain * 100:.1f} % of those that move light by over 3 %"
+            f"    steps exact {exact * 100:.1f} %; alarm at {plain * 100:.1f} % of those worth over 3 % of light"
         )
 
 
