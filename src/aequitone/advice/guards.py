@@ -23,8 +23,6 @@ _SURE = 0.9
 _UNEVEN, _LEAK, _LITTLE = 0.2, 0.02, 0.002
 # A bump changes all the light alike, and its colour a little: standard deviations in log light.
 _BUMP_LIGHT, _BUMP_COLOUR = 0.15, 0.02
-# Chi-square with nine degrees of freedom: one right move in ten thousand lies above.
-_STRANGE = 33.7
 _MOST_STEPS_OFF = 3
 
 
@@ -45,14 +43,10 @@ class Judgement:
     mishap: Mishap | None
     steps: Array
     bump: Array
-    sure: float
-    """Probability of this against everything else on the list."""
     control: int = -1
     """The column of the control that the mishap is about."""
     instead: int = -1
     """The column of the control that was turned instead."""
-    strange: bool = False
-    """Nothing on the list explains what was seen."""
 
 
 @dataclass(frozen=True)
@@ -62,10 +56,6 @@ class _Case:
     weight: float
     control: int = -1
     instead: int = -1
-
-    @property
-    def about(self) -> tuple[Mishap | None, int, int]:
-        return self.mishap, self.control, self.instead
 
 
 def judge(
@@ -94,15 +84,11 @@ def judge(
     chance = np.exp(log - log.max())
     chance = chance / chance.sum()
     best = int(chance.argmax())
+    if 1.0 - float(chance[0]) < _SURE:
+        best = 0
     case = cases[best]
-    # Mistakes of one kind with one control lie close together: what is said of them is sure if all are together.
-    alike = np.array([c.about == case.about for c in cases])
-    sure = float(chance[alike].sum())
-    if case.mishap is not None and 1.0 - float(chance[0]) < _SURE:
-        case, best = cases[0], 0
     bump = (_bump_covariance() @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(9)
-    strange = case.mishap is None and float(chi[0]) > _STRANGE
-    return Judgement(case.mishap, case.steps, bump, sure, case.control, case.instead, strange)
+    return Judgement(case.mishap, case.steps, bump, case.control, case.instead)
 
 
 def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array) -> str:

@@ -276,18 +276,21 @@ def _understood(
     words = guard_words(told, stood, steps)
     yield Note(words)
     session.responses = session.responses.learn(told.steps, change - told.bump, variance)
-    if told.mishap is not Mishap.BUMP and repair:
-        yield from _mended(session, told.steps - steps)
+    if told.mishap is not Mishap.BUMP:
+        to = session.controls
+        session.controls = tuple(
+            replace(control, value=control.value + int(n) * control.step)
+            for control, n in zip(to, told.steps - steps, strict=True)
+        )
+        if repair:
+            yield from _mended(session, to, told.steps - steps)
     return words
 
 
-def _mended(session: _Session, off: Array) -> Procedure[None]:
+def _mended(session: _Session, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
-    before, to = session.seen, session.controls
-    session.controls = tuple(
-        replace(control, value=control.value + int(n) * control.step) for control, n in zip(to, off, strict=True)
-    )
+    before = session.seen
     back = Move(
         tuple(
             _change(now, control.value)
