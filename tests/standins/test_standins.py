@@ -143,7 +143,8 @@ def test_clocks() -> None:
     virtual.sleep(3600.0)
     assert virtual.now() == 3600.0
     paced.sleep(2.0)
-    assert 2.0 <= paced.now() < 30.0
+    # Wide: a machine that stalls for a second is two hundred of these.
+    assert 2.0 <= paced.now() < 3600.0
     slow = PacedClock(1.0)
     slow.hurry()
     slow.sleep(60.0)
