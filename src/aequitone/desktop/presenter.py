@@ -25,7 +25,6 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
-from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.scene import Scene
 from aequitone.desktop.states import (
     Act,
@@ -97,10 +96,10 @@ class Presenter(QObject):
         self.finding = finding.Finding(logbook, self.desk)
         self.finding.changed.connect(self.changed)
         self.finding.said.connect(self._say)
-        rooms = Rooms(
+        self._panels = StationPanels(
             self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger
         )
-        self._panels, self._scene = StationPanels(rooms), Scene(rooms)
+        self._scene = Scene(self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger)
         self.here = self._resume_station()
         self._asked: panels.Asked | None = None
         self._typist = Typist()
