@@ -34,7 +34,7 @@ def test_the_reasons_of_a_move_name_what_was_seen_what_controls_do_and_what_else
     assert "80 % cool" in told
     assert "gain-b +0.9 %" in told
     assert "this one is not known yet" in told
-    left = MOVER.outlook(seen, PRIOR, np.zeros(6))
+    left = MOVER.foretold(seen, PRIOR, np.zeros(6))[0]
     assert f"nothing {left:.1f}" in told
     learnt = replace(PRIOR, covariance=PRIOR.covariance * 0.01)
     assert "not known yet" not in explain(MOVER, seen, learnt, CONTROLS, move)

@@ -11,7 +11,7 @@ from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
 from aequitone.logbook.facts import load_facts
-from aequitone.logbook.ledger import AS_FOUND, ON_AGAIN, PREPARED, Answer, CheckState, OpenDebts
+from aequitone.logbook.ledger import AS_FOUND, ON_AGAIN, PREPARED, RESET_REASON, Answer, CheckState, OpenDebts
 from aequitone.logbook.moments import differing, moments
 from aequitone.logbook.opening import _upgrade
 from aequitone.logbook.passes import NotReady, begin, begin_put_back, carry_out, go_on
@@ -209,6 +209,13 @@ def test_putting_a_feature_back_answers_its_debt_in_the_same_commit(logbook: Log
     assert logbook.ledger.debts(busy.id)[0].answer is Answer.ON_AGAIN
     journal.turned(1, back.reverse)
     assert logbook.ledger.debts(busy.id)[0].answer is None
+
+
+def test_a_feature_that_a_reset_switches_on_is_owed_no_more(logbook: Logbook, busy: VisitRecord) -> None:
+    dimming = ids(logbook, busy)[Role.ZONE_DIMMING]
+    logbook.ledger.switch_off(busy.id, dimming, 1, 0)
+    logbook.ledger.note(busy.id, {dimming: 1}, RESET_REASON)
+    assert [debt.answer for debt in logbook.ledger.debts(busy.id)] == [Answer.ON_AGAIN]
 
 
 def test_what_stands_as_it_did_is_not_put_back(logbook: Logbook, busy: VisitRecord) -> None:

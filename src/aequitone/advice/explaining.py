@@ -60,8 +60,8 @@ def _else(mover: Mover, seen: Seen, responses: Responses, steps: Array) -> str:
     halves = np.trunc(steps / 2.0)
     if halves.any():
         kinds.append(("half of it", halves))
-    left = [f"{name} {mover.outlook(seen, responses, each):.1f}" for name, each in kinds]
-    return f"Turning this leaves ΔE {mover.outlook(seen, responses, steps):.1f}; {', '.join(left)}."
+    left = [f"{name} {mover.foretold(seen, responses, each)[0]:.1f}" for name, each in kinds]
+    return f"Turning this leaves ΔE {mover.foretold(seen, responses, steps)[0]:.1f}; {', '.join(left)}."
 
 
 def _own_row(role: Role) -> int:

@@ -97,7 +97,7 @@ class Mover:
         if now <= self.stop_at * _AIM:
             return Stop.MET
         best = self._search(seen, responses, controls, caution=_CAUTION)
-        after = self._outlook(seen, responses, best)
+        after = self._likely_score(seen, responses, best)
         if now - after < max(noise, WORTH_NAMING):
             # Doubt alone should not end it: try what the controls would do if they are as believed.
             best = self._search(seen, responses, controls, caution=_BOLD)
@@ -112,12 +112,8 @@ class Mover:
             for c, n in zip(controls, best, strict=True)
             if n
         )
-        told, doubt = self._foretold(seen, responses, best)
+        told, doubt = self.foretold(seen, responses, best)
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
-
-    def outlook(self, seen: Seen, responses: Responses, steps: Array) -> float:
-        """ΔE 2000 that is likely to be left by `steps` (6,), at the level that then asks for most."""
-        return self._foretold(seen, responses, steps)[0]
 
     def _search(
         self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], caution: float
@@ -193,7 +189,7 @@ class Mover:
                 point = without
         return point
 
-    def _foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
+    def foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
         """What `worst` is likely to be read as after a move, and its spread: noise of both looks included."""
         change = responses.predict(steps)
         doubt = _LIKELY * responses.variance(steps) + 2.0 * seen.variance + (_UNEVEN * change) ** 2 + _LITTLE**2
@@ -204,7 +200,7 @@ class Mover:
         low, middle, high = np.percentile(worst, (16.0, 50.0, 84.0))
         return float(middle), float(high - low) / 2.0
 
-    def _outlook(self, seen: Seen, responses: Responses, steps: Array) -> float:
+    def _likely_score(self, seen: Seen, responses: Responses, steps: Array) -> float:
         """Expected score after a move, from draws of what the controls may do."""
         mean = seen.unclipped_light + responses.predict(steps)
         drawn = mean + _LOG_DRAWS * np.sqrt(responses.variance(steps))

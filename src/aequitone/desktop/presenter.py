@@ -25,6 +25,7 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
+from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.scene import Scene
 from aequitone.desktop.states import (
     Act,
@@ -96,10 +97,10 @@ class Presenter(QObject):
         self.finding = finding.Finding(logbook, self.desk)
         self.finding.changed.connect(self.changed)
         self.finding.said.connect(self._say)
-        self._panels = StationPanels(
+        rooms = Rooms(
             self.arriving, self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger
         )
-        self._scene = Scene(self.passing, self.preparing, self.eye, self.reports, self.finding, self.ledger)
+        self._panels, self._scene = StationPanels(rooms), Scene(rooms)
         self.here = self._resume_station()
         self._asked: panels.Asked | None = None
         self._typist = Typist()

@@ -2,12 +2,7 @@
 
 from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages
 from aequitone.desktop.bench_states import BenchState
-from aequitone.desktop.eye_room import EyeRoom
-from aequitone.desktop.finding import Finding
-from aequitone.desktop.ledger_room import LedgerRoom
-from aequitone.desktop.passing import Passing
-from aequitone.desktop.preparing import Preparing
-from aequitone.desktop.reporting import Reports
+from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, PanelState, Station
 from aequitone.desktop.view import Still, View
 from aequitone.logbook import BenchChoice, PassKind
@@ -17,17 +12,8 @@ from aequitone.logbook.facts import VisitFacts
 class Scene:
     """Decides nothing; keeps what changes seldom."""
 
-    def __init__(
-        self,
-        passing: Passing,
-        preparing: Preparing,
-        eye: EyeRoom,
-        reports: Reports,
-        finding: Finding,
-        ledger: LedgerRoom,
-    ) -> None:
-        self._passing, self._preparing, self._eye = passing, preparing, eye
-        self._reports, self._finding, self._ledger = reports, finding, ledger
+    def __init__(self, rooms: Rooms) -> None:
+        self._rooms = rooms
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
 
@@ -51,23 +37,23 @@ class Scene:
             here,
             bench,
             hand_over_panels.paragraphs(facts) if handing_over else (),
-            self._reports.pictures if handing_over else None,
+            self._rooms.reports.pictures if handing_over else None,
             self._checklist(facts, here),
             self._levels(facts, here),
-            self._finding.lines if self._finding.open else None,
-            self._ledger.page(facts) if self._ledger.open and facts else None,
+            self._rooms.finding.lines if self._rooms.finding.open else None,
+            self._rooms.ledger.page(facts) if self._rooms.ledger.open and facts else None,
         )
 
     def _checklist(self, facts: VisitFacts | None, here: Station) -> tuple[ChecklistRow, ...]:
         if facts is None or here is not Station.PREPARE:
             return ()
-        return prepare_panels.rows(self._preparing.lines(facts), self._preparing.here(facts))
+        return prepare_panels.rows(self._rooms.preparing.lines(facts), self._rooms.preparing.here(facts))
 
     def _levels(self, facts: VisitFacts | None, here: Station) -> LevelsPage | None:
         if facts is None or here is not Station.LEVELS:
             return None
-        live = self._passing.live if self._passing.kind is PassKind.LEVELS else None
-        return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._eye.role)
+        live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.LEVELS else None
+        return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._rooms.eye.role)
 
     def _still(self, facts: VisitFacts | None, here: Station, choice: BenchChoice) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""
@@ -81,7 +67,7 @@ class Scene:
 
     def _moving_ladder(self, here: Station) -> LadderState | None:
         """The ladder of the pass that runs at this station, if one does."""
-        live, kind = self._passing.live, self._passing.kind
+        live, kind = self._rooms.passing.live, self._rooms.passing.kind
         if live is None or kind is None or here not in stages.GREY_STATIONS:
             return None
         if stages.STATION_PASS[here] is not kind:

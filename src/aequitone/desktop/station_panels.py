@@ -1,15 +1,9 @@
 """Which move panel it is: by station, by what runs there, and by what is asked."""
 
 from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages, white_panels
-from aequitone.desktop.arriving import Arriving
-from aequitone.desktop.eye_room import EyeRoom
-from aequitone.desktop.finding import Finding
 from aequitone.desktop.keys import bench_keys
-from aequitone.desktop.ledger_room import LedgerRoom
-from aequitone.desktop.passing import Passing
 from aequitone.desktop.people import AskMove
-from aequitone.desktop.preparing import Preparing
-from aequitone.desktop.reporting import Reports
+from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.states import PanelState, Station
 from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
@@ -19,30 +13,20 @@ from aequitone.planning.pace import minutes_words
 class StationPanels:
     """Asks those who know, and decides nothing else."""
 
-    def __init__(
-        self,
-        arriving: Arriving,
-        passing: Passing,
-        preparing: Preparing,
-        eye: EyeRoom,
-        reports: Reports,
-        finding: Finding,
-        ledger: LedgerRoom,
-    ) -> None:
-        self._arriving, self._passing, self._preparing = arriving, passing, preparing
-        self._eye, self._reports, self._finding, self._ledger = eye, reports, finding, ledger
+    def __init__(self, rooms: Rooms) -> None:
+        self._rooms = rooms
 
     def panel(
         self, facts: VisitFacts | None, here: Station, asked: panels.Asked | None, message: str
     ) -> PanelState:
         """The move panel at a station."""
-        if self._finding.open:
-            return self._finding.panel(message)
+        if self._rooms.finding.open:
+            return self._rooms.finding.panel(message)
         if facts is None:
-            return panels.arrive(self._arriving.draft, None, message)
-        if self._ledger.open:
-            return self._ledger.panel(facts, message)
-        passing = self._passing
+            return panels.arrive(self._rooms.arriving.draft, None, message)
+        if self._rooms.ledger.open:
+            return self._rooms.ledger.panel(facts, message)
+        passing = self._rooms.passing
         if passing.kind is not None and passing.running:
             station = stages.PASS_STATION[passing.kind]
             if station is not here:
@@ -52,19 +36,18 @@ class StationPanels:
             return panels.closed(facts, here)
         interrupted = facts.interrupted
         if here is Station.ARRIVE:
-            return panels.arrive(self._arriving.draft, facts, message)
+            return panels.arrive(self._rooms.arriving.draft, facts, message)
         if here is Station.PREPARE:
-            lines = self._preparing.lines(facts)
-            return prepare_panels.panel(facts, lines, self._preparing.here(facts), message)
-        if interrupted is not None and interrupted.kind is PassKind.PUT_BACK and here is Station.HAND_OVER:
+            lines = self._rooms.preparing.lines(facts)
+            return prepare_panels.panel(facts, lines, self._rooms.preparing.here(facts), message)
+        by_eye = here is Station.LEVELS and self._rooms.eye.open
+        if interrupted is not None and stages.PASS_STATION[interrupted.kind] is here and not by_eye:
             return panels.interrupted(facts, message)
         if here is Station.HAND_OVER:
-            made, busy = self._reports.folder is not None, self._reports.busy
+            made, busy = self._rooms.reports.folder is not None, self._rooms.reports.busy
             return hand_over_panels.hand_over(facts, message, made=made, busy=busy)
-        if here is Station.LEVELS and self._eye.open:
-            return self._eye.panel(lambda: bench_keys(facts))
-        if interrupted is not None and stages.PASS_STATION[interrupted.kind] is here:
-            return panels.interrupted(facts, message)
+        if by_eye:
+            return self._rooms.eye.panel(lambda: bench_keys(facts))
         if here is Station.LEVELS:
             time = minutes_words(stages.planned_seconds(facts, here))
             return levels_page.idle(facts, message, f"About {time}.")
@@ -73,7 +56,7 @@ class StationPanels:
         return panels.grey_idle(facts, here, message)
 
     def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
-        passing, live = self._passing, self._passing.live
+        passing, live = self._rooms.passing, self._rooms.passing.live
         station = stages.PASS_STATION[kind]
         if station in stages.GREY_STATIONS:
             return panels.running(facts, kind, live, asked, passing.trail, message, why=passing.explaining)

@@ -7,7 +7,7 @@ from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
-from aequitone.logbook.ledger import add_setting, settle
+from aequitone.logbook.ledger import add_setting
 from aequitone.procedures.journal import Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
@@ -87,7 +87,6 @@ class PassJournal:
             )
             for control_id, value in turned.items():
                 add_setting(session, visit_id, control_id, value, reason)
-                settle(session, visit_id, control_id, value)
 
     def _ledger(self, session: Session) -> tuple[int, dict[str, int], str]:
         """The visit, the numbers of its screen's controls by role, and what the pass is for."""

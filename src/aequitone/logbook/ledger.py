@@ -176,14 +176,15 @@ class Ledger:
 
 
 def add_setting(session: Session, visit_id: int, control_id: int, value: int, reason: str) -> None:
-    """Add a setting of the memory that the visit works in."""
+    """Add a setting of the memory that the visit works in; what was switched off there is answered by it."""
     memory_id = session.get_one(model.Visit, visit_id).memory_id
     session.add(
         model.Setting(visit_id=visit_id, control_id=control_id, memory_id=memory_id, value=value, reason=reason)
     )
+    _settle(session, visit_id, control_id, value)
 
 
-def settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
+def _settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
     """Answer a debt by what was turned: on again once the control stands as it did, open again if it is moved."""
     for debt in session.scalars(select(model.Debt).filter_by(visit_id=visit_id, control_id=control_id)):
         if not debt.answer and value == debt.from_value:

@@ -35,7 +35,10 @@ class JournalMismatch(Exception):  # noqa: N818
 def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
     """What a recorded step gives the procedure. Raises JournalMismatch where the record has another step."""
     match step, result:
-        case Read(), Reading() if result.patch.codes == step.patch.codes:
+        case Read(), Reading() if (result.patch.codes, result.patch.shape) == (
+            step.patch.codes,
+            step.patch.shape,
+        ):
             return result
         case Turn(), Turned() if result.move.changes == step.move.changes:
             return None
