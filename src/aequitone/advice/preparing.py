@@ -127,7 +127,7 @@ def _firmware() -> Line:
 
 
 def _mode(*, metered: bool) -> Line:
-    how = "Each is read from dark to light with its primaries; take out those whose controls are greyed out."
+    how = "Each is read from dark to light with its primaries. Where controls are greyed out, leave this line."
     return Line(
         MODE,
         "The picture mode to start from",

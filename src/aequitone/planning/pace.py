@@ -8,7 +8,7 @@ from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.looking import expected_seconds
 from aequitone.procedures.noise import NoiseModel, learnt_noise
-from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, ReadPolicy, policy_for
 from aequitone.procedures.steps import Reading
 
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
@@ -73,8 +73,11 @@ def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE)
 
 def white_balance_seconds(pace: Pace, trips: int = STOPS[0.5]) -> float:
     """Seconds that two-point white balance usually takes."""
-    look = _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE))
-    return look + trips * (pace.trip + look)
+    first, later = (
+        _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE, wanted))
+        for wanted in (WANTED_DE, CLOSER_DE)
+    )
+    return first + trips * (pace.trip + later)
 
 
 def levels_seconds(controls: int, pace: Pace) -> float:
