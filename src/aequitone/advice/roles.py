@@ -1,6 +1,9 @@
 """The standard role of a control, whatever the screen's menu calls it."""
 
+import re
 from enum import StrEnum
+
+_POINT = re.compile(r"multi-([rgby])-(\d{1,3})")
 
 
 class Role(StrEnum):
@@ -38,6 +41,19 @@ class Role(StrEnum):
     EDGE_ENHANCEMENT = "feature-edge-enhancement"
     SUPER_RESOLUTION = "feature-super-resolution"
     MOTION = "feature-motion"
+
+    @classmethod
+    def _missing_(cls, value: object) -> "Role | None":
+        """Controls of a multi-point adjustment, "multi-r-50", come to be when they are first named.
+
+        Only a few screens have them, and each other levels; listing them all would drown the rest.
+        """
+        if not isinstance(value, str) or not (found := _POINT.fullmatch(value)) or int(found[2]) > 100:
+            return None
+        member = str.__new__(cls, value)
+        member._name_, member._value_ = value.upper().replace("-", "_"), value
+        cls._value2member_map_[value] = member
+        return member
 
 
 GAINS = (Role.GAIN_R, Role.GAIN_G, Role.GAIN_B)
@@ -84,6 +100,33 @@ ROLE_WORDS = {
 }
 
 CHANNELS = ("R", "G", "B")
+_CHANNEL_WORDS = {"r": "red", "g": "green", "b": "blue", "y": "light"}
+
+
+def point_role(channel: str, percent: int) -> Role:
+    """The role of a multi-point control: `channel` "r", "g", "b", or "y" for the light of all three."""
+    return Role(f"multi-{channel}-{percent}")
+
+
+def point_of(role: Role) -> tuple[str, int] | None:
+    """Channel and level in % of a multi-point control; None for any other."""
+    found = _POINT.fullmatch(role.value)
+    return (found[1], int(found[2])) if found else None
+
+
+def is_role(value: str) -> bool:
+    """Whether there is a role of that name."""
+    try:
+        Role(value)
+    except ValueError:
+        return False
+    return True
+
+
+def role_words(role: Role) -> str:
+    """A role in words."""
+    point = point_of(role)
+    return ROLE_WORDS[role] if point is None else f"{_CHANNEL_WORDS[point[0]]} at {point[1]} %"
 
 
 def channel_of(role: Role) -> str | None:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, is_role, point_role
 from aequitone.signal import Container
 
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
@@ -39,10 +39,7 @@ USUAL_SPECTRUM: dict[str, SpectrumName] = {
     "three-panel-projector": "arc-lamp",
 }
 # Beside the roles that the advice knows, a stand-in has controls that later stations use.
-OTHER_CONTROLS = re.compile(
-    r"multi-[rgby]-\d{1,3}"
-    r"|cms-(red|green|blue|cyan|magenta|yellow)-(hue|saturation|lightness|r|g|b)"
-)
+OTHER_CONTROLS = re.compile(r"cms-(red|green|blue|cyan|magenta|yellow)-(hue|saturation|lightness|r|g|b)")
 
 
 class Part(BaseModel):
@@ -66,7 +63,7 @@ class ControlPart(Part):
 
     @model_validator(mode="after")
     def _sound(self) -> "ControlPart":
-        if self.role not in set(Role) and not OTHER_CONTROLS.fullmatch(self.role):
+        if not is_role(self.role) and not OTHER_CONTROLS.fullmatch(self.role):
             raise ValueError(f"there is no role “{self.role}”")
         if self.lowest >= self.highest:
             raise ValueError("lowest must be below highest")
@@ -388,7 +385,7 @@ class ScreenPart(Part):
             return []
         channels = "rgby" if part.luminance else "rgb"
         return [
-            _signed(f"multi-{channel}-{percent}", f"{percent} % {channel.upper()}", part.lowest, part.highest)
+            _signed(point_role(channel, percent), f"{percent} % {channel.upper()}", part.lowest, part.highest)
             for percent in part.percents
             for channel in channels
         ]

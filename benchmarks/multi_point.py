@@ -1,0 +1,248 @@
+"""Multi-point after two points: what the ladder comes to, what it costs, and whether a ramp stays smooth.
+
+.venv/bin/python benchmarks/multi_point.py [UNITS] [hand|link] [SCENARIO ...]
+"""
+
+import sys
+import time
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+from benchmarks.white_balance import PRICES, MenuLink, corrected
+
+from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
+from aequitone.advice.points.planner import PointPlanner
+from aequitone.advice.roles import TWO_POINT, Role, point_of
+from aequitone.instruments.ports import Bench
+from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.standin_visit import control_of
+from aequitone.procedures.journal import MemoryJournal, Turned
+from aequitone.procedures.multi_plan import MultiState
+from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.steps import Reading
+from aequitone.procedures.tone import TonePlan, tone
+from aequitone.procedures.white_balance import WhitePlan, white_balance
+from aequitone.reference import Target, target_named
+from aequitone.signal import grey_patch
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
+from aequitone.standins.shipped import shipped_scenarios
+
+# Black that gives less, in cd/m², the meter takes for nothing.
+DETECTED = 0.002
+LADDER = tuple(float(percent) for percent in range(100, -1, -5))
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """One unit before and after multi-point, against the truth."""
+
+    scenario: str
+    seed: int
+    before: float
+    """Mean ΔE 2000 over 21 levels."""
+    after: float
+    worst: float
+    readings: int
+    trips: int
+    minutes: float
+    bend: float
+    """See `bent`."""
+    folds: int
+    """Steps of the 10-bit ramp at which light falls and did not before."""
+    near_before: np.ndarray
+    near_black: np.ndarray
+    """Light at NEAR_BLACK against what is wanted, in %, before and after."""
+    noise: np.ndarray
+    """Two spreads of the meter there, in %, at the precision it was read with."""
+    words: str
+    decisions: tuple[float, ...] = ()
+    foretold: tuple[float, ...] = ()
+    """Of each move, what came less what was expected, in the ± that was told."""
+
+
+def levels_of(percents: tuple[int, ...]) -> tuple[float, ...]:
+    """The levels that are read: those of the controls, and the ladder's where controls are few."""
+    own = {float(percent) for percent in percents if percent > 0}
+    wanted = own | set(LADDER[:-1]) if len(percents) <= 21 else own
+    return tuple(sorted(wanted | {100.0}, reverse=True))
+
+
+def run_one(name: str, seed: int, price: str) -> Outcome:
+    scenario = load_scenario(name)
+    bench = build_bench(scenario, seed)
+    bench.screen.quieten()
+    link = MenuLink(bench.link, PRICES[price])
+    care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
+    ports = Bench(corrected(bench, care), bench.source, link, bench.clock)
+    format_, target = scenario.source.format, target_named(scenario.visit.target)
+    now = bench.screen.settings()
+    states = {
+        c.role: control_of(c).state(now[c.role])
+        for c in bench.screen.controls()
+        if c.role in TWO_POINT or "multi" in c.role
+    }
+    white, black = (float(bench.screen.steady(grey_patch(p, format_))[1]) for p in (100.0, 0.0))
+    two = tuple(states[role] for role in TWO_POINT)
+    white_result = Runner(ports, MemoryJournal(), NobodyThere(), care=care).run(
+        white_balance(WhitePlan(target, format_, two, white, black, technology=scenario.screen.technology))
+    )
+    points = tuple(state for role, state in states.items() if point_of(Role(role)))
+    percents = tuple({point[1] for state in points if (point := point_of(state.role))})
+    before, ramp, near_before = true_mean(bench, target), slopes(bench), near_black(bench, target)[0]
+    began, journal = bench.clock.now(), MemoryJournal()
+    white = float(bench.screen.steady(grey_patch(100.0, format_))[1])
+    taken: list[float] = []
+    propose = PointPlanner.propose
+
+    def timed(self: PointPlanner, *given: object) -> object:
+        start = time.perf_counter()
+        told = propose(self, *given)  # type: ignore[arg-type]
+        taken.append(time.perf_counter() - start)
+        return told
+
+    PointPlanner.propose = timed  # type: ignore[assignment, method-assign]
+    try:
+        plan = TonePlan(
+            target,
+            format_,
+            white,
+            white_result.state.controls[3:],
+            float(np.mean([white_result.state.responses.effect[6 + i, 3 + i] for i in range(3)])),
+            points,
+            levels_of(percents) if percents else (),
+            by_hand=price == "hand",
+            trip_seconds=PRICES[price].trip_seconds,
+            technology=scenario.screen.technology,
+        )
+        result = Runner(ports, journal, NobodyThere(), care=care).run(tone(plan))
+    finally:
+        PointPlanner.propose = propose  # type: ignore[method-assign]
+    errors = np.array(bench.true_de2000(LADDER, target, bench.screen.settings()))
+    after = slopes(bench)
+    assert result.foot is not None
+    near_after, near_wanted = near_black(bench, target)
+    return Outcome(
+        name,
+        seed,
+        before,
+        float(errors.mean()),
+        float(errors.max()),
+        sum(isinstance(kept, Reading) for kept in journal.results.values()),
+        sum(isinstance(kept, Turned) for kept in journal.results.values()),
+        (bench.clock.now() - began) / 60.0,
+        bent(bench),
+        int(((after < 0.0) & (ramp >= 0.0)).sum()),
+        near_before,
+        near_after,
+        200.0 * result.foot.sd[:, 1] / near_wanted,
+        result.words,
+        tuple(taken),
+        foretold(result.ladder),
+    )
+
+
+def foretold(ladder: MultiState | None) -> tuple[float, ...]:
+    if ladder is None:
+        return ()
+    return tuple(
+        (trip.after - trip.move.expected.de2000_after) / max(trip.move.expected.de2000_sd, 1e-9)
+        for trip in ladder.trips
+        if trip.move.expected is not None
+    )
+
+
+def true_mean(bench: StandInBench, target: Target) -> float:
+    return float(np.mean(bench.true_de2000(LADDER, target, bench.screen.settings())))
+
+
+def near_black(bench: StandInBench, target: Target) -> tuple[np.ndarray, np.ndarray]:
+    """Light at NEAR_BLACK against what is wanted above black, in %, and what is wanted, cd/m²."""
+    signal = np.repeat(np.array([100.0, 0.0, *NEAR_BLACK])[:, None], 3, axis=1) / 100.0
+    white, black, *light = bench.screen.light_of_signal(signal)[:, 1]
+    wanted = wanted_light(target, np.array(NEAR_BLACK), float(white), black if black > DETECTED else 0.0)
+    return (np.array(light) / wanted - 1.0) * 100.0, wanted
+
+
+def slopes(bench: StandInBench) -> np.ndarray:
+    """Steps of light (876,) of a 10-bit ramp, cd/m²."""
+    codes = np.arange(877) / 876.0
+    return np.diff(bench.screen.light_of_signal(np.repeat(codes[:, None], 3, axis=1))[:, 1])
+
+
+def bent(bench: StandInBench) -> float:
+    """The largest change of slope that the corrections make in a channel's signal, from one side to the other.
+
+    By the truth of what a step does: second differences of the settings, in signal, over the spacing.
+    """
+    part = bench.screen.part.multi_point
+    if part is None:
+        return 0.0
+    at, v = bench.screen.settings(), np.array(part.percents) / 100.0
+    own = part.interpolation == "own-level-only"
+    most = 0.0
+    for channel in "rgb":
+        moved = part.effect_per_step * np.array(
+            [at[f"multi-{channel}-{p}"] + at.get(f"multi-y-{p}", 0) for p in part.percents]
+        )
+        if own:
+            bends = 2.0 * moved / (np.diff(v).min() / 2.0)
+        else:
+            # Below the darkest level the screen goes on as at it; above the brightest there is nothing.
+            rises = np.concatenate([[0.0], np.diff(moved) / np.diff(v)])
+            bends = np.diff(rises)
+        most = max(most, float(np.abs(bends).max()))
+    return most
+
+
+def run_scenario(name: str, units: int, price: str) -> list[Outcome]:
+    return [run_one(name, seed, price) for seed in range(units)]
+
+
+def main() -> None:
+    units = int(sys.argv[1]) if len(sys.argv) > 1 else 10
+    price = sys.argv[2] if len(sys.argv) > 2 else "link"
+    names = sys.argv[3:] or shipped_scenarios()
+    with ProcessPoolExecutor(max_workers=2) as pool:
+        jobs = [pool.submit(run_scenario, name, units, price) for name in names]
+        told = [outcome for job in jobs for outcome in job.result()]
+    print(f"{units} units of each screen, prices by {price}; ΔE 2000 over 21 levels, medians (95 %)")
+    print("screen             before        after          worst  readings trips  minutes  bend (most)  folds")
+    for name in names:
+        rows = [o for o in told if o.scenario == name]
+
+        def middle(what: str, share: float = 50.0, rows: list[Outcome] = rows) -> float:
+            return float(np.percentile([getattr(o, what) for o in rows], share))
+
+        print(
+            f"{name:17s} {middle('before'):5.2f} ({middle('before', 95):4.2f})  "
+            f"{middle('after'):5.2f} ({middle('after', 95):4.2f})  {middle('worst'):6.2f} "
+            f"{middle('readings'):8.0f} "
+            f"{middle('trips'):6.0f} {middle('minutes'):8.2f} {middle('bend'):8.2f} ({middle('bend', 100):4.2f}) "
+            f"{sum(o.folds for o in rows):6d}"
+        )
+    print("light near black within a tenth, or two spreads of the meter: % of units before, and after, at")
+    print(" " * 17, " ".join(f"{p:3g}" for p in NEAR_BLACK), "   ", " ".join(f"{p:3g}" for p in NEAR_BLACK))
+    for name in (*names, "all"):
+        rows = [o for o in told if name in (o.scenario, "all")]
+        noise = np.array([o.noise for o in rows])
+        shares = []
+        for off in (np.array([o.near_before for o in rows]), np.array([o.near_black for o in rows])):
+            right = np.abs(off) <= np.maximum(10.0, noise)
+            shares.append(" ".join(f"{share * 100.0:3.0f}" for share in right.mean(axis=0)))
+        print(f"{name:17s} {shares[0]}     {shares[1]}")
+    decisions = np.array([seconds for o in told for seconds in o.decisions]) * 1000.0
+    print(
+        f"{len(decisions)} decisions: median {np.median(decisions):.1f} ms, longest {decisions.max():.0f} ms; "
+        f"{sum(o.after <= 0.6 for o in told)} of {len(told)} at most 0.6"
+    )
+    z = np.abs([z for o in told for z in o.foretold])
+    print(
+        f"{len(z)} moves: {np.mean(z <= 1.0) * 100:.0f} % came out within one foretold ±, "
+        f"{np.mean(z <= 1.96) * 100:.0f} % within 1.96"
+    )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,97 @@
+"""The controls of a multi-point adjustment: levels down, red, green, blue and light across."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aequitone.advice.moves import Change, ControlState
+from aequitone.advice.roles import point_of
+from aequitone.colorimetry.arrays import Array
+
+CHANNEL_LETTERS = ("r", "g", "b")
+_LIGHT = "y"
+
+
+@dataclass(frozen=True)
+class Grid:
+    """A row for each level, bright to dark; in a row R, G, B and, where the screen has it, light."""
+
+    percents: tuple[int, ...]
+    rows: tuple[tuple[ControlState, ...], ...]
+
+    @classmethod
+    def of(cls, controls: Iterable[ControlState]) -> "Grid":
+        """The grid of a screen's controls; others are left out. ValueError where a level lacks a channel."""
+        found: dict[int, dict[str, ControlState]] = {}
+        for control in controls:
+            point = point_of(control.role)
+            if point is not None:
+                found.setdefault(point[1], {})[point[0]] = control
+        if len(found) < 2:
+            raise ValueError("multi-point needs red, green and blue at two levels at least")
+        percents = tuple(sorted(found, reverse=True))
+        light = all(_LIGHT in found[percent] for percent in percents)
+        letters = (*CHANNEL_LETTERS, _LIGHT) if light else CHANNEL_LETTERS
+        for percent in percents:
+            missing = [letter.upper() for letter in CHANNEL_LETTERS if letter not in found[percent]]
+            if missing:
+                raise ValueError(f"multi-point lacks {' and '.join(missing)} at {percent} %")
+        return cls(percents, tuple(tuple(found[percent][letter] for letter in letters) for percent in percents))
+
+    @property
+    def light(self) -> bool:
+        """Whether there is a control for the light of all three."""
+        return len(self.rows[0]) > len(CHANNEL_LETTERS)
+
+    @property
+    def signal(self) -> Array:
+        """The levels as signal, 0 to 1, shape (P,)."""
+        return np.array(self.percents) / 100.0
+
+    @property
+    def offsets(self) -> Array:
+        """What R, G, B stand at in steps from the middle of their range, light included, shape (P, 3)."""
+        return self._sums("value")
+
+    @property
+    def limits(self) -> tuple[Array, Array]:
+        """The least and the most that `offsets` can be, shape (P, 3) each."""
+        return self._sums("lowest"), self._sums("highest")
+
+    @property
+    def controls(self) -> tuple[ControlState, ...]:
+        """All of them, level by level."""
+        return tuple(control for row in self.rows for control in row)
+
+    def moved(self, changes: Iterable[Change]) -> "Grid":
+        """The grid after changes."""
+        to = {change.role: change.to_value for change in changes}
+        return replace(
+            self, rows=tuple(tuple(replace(c, value=to.get(c.role, c.value)) for c in row) for row in self.rows)
+        )
+
+    def changes(self, level: int, by: Array) -> tuple[Change, ...]:
+        """What to turn at a level so that R, G, B move `by` whole steps (3,): as few controls as can be.
+
+        ValueError where the end stops do not allow it.
+        """
+        row, wanted = self.rows[level], [int(n) for n in by]
+        ways = []
+        for shared in sorted({0, *wanted}, key=abs) if self.light else (0,):
+            steps = [*(n - shared for n in wanted), *([shared] if self.light else [])]
+            to = [control.value + n * control.step for control, n in zip(row, steps, strict=True)]
+            if all(c.lowest <= value <= c.highest for c, value in zip(row, to, strict=True)):
+                turned = [(c, value) for c, value in zip(row, to, strict=True) if value != c.value]
+                ways.append((len(turned), sum(map(abs, steps)), turned))
+        if not ways:
+            raise ValueError(f"the end stops do not allow {wanted} at {self.percents[level]} %")
+        turned = min(ways, key=lambda way: way[:2])[2]
+        return tuple(Change(c.role, c.name, c.value, value) for c, value in turned)
+
+    def _sums(self, what: str) -> Array:
+        """R, G, B with light (P, 3), of each control's value or end, in steps from the middle of its range."""
+        steps = np.array(
+            [[(getattr(c, what) - (c.lowest + c.highest) / 2.0) / c.step for c in row] for row in self.rows]
+        )
+        return np.asarray(steps[:, :3] + (steps[:, 3:] if self.light else 0.0))

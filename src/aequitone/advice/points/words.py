@@ -1,0 +1,60 @@
+"""Multi-point in sentences."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from aequitone.advice.moves import Move
+from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.points.grid import Grid
+from aequitone.advice.points.planner import BEND, PointPlanner, Tracked, most_bent
+from aequitone.colorimetry import cast_of, cast_word
+
+# A control whose doubt is below this share of its effect has been learnt.
+_LEARNT = 0.12
+
+
+def promise_words(now: float, after: float, levels: int) -> str:
+    """Whether it is worth it, once the ladder was read."""
+    if levels == 0:
+        return f"The ladder is at ΔE {now:.2f} on average, and whole steps cannot better it."
+    return (
+        f"The ladder is at ΔE {now:.2f} on average. Turning {levels} level{'s' if levels != 1 else ''} should "
+        f"bring it to about {after:.2f}."
+    )
+
+
+def ended_words(
+    before: float, after: float, de2000: Sequence[float], percents: Sequence[float], moves: int, bend: float
+) -> str:
+    """How it ended."""
+    if not moves:
+        return f"Nothing was turned: ΔE {after:.2f} on average, and no level is worth a trip to the menu."
+    worst = int(np.argmax(de2000))
+    told = "Ramps stay smooth: their" if bend <= BEND else "Look at a ramp: its"
+    ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most, {BEND * 100.0:.0f} % may be."
+    return (
+        f"ΔE {before:.2f} → {after:.2f} on average, at worst {de2000[worst]:.2f} at {percents[worst]:g} %, "
+        f"with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
+    )
+
+
+def why_words(
+    planner: PointPlanner, tracked: Tracked, effect: PointEffect, grid: Grid, level: int, move: Move
+) -> str:
+    """Why that level, and that far."""
+    row = int(np.abs(tracked.percents - grid.percents[level]).argmin())
+    now = planner.now(tracked, effect, grid.offsets)
+    wanted = planner.target.grey(tracked.percents[row], float(now[0, 1]), tracked.black)
+    cast, light = cast_of(now[row], planner.target.white.xyz()), float(now[row, 1] / wanted[1] - 1.0) * 100.0
+    seen = f"Seen: {grid.percents[level]} % {cast_word(cast.warm, cast.green)}"
+    # All others are relative to 100 %: it has no light of its own to be wrong.
+    seen += f", light {light:+.1f} %." if row else "."
+    step = effect.step[level]
+    sure = float(np.sqrt(effect.covariance[level, level])) < _LEARNT * step
+    known = "as learnt here" if sure else "as is usual; this screen is not known yet"
+    bent = most_bent(effect, grid.moved(move.changes))
+    return (
+        f"{seen} A step changes its light by {step * 100.0:.1f} %, {known}. The ramp then bends by "
+        f"{bent * 100.0:.0f} % at most, {BEND * 100.0:.0f} % may be."
+    )

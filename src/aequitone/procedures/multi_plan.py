@@ -1,0 +1,91 @@
+"""Multi-point: what it is given, where it stands, and how it ends."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.points import Grid
+from aequitone.colorimetry.arrays import Array
+from aequitone.reference import Target
+from aequitone.signal import SignalFormat
+
+
+@dataclass(frozen=True)
+class MultiPlan:
+    """What is wanted, what is read, and the multi-point controls as they stand."""
+
+    target: Target
+    format: SignalFormat
+    controls: tuple[ControlState, ...]
+    percents: tuple[float, ...]
+    """Levels that are read, from 100 % down; without 0 %."""
+    white: float
+    """Luminance of 100 %, cd/m², from the pass before."""
+    by_hand: bool = False
+    """Whether a person turns the controls."""
+    trip_seconds: float = 1.0
+    """What a trip to the menu costs here."""
+    stop_at: float = 0.5
+    """ΔE 2000 that is good enough: below half of it, a level is left alone."""
+    rounds: int = 3
+    """How often it may go down the levels."""
+
+    def __post_init__(self) -> None:
+        if self.percents[:1] != (100.0,) or sorted(self.percents, reverse=True) != list(self.percents):
+            raise ValueError("multi-point reads its levels from 100 % down")
+        lacking = [f"{p} %" for p in self.grid.percents if p > 0 and float(p) not in self.percents]
+        if lacking:
+            raise ValueError(f"multi-point must read the levels it adjusts, and lacks {', '.join(lacking)}")
+
+    @property
+    def grid(self) -> Grid:
+        """The controls as they stand; ValueError where a level lacks a channel."""
+        return Grid.of(self.controls)
+
+
+@dataclass(frozen=True)
+class PointTrip:
+    """A move at one level as made, and what came of it: ΔE 2000 there."""
+
+    move: Move
+    percent: int
+    before: float
+    after: float
+    sd: float
+    slip: str = ""
+
+
+@dataclass(frozen=True)
+class MultiState:
+    """Where multi-point stands: for the window, after every reading."""
+
+    percents: tuple[float, ...]
+    """Levels that were read so far."""
+    xyz: Array
+    """(n, 3), cd/m², as read."""
+    sd: Array
+    de2000: tuple[float, ...]
+    controls: tuple[ControlState, ...]
+    trips: tuple[PointTrip, ...]
+    bend: float
+    """The largest change of slope that the settings make (advice.points.BEND is the most there may be)."""
+    black: float = 0.0
+    proposed: Move | None = None
+    why: str = ""
+    round: int = 0
+    began: "MultiState | None" = None
+    """The ladder before anything was turned; None until it was read."""
+
+    @property
+    def mean(self) -> float:
+        """Average ΔE 2000 of what was read."""
+        return float(np.mean(self.de2000)) if self.de2000 else 0.0
+
+
+@dataclass(frozen=True)
+class MultiResult:
+    """How it ended."""
+
+    words: str
+    state: MultiState
