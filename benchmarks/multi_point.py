@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from benchmarks.white_balance import PRICES, MenuLink, corrected
 
+from aequitone.advice.points import ladder_of
 from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
 from aequitone.advice.points.planner import PointPlanner
 from aequitone.advice.roles import TWO_POINT, Role, point_of
@@ -62,13 +63,6 @@ class Outcome:
     """Of each move, what came less what was expected, in the ± that was told."""
 
 
-def levels_of(percents: tuple[int, ...]) -> tuple[float, ...]:
-    """The levels that are read: those of the controls, and the ladder's where controls are few."""
-    own = {float(percent) for percent in percents if percent > 0}
-    wanted = own | set(LADDER[:-1]) if len(percents) <= 21 else own
-    return tuple(sorted(wanted | {100.0}, reverse=True))
-
-
 def run_one(name: str, seed: int, price: str) -> Outcome:
     scenario = load_scenario(name)
     bench = build_bench(scenario, seed)
@@ -89,7 +83,6 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
         white_balance(WhitePlan(target, format_, two, white, black, technology=scenario.screen.technology))
     )
     points = tuple(state for role, state in states.items() if point_of(Role(role)))
-    percents = tuple({point[1] for state in points if (point := point_of(state.role))})
     before, ramp, near_before = true_mean(bench, target), slopes(bench), near_black(bench, target)[0]
     began, journal = bench.clock.now(), MemoryJournal()
     white = float(bench.screen.steady(grey_patch(100.0, format_))[1])
@@ -109,9 +102,9 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
             format_,
             white,
             white_result.state.controls[3:],
-            float(np.mean([white_result.state.responses.effect[6 + i, 3 + i] for i in range(3)])),
+            white_result.state.responses.bias_light,
             points,
-            levels_of(percents) if percents else (),
+            ladder_of(points, whole=True) if points else (),
             by_hand=price == "hand",
             trip_seconds=PRICES[price].trip_seconds,
             technology=scenario.screen.technology,

@@ -92,7 +92,7 @@ def main() -> None:
     work = Path("build/screenshots")
     shutil.rmtree(work, ignore_errors=True)
     drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
-    for view in ("arrive", "prepare", "bench", "levels", "by-eye", "proof", "table", "hand-over", "ledger"):
+    for view in ("arrive", "prepare", "bench", "levels", "by-eye", "tone", "proof", "table", "hand-over", "ledger"):
         shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
     white_by_hand(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")

@@ -26,6 +26,7 @@ WHOLE = (
     PassKind.AS_FOUND,
     PassKind.LEVELS,
     PassKind.WHITE,
+    PassKind.TONE,
     PassKind.PROOF,
 )
 Say = Callable[[str], None]

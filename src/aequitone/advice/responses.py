@@ -53,6 +53,11 @@ class Responses:
                 spread[3 * level + channel, column] = _UNSURE * size * max(share, 2 * _BIAS_AT_BRIGHT)
         return cls(effect, np.stack([np.diag(row**2) for row in spread]))
 
+    @property
+    def bias_light(self) -> float:
+        """Log light at the dark level for a step of all three biases, on average."""
+        return float(np.mean([self.effect[6 + i, 3 + i] for i in range(3)]))
+
     def predict(self, steps: Array) -> Array:
         """Change of log light, shape (..., 9), for steps of shape (..., 6)."""
         return np.asarray(steps @ self.effect.T)

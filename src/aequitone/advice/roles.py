@@ -60,7 +60,7 @@ GAINS = (Role.GAIN_R, Role.GAIN_G, Role.GAIN_B)
 BIASES = (Role.BIAS_R, Role.BIAS_G, Role.BIAS_B)
 TWO_POINT = GAINS + BIASES
 LEDGER_ROLES = tuple(role for role in Role if role is not Role.POWER)
-"""What a menu's settings are noted for; power is only ever off for a moment."""
+"""What a menu's settings are noted for, multi-point aside; power is only ever off for a moment."""
 FEATURES = tuple(role for role in Role if role.startswith("feature-"))
 """What acts by itself and spoils a measurement while it is on."""
 
@@ -112,6 +112,21 @@ def point_of(role: Role) -> tuple[str, int] | None:
     """Channel and level in % of a multi-point control; None for any other."""
     found = _POINT.fullmatch(role.value)
     return (found[1], int(found[2])) if found else None
+
+
+POINT_COUNTS = (10, 11, 20, 21, 26, 42)
+"""How many levels a multi-point adjustment has, on one screen or another."""
+
+
+def point_percents(count: int) -> tuple[int, ...]:
+    """The levels in % of a multi-point adjustment, dark to bright: 11 and 21 begin at black, others above it."""
+    first = 0.0 if count in (11, 21) else 100.0 / count
+    return tuple(round(first + (100.0 - first) * i / (count - 1)) for i in range(count))
+
+
+def in_ledger(role: Role) -> bool:
+    """Whether the settings of a role are noted: all but what is only ever off for a moment."""
+    return role is not Role.POWER
 
 
 def is_role(value: str) -> bool:

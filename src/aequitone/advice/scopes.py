@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aequitone.advice.roles import FEATURES, TWO_POINT, Role
+from aequitone.advice.roles import FEATURES, TWO_POINT, Role, point_of
 from aequitone.advice.templates import kind_of
 
 
@@ -75,5 +75,6 @@ def usual_scope(role: Role, technology: str) -> Scope:
     elif tube and (role in _COLOUR_DIFFERENCE or role is Role.SHARPNESS):
         signals = Signals.VIDEO
     # White balance usually goes along with "apply to all"; what acts by itself is often left behind.
-    copied = Copied.YES if role in TWO_POINT else Copied.NO if role in FEATURES else Copied.NOT_KNOWN
+    white = role in TWO_POINT or point_of(role) is not None
+    copied = Copied.YES if white else Copied.NO if role in FEATURES else Copied.NOT_KNOWN
     return Scope(reach, signals, copied)

@@ -4,11 +4,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is_role
 from aequitone.advice.templates import is_switch, misleading, template_for
+from aequitone.desktop.points_draft import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import Plate
+from aequitone.logbook.standin_visit import control_of
 from aequitone.reference import DEFAULT_TARGET
 
 if TYPE_CHECKING:
@@ -49,6 +51,7 @@ class Draft:
     plate: Plate = field(default_factory=Plate)
     device: str = ""
     """What hangs on the input."""
+    points: PointsDraft = field(default_factory=PointsDraft)
 
 
 @dataclass(frozen=True)
@@ -99,6 +102,7 @@ def draft_of_facts(facts: VisitFacts) -> Draft:
         tuple(rows),
         visit.plate,
         visit.device,
+        points_of(facts.controls, facts.found_settings),
     )
 
 
@@ -106,7 +110,7 @@ def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
     """The form with the menu of a screen that was visited before; what it stands at now is to be noted."""
     known = {control.role: control for control in menu}
     rows = tuple(_row_of(role, known.get(role), None) for role in _roles(draft.technology, known))
-    return replace(draft, controls=rows)
+    return replace(draft, controls=rows, points=points_of(menu, {}))
 
 
 def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
@@ -127,16 +131,10 @@ def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> Con
 def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]) -> Draft:
     """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
     visit, screen = scenario.visit, scenario.screen
-    parts = {Role(part.role): part for part in screen.menu if part.role in LEDGER_ROLES}
-    rows = []
-    for role in LEDGER_ROLES:
-        part = parts.get(role)
-        if part is None:
-            continue
-        record = ControlRecord(
-            0, role, part.name, part.lowest, part.highest, part.step, part.factory, part.choices
-        )
-        rows.append(_row_of(role, record, values.get(role.value)))
+    menu = [control_of(part) for part in screen.menu if is_role(part.role)]
+    known = {record.role: record for record in menu}
+    rows = [_row_of(role, known[role], values.get(role.value)) for role in LEDGER_ROLES if role in known]
+    told = {record.role: values[record.role.value] for record in menu if record.role.value in values}
     return Draft(
         draft.client or visit.client,
         draft.room or visit.room,
@@ -150,6 +148,7 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
         tuple(rows),
         draft.plate,
         draft.device,
+        points_of(menu, told),
     )
 
 
@@ -183,11 +182,16 @@ def check(draft: Draft) -> Arrival | list[str]:
         controls.append(record)
         if value is not None:
             found[row.role] = value
+    try:
+        points, standing = checked(draft.points)
+    except ValueError as error:
+        objections.append(f"{error}.")
     if objections:
         return objections
+    found |= standing
     roles = frozenset(record.role for record in controls)
     warnings = [misleading(record.role, record.name, roles) for record in controls]
-    return Arrival(draft, tuple(controls), found, tuple(words for words in warnings if words))
+    return Arrival(draft, (*controls, *points), found, tuple(words for words in warnings if words))
 
 
 def missing_for_white(draft: Draft) -> list[str]:

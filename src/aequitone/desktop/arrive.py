@@ -25,6 +25,7 @@ from aequitone.advice.templates import kind_of
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
 from aequitone.desktop.forms import label_of, let_shrink, place
+from aequitone.desktop.points_line import PointsLine
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Plate
 from aequitone.reference import TARGETS
@@ -71,6 +72,7 @@ class ArriveView(QWidget):
         self._technology = QComboBox()
         self._seed = 0
         self._bench = BenchChoice()
+        self._points = PointsLine()
         self._fill_choices()
         self._table = QTableWidget(0, len(_HEADS))
         self._roles: tuple[Role, ...] = ()
@@ -82,6 +84,7 @@ class ArriveView(QWidget):
             self._names[key].editingFinished.connect(self._tell_screen)
         for combo in self._combos():
             combo.currentIndexChanged.connect(self._tell)
+        self._points.edited.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
     def suggest(self, names: dict[str, list[str]]) -> None:
@@ -119,6 +122,7 @@ class ArriveView(QWidget):
         _choose(self._depth, bench.depth)
         _choose(self._range, bench.range)
         _choose(self._window, bench.window)
+        self._points.show_draft(draft.points, ledger_open=ledger_open)
         self._roles = tuple(row.role for row in draft.controls)
         self._table.setRowCount(len(self._roles))
         for i, row in enumerate(draft.controls):
@@ -154,6 +158,7 @@ class ArriveView(QWidget):
             plate=Plate(**{key: edit.text().strip() for key, edit in self._plate.items()}),
             device=self._device.text().strip(),
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
+            points=self._points.draft(),
         )
 
     def focus_first(self) -> None:
@@ -274,7 +279,11 @@ class ArriveView(QWidget):
         layout.setContentsMargins(4, 2, 4, 4)
         layout.setSpacing(10)
         layout.addLayout(grid)
-        layout.addWidget(title)
+        heads = QHBoxLayout()
+        heads.addWidget(title)
+        heads.addStretch(1)
+        heads.addWidget(self._points)
+        layout.addLayout(heads)
         layout.addWidget(self._table, 1)
 
     def _show_row(self, i: int, row: ControlDraft, ledger_open: bool) -> None:

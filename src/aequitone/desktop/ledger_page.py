@@ -5,7 +5,7 @@ from dataclasses import replace
 from enum import StrEnum
 from typing import TypeVar
 
-from aequitone.advice.roles import ROLE_WORDS
+from aequitone.advice.roles import point_of, role_words
 from aequitone.advice.scopes import Reach, Scope
 from aequitone.desktop.states import Act, BigLine, KeyHint, LedgerPage, LedgerRow, PanelState
 from aequitone.handover.words import shown
@@ -26,7 +26,7 @@ def page(
         LedgerRow(
             control.role.value,
             control.name,
-            ROLE_WORDS[control.role],
+            role_words(control.role),
             _range(control),
             "" if control.factory is None else control.shown(control.factory),
             control.scope.words,
@@ -36,7 +36,8 @@ def page(
             control.role in changed,
         )
         for control in facts.controls
-        if control.role in changed or not only_changed
+        # Of multi-point, which is eighty rows, only what tells something.
+        if control.role in changed or not (only_changed or point_of(control.role))
     )
     return LedgerPage(_moment(before), _moment(after), rows, min(row, max(0, len(rows) - 1)))
 

@@ -50,7 +50,7 @@ class Passing(QObject):
         tracker = LiveTracker(
             target_named(facts.visit.target),
             facts.visit.levels,
-            white=found.white if found and kind is PassKind.WHITE else None,
+            white=_white_before(facts, kind),
             black=found.black if found and kind is not PassKind.AS_FOUND else 0.0,
             ghost=found if found and kind is not PassKind.AS_FOUND else None,
         )
@@ -116,3 +116,10 @@ class Passing(QObject):
             thread.wait()
         self.live, self.kind = None, None
         self.ended.emit(facts, sentence)
+
+
+def _white_before(facts: VisitFacts, kind: PassKind) -> float | None:
+    """Luminance of 100 % that a pass begins with, where it is known."""
+    if kind is PassKind.TONE and facts.white_state is not None:
+        return float(facts.white_state.xyz[0, 1])
+    return facts.as_found.white if facts.as_found and kind is PassKind.WHITE else None

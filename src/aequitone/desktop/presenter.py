@@ -366,7 +366,7 @@ class Presenter(QObject):
 
     def _work_out(self, facts: VisitFacts) -> None:
         """The advice of levels and white balance follows once there is something to look at."""
-        if any(record.kind in (PassKind.WHITE, PassKind.LEVELS) for record in facts.passes):
+        if any(record.kind in (PassKind.WHITE, PassKind.LEVELS, PassKind.TONE) for record in facts.passes):
             self._at_desk(lambda: load_facts(self.logbook, facts.visit.id))
 
     def _written(self, facts: VisitFacts) -> None:

@@ -1,9 +1,9 @@
 """Puts together everything the window shows at one moment, from those who know each part."""
 
-from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages
+from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages, tone_page
 from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.rooms import Rooms
-from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, PanelState, Station
+from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, PanelState, Station, TonePage
 from aequitone.desktop.view import Still, View
 from aequitone.logbook import BenchChoice, PassKind
 from aequitone.logbook.facts import VisitFacts
@@ -42,6 +42,7 @@ class Scene:
             self._levels(facts, here),
             self._rooms.finding.lines if self._rooms.finding.open else None,
             self._rooms.ledger.page(facts) if self._rooms.ledger.open and facts else None,
+            self._tone(facts, here),
         )
 
     def _checklist(self, facts: VisitFacts | None, here: Station) -> tuple[ChecklistRow, ...]:
@@ -54,6 +55,13 @@ class Scene:
             return None
         live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.LEVELS else None
         return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._rooms.eye.role)
+
+    def _tone(self, facts: VisitFacts | None, here: Station) -> TonePage | None:
+        if facts is None or here is not Station.TONE:
+            return None
+        live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.TONE else None
+        state = tone_page.tone_of(live.value) if live else None
+        return tone_page.page(facts, state, live.percent if live else None)
 
     def _still(self, facts: VisitFacts | None, here: Station, choice: BenchChoice) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""

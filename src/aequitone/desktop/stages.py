@@ -7,7 +7,9 @@ import numpy as np
 from aequitone.advice.explaining import reach
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.roles import BIASES, GAINS, channel_of
+from aequitone.advice.points import ladder_of
+from aequitone.advice.points.foot import NEAR_BLACK
+from aequitone.advice.roles import BIASES, GAINS, channel_of, point_of
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
@@ -39,6 +41,7 @@ from aequitone.planning.pace import (
     grey_pass_seconds,
     levels_seconds,
     minutes_words,
+    tone_seconds,
     white_balance_seconds,
 )
 from aequitone.procedures.grey_pass import GreyPass
@@ -51,6 +54,7 @@ STATION_PASS = {
     Station.AS_FOUND: PassKind.AS_FOUND,
     Station.LEVELS: PassKind.LEVELS,
     Station.WHITE: PassKind.WHITE,
+    Station.TONE: PassKind.TONE,
     Station.PROOF: PassKind.PROOF,
 }
 GREY_STATIONS = (Station.AS_FOUND, Station.WHITE, Station.PROOF)
@@ -95,6 +99,9 @@ def route(facts: VisitFacts | None, here: Station) -> RouteState:
 
 def station_done(facts: VisitFacts, station: Station) -> bool:
     """Whether a station's work is done."""
+    if station is Station.TONE and facts.done(PassKind.PROOF):
+        # Not every screen has anything to turn there, and nobody must.
+        return True
     if station in STATION_PASS:
         return facts.done(STATION_PASS[station])
     if station is Station.ARRIVE:
@@ -117,6 +124,11 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
     if facts.done(kind):
         return facts.seconds(kind)
     pace = pace_of(facts)
+    if station is Station.TONE:
+        points = [control.state(0) for control in facts.controls if point_of(control.role)]
+        automatic = facts.visit.bench.automatic
+        levels = len(ladder_of(points, whole=automatic)) if points else 0
+        return tone_seconds(pace, levels, len(NEAR_BLACK) if automatic else 0)
     if station is Station.LEVELS:
         return levels_seconds(sum(control.role in LEVEL_ROLES for control in facts.controls), pace)
     return (
@@ -129,7 +141,7 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
 def pace_of(facts: VisitFacts) -> Pace:
     """The instruments' pace, learnt from the newest readings where there are any."""
     start = Pace() if facts.visit.bench.automatic else BY_HAND
-    return start.learnt(facts.readings)
+    return start.learnt(facts.readings, facts.trip_seconds)
 
 
 def _minutes(facts: VisitFacts, station: Station) -> str:

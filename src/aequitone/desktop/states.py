@@ -14,6 +14,7 @@ class Station(Enum):
     AS_FOUND = "As found"
     LEVELS = "Levels"
     WHITE = "White"
+    TONE = "Tone"
     PROOF = "Proof"
     HAND_OVER = "Hand over"
 
@@ -314,6 +315,36 @@ class LevelsPage:
     across: str = ""
     facts: tuple[tuple[str, str], ...] = ()
     """Figures of the whole, such as contrast, each with its name."""
+
+
+@dataclass(frozen=True)
+class TonePoint:
+    """A level on the picture of Tone: how far its light is off, in %."""
+
+    percent: float
+    light: float
+    sd: float
+    verdict: Verdict | None
+    """None where no judgement by ΔE is given: near black."""
+    de2000: float = 0.0
+    here: bool = False
+
+
+@dataclass(frozen=True)
+class TonePage:
+    """The picture of Tone: light against the target above, the corrections of the ramp below."""
+
+    points: tuple[TonePoint, ...]
+    ghosts: tuple[TonePoint, ...] = ()
+    band: tuple[tuple[float, float, float], ...] = ()
+    """Level, and the light in % below and above the target that nobody can see."""
+    corrections: tuple[LineState, ...] = ()
+    """For each channel its settings over the levels, in steps from the middle."""
+    presets: tuple[LineState, ...] = ()
+    """What the screen's gamma presets gave, as light in % off the target."""
+    subtitle: str = ""
+    facts: tuple[tuple[str, str], ...] = ()
+    """Figures of the whole, each with its name."""
 
 
 @dataclass(frozen=True)

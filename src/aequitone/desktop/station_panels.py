@@ -1,10 +1,19 @@
 """Which move panel it is: by station, by what runs there, and by what is asked."""
 
-from aequitone.desktop import hand_over_panels, levels_page, panels, prepare_panels, stages, white_panels
-from aequitone.desktop.keys import bench_keys
+from aequitone.desktop import (
+    hand_over_panels,
+    levels_page,
+    panels,
+    prepare_panels,
+    stages,
+    tone_page,
+    white_panels,
+)
+from aequitone.desktop.keys import LEAVE, bench_keys
+from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.rooms import Rooms
-from aequitone.desktop.states import PanelState, Station
+from aequitone.desktop.states import BigLine, PanelState, Station
 from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
 from aequitone.planning.pace import minutes_words
@@ -53,7 +62,19 @@ class StationPanels:
             return levels_page.idle(facts, message, f"About {time}.")
         if here is Station.WHITE:
             return white_panels.white_idle(facts, message)
+        if here is Station.TONE:
+            time = minutes_words(stages.planned_seconds(facts, here))
+            return tone_page.idle(facts, message, f"About {time}.")
         return panels.grey_idle(facts, here, message)
+
+    def _tone(self, facts: VisitFacts, asked: panels.Asked | None, live: Live | None, message: str) -> PanelState:
+        state = tone_page.tone_of(live.value) if live else None
+        why = self._rooms.passing.explaining
+        if asked is not None and isinstance(asked.question, AskMove):
+            return tone_page.moving(asked.question, facts, live, state, message, why=why)
+        if live is None:
+            return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE,))
+        return tone_page.running(live, state, why=why)
 
     def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
         passing, live = self._rooms.passing, self._rooms.passing.live
@@ -64,6 +85,8 @@ class StationPanels:
         if answer is not None:
             return answer
         value = live.value if live else None
+        if kind is PassKind.TONE:
+            return self._tone(facts, asked, live, message)
         if asked is not None and isinstance(asked.question, AskMove):
             extra = bench_keys(facts)
             if kind is PassKind.LEVELS:

@@ -28,6 +28,8 @@ class Axis:
     high: float
     ticks: tuple[float, ...]
     digits: int
+    names: tuple[str, ...] = ()
+    """What to write at the ticks, where it is not their value."""
 
     def share(self, values: Array) -> Array:
         """Where values lie, 0 at the low end and 1 at the high one."""

@@ -2,11 +2,12 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop import theme
-from aequitone.desktop.states import LevelRow, LevelsPage, LineState
+from aequitone.desktop.chart import draw_line, figures, frame, legend, pen_of
+from aequitone.desktop.states import LevelRow, LevelsPage
 from aequitone.desktop.strip_chart import Axis, axis_of
 
 _ROW = 40.0
@@ -52,7 +53,7 @@ class SweepView(QWidget):
         foot = 46.0 * -(-len(page.facts) // across)
         if page.lines:
             _chart(painter, QRectF(0, top + 14.0, width, height - top - 22.0 - foot), page)
-        _figures(painter, QRectF(0, height - foot, width, foot), page.facts, across)
+        figures(painter, QRectF(0, height - foot, width, foot), page.facts, across)
 
 
 def _control(painter: QPainter, place: QRectF, row: LevelRow) -> None:
@@ -94,7 +95,7 @@ def _chart(painter: QPainter, place: QRectF, page: LevelsPage) -> None:
     if place.height() < 90.0:
         return
     theme.text(painter, QRectF(8, place.top(), place.width() * 0.5, 18), page.title, theme.BODY, bold=True)
-    _legend(painter, QRectF(place.width() * 0.5, place.top(), place.width() * 0.5 - 8, 18), page.lines)
+    legend(painter, QRectF(place.width() * 0.5, place.top(), place.width() * 0.5 - 8, 18), page.lines)
     box = QRectF(_LEFT, place.top() + 28, place.width() - _LEFT - _RIGHT, place.height() - 28 - _BOTTOM)
     settings = np.array([point[0] for line in page.lines for point in line.points])
     points = [point for line in page.lines for point in line.points]
@@ -102,11 +103,11 @@ def _chart(painter: QPainter, place: QRectF, page: LevelsPage) -> None:
     values = np.array([value + sign * spread for _, value, spread in points for sign in (-1.0, 1.0)])
     reach = settings if page.at is None else np.append(settings, page.at)
     along, up = axis_of(reach, 4.0, 8), axis_of(values, 1e-4, max(2, int(box.height() // 40)))
-    _frame(painter, box, along, up, page.across)
+    frame(painter, box, along, up, page.across)
     if page.at is not None:
         _place(painter, box, along, page)
     for i, line in enumerate(page.lines):
-        _line(painter, box, along, up, line, _pen_of(line, i))
+        draw_line(painter, box, along, up, line, pen_of(line, i))
 
 
 def _place(painter: QPainter, box: QRectF, along: Axis, page: LevelsPage) -> None:
@@ -122,66 +123,3 @@ def _place(painter: QPainter, box: QRectF, along: Axis, page: LevelsPage) -> Non
     place = QRectF(x + 6 if x < box.center().x() else x - 66, box.top(), 60, 16)
     align = Qt.AlignmentFlag.AlignLeft if x < box.center().x() else _RIGHTS
     theme.text(painter, place, label, theme.BODY, theme.BRIGHT, bold=True, align=align)
-
-
-def _frame(painter: QPainter, box: QRectF, along: Axis, up: Axis, across: str) -> None:
-    for tick in up.ticks:
-        y = float(box.bottom() - up.share(np.array(tick)) * box.height())
-        painter.setPen(QPen(theme.RAISED, 1.0))
-        painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
-        label = QRectF(0.0, y - 8.0, box.left() - 8.0, 16.0)
-        theme.text(painter, label, f"{tick:.{up.digits}f}", theme.NOTE, theme.QUIET, align=_RIGHTS)
-    for tick in along.ticks:
-        x = float(box.left() + along.share(np.array(tick)) * box.width())
-        label = QRectF(x - 30, box.bottom() + 3, 60, 16)
-        theme.text(painter, label, f"{tick:.{along.digits}f}", theme.NOTE, theme.QUIET, align=_MIDDLE)
-    painter.setPen(QPen(theme.LINE, 1.0))
-    painter.drawLine(box.topLeft(), box.bottomLeft())
-    painter.drawLine(box.bottomLeft(), box.bottomRight())
-    below = QRectF(box.left(), box.bottom() + 20, box.width(), 16)
-    theme.text(painter, below, across, theme.NOTE, theme.QUIET, align=_MIDDLE)
-
-
-def _pen_of(line: LineState, index: int) -> QPen:
-    if line.channel:
-        return QPen(theme.CHANNEL[line.channel], 1.8)
-    return QPen(theme.BRIGHT if index == 0 else theme.TEXT, 1.8, _DASHES[index % len(_DASHES)])
-
-
-def _line(painter: QPainter, box: QRectF, along: Axis, up: Axis, line: LineState, pen: QPen) -> None:
-    settings, values, spreads = (np.array(column) for column in zip(*line.points, strict=True))
-    xs = box.left() + along.share(settings) * box.width()
-    ys = box.bottom() - up.share(values) * box.height()
-    painter.setPen(pen)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    points = [QPointF(x, y) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)]
-    painter.drawPolyline(QPolygonF(points))
-    whisker = spreads / (up.high - up.low) * box.height()
-    colour: QColor = pen.color()
-    for point, size in zip(points, whisker.tolist(), strict=True):
-        painter.setPen(QPen(colour, 1.0))
-        if size > 3.0:
-            painter.drawLine(QPointF(point.x(), point.y() - size), QPointF(point.x(), point.y() + size))
-        painter.setBrush(theme.GROUND)
-        painter.drawEllipse(point, 3.2, 3.2)
-
-
-def _legend(painter: QPainter, place: QRectF, lines: tuple[LineState, ...]) -> None:
-    x = place.right()
-    for i, line in reversed(list(enumerate(lines))):
-        words = f"{line.channel}" if line.channel else line.name
-        wide = 26.0 + 7.0 * len(words)
-        x -= wide
-        painter.setPen(_pen_of(line, i))
-        painter.drawLine(QPointF(x, place.center().y()), QPointF(x + 18.0, place.center().y()))
-        theme.text(painter, QRectF(x + 23.0, place.top(), wide - 22.0, place.height()), words, theme.NOTE)
-        x -= 12.0
-
-
-def _figures(painter: QPainter, place: QRectF, facts: tuple[tuple[str, str], ...], across: int) -> None:
-    each = place.width() / min(across, len(facts) or 1)
-    for i, (name, figure) in enumerate(facts):
-        left, top = place.left() + i % across * each + 4.0, place.top() + i // across * 46.0
-        theme.text(painter, QRectF(left, top, each - 8, 18), name, theme.NOTE, theme.QUIET)
-        below = QRectF(left, top + 18, each - 8, 22)
-        theme.text(painter, below, figure, theme.BODY, theme.BRIGHT, bold=True)

@@ -14,6 +14,7 @@ from aequitone.desktop.states import (
     RouteState,
     Station,
     StripState,
+    TonePage,
 )
 from aequitone.logbook.records import VisitLine
 
@@ -39,3 +40,4 @@ class View:
     visits: tuple[VisitLine, ...] | None = None
     """The list of visits, where it is open."""
     ledger: LedgerPage | None = None
+    tone: TonePage | None = None

@@ -17,7 +17,7 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
         return PanelState(
             "Your move",
             True,
-            (BigLine("Go on to"), BigLine("Proof")),
+            (BigLine("Go on to"), BigLine("Tone")),
             f"{message} {facts.white.words}".strip(),
             delta=stages.delta_of(facts.white_state),
             dial=stages.white_trail(facts, facts.white_state, ()),

@@ -8,7 +8,7 @@ from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from aequitone.desktop import ledger_page, levels_page
+from aequitone.desktop import ledger_page, levels_page, tone_page
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
@@ -25,6 +25,7 @@ from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
 from aequitone.desktop.sweep_view import SweepView
 from aequitone.desktop.table import LadderTable, as_text
+from aequitone.desktop.tone_view import ToneView
 from aequitone.desktop.view import View
 from aequitone.desktop.visits_view import VisitsView
 from aequitone.signal import Range
@@ -70,7 +71,7 @@ class MainWindow(QMainWindow):
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
         self._bench = BenchView()
         self._checklist, self._sweeps, self._visits = ChecklistView(), SweepView(), VisitsView()
-        self._ledger = LedgerView()
+        self._ledger, self._tone = LedgerView(), ToneView()
         self._stack = QStackedWidget()
         pages = (
             self._arrive,
@@ -82,6 +83,7 @@ class MainWindow(QMainWindow):
             self._sweeps,
             self._visits,
             self._ledger,
+            self._tone,
         )
         for widget in pages:
             self._stack.addWidget(widget)
@@ -155,6 +157,9 @@ class MainWindow(QMainWindow):
         elif view.levels is not None:
             page = self._sweeps
             self._sweeps.show_page(view.levels)
+        elif view.tone is not None:
+            page = self._tone
+            self._tone.show_page(view.tone)
         if view.bench is not None:
             page = self._bench
             self._bench.show_state(view.bench)
@@ -218,6 +223,8 @@ class MainWindow(QMainWindow):
                     QGuiApplication.clipboard().setText(ledger_page.as_text(self._view.ledger))
                 elif self._view is not None and self._view.levels is not None:
                     QGuiApplication.clipboard().setText(levels_page.as_text(self._view.levels))
+                elif self._view is not None and self._view.tone is not None:
+                    QGuiApplication.clipboard().setText(tone_page.as_text(self._view.tone))
                 elif self._view is not None and self._view.ladder is not None:
                     QGuiApplication.clipboard().setText(as_text(self._view.ladder))
             case Act.KEEP_READING:

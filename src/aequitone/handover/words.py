@@ -4,7 +4,7 @@ from math import hypot
 
 import numpy as np
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, point_of
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.facts import VisitFacts
@@ -89,17 +89,22 @@ def compared_words(before: GreyPass, after: GreyPass) -> str:
 def done_words(facts: VisitFacts) -> str:
     """What was turned."""
     state = facts.white_state
-    changed = [row for row in settings_rows(facts) if row[1] != row[2] and row[1] != "not noted"]
-    turned = ", ".join(f"{name} from {found} to {left}" for name, found, left in changed)
+    found, left = facts.found_settings, facts.settings
+    changed = [c for c in facts.controls if c.role in found and found[c.role] != left[c.role]]
+    told = [f"{c.name} from {shown(c, found)} to {shown(c, left)}" for c in changed if point_of(c.role) is None]
+    levels = sorted({point[1] for c in changed if (point := point_of(c.role))})
+    if levels:
+        told.append(f"multi-point at {', '.join(str(level) for level in levels)} %")
+    turned = ", ".join(told)
     if state is None or not state.trips:
         return f"Turned: {turned}." if turned else "Nothing was turned."
     trips = len(state.trips)
     how = f"{trips} trip{'s' if trips != 1 else ''} to the menu"
     if not turned:
         return f"After {how}, every control stands where it was found."
-    levels = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
+    at = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
     first = "Levels were set by meter. " if facts.done(PassKind.LEVELS) else ""
-    return f"{first}Grey was brought to the white point at {levels} in {how}. Turned: {turned}."
+    return f"{first}Grey was brought to the white point at {at} in {how}. Turned: {turned}."
 
 
 def owed_words(facts: VisitFacts) -> str:
@@ -113,10 +118,12 @@ def owed_words(facts: VisitFacts) -> str:
 
 
 def settings_rows(facts: VisitFacts) -> list[tuple[str, str, str]]:
-    """Each control in the screen's own word: name, as found, as left."""
+    """Each control in the screen's own word: name, as found, as left; of multi-point, what was turned."""
+    found, left = facts.found_settings, facts.settings
     return [
-        (control.name, shown(control, facts.found_settings), shown(control, facts.settings))
+        (control.name, shown(control, found), shown(control, left))
         for control in facts.controls
+        if not point_of(control.role) or found.get(control.role) != left.get(control.role)
     ]
 
 

@@ -6,7 +6,7 @@ from typing import TypeVar
 
 from aequitone.advice.roles import Role
 from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
-from aequitone.logbook.passes import grey_result, levels_result, prepared_result, white_result
+from aequitone.logbook.passes import grey_result, levels_result, prepared_result, tone_result, white_result
 from aequitone.logbook.records import ControlRecord, PassKind, PassRecord, PassState, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.logbook.store import Logbook
@@ -17,6 +17,7 @@ from aequitone.procedures.journal import JournalMismatch
 from aequitone.procedures.levels import LevelsState
 from aequitone.procedures.room import RoomLight
 from aequitone.procedures.steps import Reading
+from aequitone.procedures.tone import ToneState
 from aequitone.procedures.warm_up import Warmth
 from aequitone.procedures.white_balance import WhiteResult, WhiteState
 
@@ -42,6 +43,10 @@ class VisitFacts:
     proof_notes: tuple[str, ...] = ()
     levels: LevelsState | None = None
     """Where the newest pass of levels stands, or how it ended."""
+    tone: ToneState | None = None
+    """Where the newest pass of tone stands, or how it ended."""
+    trip_seconds: float = 0.0
+    """What a trip to the menu has taken on this visit; 0 where none was made."""
     warmth: Warmth | None = None
     room: RoomLight | None = None
     choice: ChoiceState | None = None
@@ -94,6 +99,10 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         levels=_kept(
             lambda record: levels_result(logbook, record), _newest(passes, PassKind.LEVELS) if advice else None
         ),
+        tone=_kept(
+            lambda record: tone_result(logbook, record), _newest(passes, PassKind.TONE) if advice else None
+        ),
+        trip_seconds=logbook.trip_seconds(visit_id),
         warmth=_prepared(logbook, passes, PassKind.WARM_UP, Warmth),
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),

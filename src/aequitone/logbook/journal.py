@@ -1,5 +1,7 @@
 """The journal of one pass, on disk: every call returns after the commit has been synced."""
 
+from itertools import pairwise
+
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 
@@ -16,6 +18,7 @@ _WISH, _NOTE = "wish", "note"
 # Why a control was turned, by the kind of pass.
 _REASONS = {
     "white": "white balance",
+    "tone": "tone",
     "levels": "levels",
     "choice": "choice of preset",
     "mode": "choice of mode",
@@ -124,6 +127,16 @@ def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:
         for wish in session.scalars(wishes):
             results[wish.seq] = Wished(wish.text)
     return results
+
+
+def turning(session: Session, pass_id: int) -> list[float]:
+    """Seconds that each trip of a pass took: from the reading before it to its being turned."""
+    read = select(model.Reading.seq, model.Reading.elapsed).where(model.Reading.pass_id == pass_id)
+    turned = select(model.Move.seq, model.Move.elapsed).where(model.Move.pass_id == pass_id)
+    ends = sorted(
+        (seq, at, kind) for kind, query in enumerate((read, turned)) for seq, at in session.execute(query)
+    )
+    return [now[1] - before[1] for before, now in pairwise(ends) if now[2] == 1]
 
 
 def notes(engine: Engine, pass_id: int) -> list[str]:

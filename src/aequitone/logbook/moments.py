@@ -39,6 +39,7 @@ def moments(history: Sequence[SettingRecord]) -> tuple[Moment, ...]:
 
 
 def differing(first: Moment, second: Moment) -> tuple[Role, ...]:
-    """The controls that stand otherwise at two moments, in the order of the roles."""
-    both = set(first.settings) & set(second.settings)
-    return tuple(role for role in Role if role in both and first.settings[role] != second.settings[role])
+    """The controls that stand otherwise at two moments, in the order they were noted."""
+    return tuple(
+        role for role in first.settings if second.settings.get(role, first.settings[role]) != first.settings[role]
+    )

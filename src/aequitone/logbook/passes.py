@@ -4,7 +4,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, cast
 
-from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.points import ladder_of
+from aequitone.advice.roles import BIASES, ROLE_WORDS, TWO_POINT, Role, point_of
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import plans
@@ -24,6 +25,7 @@ from aequitone.procedures.replay import replay
 from aequitone.procedures.room import RoomLight, RoomPlan, room_light
 from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
+from aequitone.procedures.tone import TonePlan, ToneState, tone
 from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, WhiteState, white_balance
 from aequitone.reference import target_named
@@ -33,18 +35,25 @@ SET_ASIDE_BY_PERSON = "set aside by the person"
 _MOST_PRESETS = 12
 
 
+# Seconds that a trip to the menu takes before any was made on this visit.
+TRIP_BY_HAND, TRIP_BY_LINK = 15.0, 1.0
+
+
 class NotReady(Exception):  # noqa: N818
     """A pass cannot begin yet; the message says what is missing."""
 
 
-Outcome = GreyPass | WhiteResult | Warmth | RoomLight | ChoiceState | LevelsState | PutBackState | Evenness
+Outcome = (
+    GreyPass | WhiteResult | ToneState | Warmth | RoomLight | ChoiceState | LevelsState | PutBackState | Evenness
+)
 
 # What tells its outcome in words of its own.
-_WORDED = (WhiteResult, Warmth, RoomLight, ChoiceState, PutBackState, Evenness)
+_WORDED = (WhiteResult, ToneState, Warmth, RoomLight, ChoiceState, PutBackState, Evenness)
 
 _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
     GreyPlan: grey_pass,
     WhitePlan: white_balance,
+    TonePlan: tone,
     WarmUpPlan: warm_up,
     RoomPlan: room_light,
     ChoicePlan: choose,
@@ -55,6 +64,7 @@ _PROCEDURES: Mapping[type, Callable[[Any], Procedure[Any]]] = {
 _OUT: Mapping[type, Callable[[Any], dict[str, Any]]] = {
     GreyPlan: plans.grey_plan_out,
     WhitePlan: plans.white_plan_out,
+    TonePlan: plans.tone_plan_out,
     WarmUpPlan: plans.warm_up_plan_out,
     RoomPlan: plans.room_plan_out,
     ChoicePlan: plans.choice_plan_out,
@@ -66,6 +76,7 @@ _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.AS_FOUND: plans.grey_plan_in,
     PassKind.PROOF: plans.grey_plan_in,
     PassKind.WHITE: plans.white_plan_in,
+    PassKind.TONE: plans.tone_plan_in,
     PassKind.WARM_UP: plans.warm_up_plan_in,
     PassKind.ROOM: plans.room_plan_in,
     PassKind.CHOICE: plans.choice_plan_in,
@@ -122,6 +133,8 @@ def _planned(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> Plan:
     match kind:
         case PassKind.WHITE:
             return _white_plan(logbook, visit)
+        case PassKind.TONE:
+            return _tone_plan(logbook, visit)
         case PassKind.WARM_UP:
             return WarmUpPlan(visit.bench.format)
         case PassKind.EVENNESS:
@@ -232,6 +245,34 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
     )
 
 
+def _tone_plan(logbook: Logbook, visit: VisitRecord) -> TonePlan:
+    record = logbook.latest_done(visit.id, PassKind.WHITE)
+    state = white_result(logbook, record)[1] if record else None
+    if state is None:
+        raise NotReady("Tone follows White: what the biases do, and the light of white, are learnt there.")
+    values = logbook.ledger.at(visit.id)
+    noted = [c for c in logbook.controls(visit.screen_id) if c.role in values]
+    points = tuple(control.state(values[control.role]) for control in noted if point_of(control.role))
+    biases = {control.role: control.state(values[control.role]) for control in noted if control.role in BIASES}
+    bench = visit.bench
+    percents = ladder_of(points, whole=bench.automatic) if points else ()
+    return TonePlan(
+        target_named(visit.target),
+        bench.format,
+        float(state.xyz[0, 1]),
+        tuple(biases[role] for role in BIASES) if len(biases) == len(BIASES) else (),
+        state.responses.bias_light,
+        points,
+        percents,
+        # A person who types readings would type the same again, and cannot wait as long as near black needs.
+        near_black=bench.automatic,
+        by_hand=bench.link == "by hand",
+        trip_seconds=logbook.trip_seconds(visit.id) or (TRIP_BY_HAND if bench.link == "by hand" else TRIP_BY_LINK),
+        stop_at=visit.stop_at,
+        technology=visit.technology,
+    )
+
+
 def go_on(record: PassRecord) -> PreparedPass:
     """An interrupted pass, ready to run from its record."""
     return PreparedPass(record.id, record.kind, _IN[record.kind](record.plan))
@@ -295,6 +336,14 @@ def white_result(logbook: Logbook, record: PassRecord) -> tuple[WhiteResult | No
     if value is not None:
         return value, value.state
     return None, progress if isinstance(progress, WhiteState) else None
+
+
+def tone_result(logbook: Logbook, record: PassRecord) -> ToneState | None:
+    """Where a pass of tone stands, or how it ended."""
+    value, progress = _again(logbook, record)
+    if value is not None:
+        return cast(ToneState, value)
+    return progress if isinstance(progress, ToneState) else None
 
 
 def levels_result(logbook: Logbook, record: PassRecord) -> LevelsState | None:

@@ -11,12 +11,15 @@ from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.levels import LevelsPlan
 from aequitone.procedures.putting_back import PutBackPlan
 from aequitone.procedures.room import RoomPlan
+from aequitone.procedures.tone import TonePlan
 from aequitone.procedures.warm_up import WarmUpPlan
 from aequitone.procedures.white_balance import WhitePlan
 from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 
-Plan = GreyPlan | WhitePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan | PutBackPlan | EvennessPlan
+Plan = (
+    GreyPlan | WhitePlan | TonePlan | WarmUpPlan | RoomPlan | ChoicePlan | LevelsPlan | PutBackPlan | EvennessPlan
+)
 
 
 def grey_plan_out(plan: GreyPlan) -> dict[str, Any]:
@@ -73,6 +76,40 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["looks"],
         kept.get("technology", ""),
         kept.get("by_hand", False),
+    )
+
+
+def tone_plan_out(plan: TonePlan) -> dict[str, Any]:
+    return {
+        "target": plan.target.name,
+        "format": _format_out(plan.format),
+        "white": plan.white,
+        "biases": [_control_out(control) for control in plan.biases],
+        "bias_light": plan.bias_light,
+        "points": [_control_out(control) for control in plan.points],
+        "percents": list(plan.percents),
+        "near_black": plan.near_black,
+        "by_hand": plan.by_hand,
+        "trip_seconds": plan.trip_seconds,
+        "stop_at": plan.stop_at,
+        "technology": plan.technology,
+    }
+
+
+def tone_plan_in(kept: dict[str, Any]) -> TonePlan:
+    return TonePlan(
+        target_named(kept["target"]),
+        _format_in(kept["format"]),
+        kept["white"],
+        tuple(_control_in(control) for control in kept["biases"]),
+        kept["bias_light"],
+        tuple(_control_in(control) for control in kept["points"]),
+        tuple(kept["percents"]),
+        kept["near_black"],
+        kept["by_hand"],
+        kept["trip_seconds"],
+        kept["stop_at"],
+        kept["technology"],
     )
 
 

@@ -31,6 +31,7 @@ class PassKind(StrEnum):
     PUT_BACK = "put back"
     EVENNESS = "uniformity"
     WHITE = "white"
+    TONE = "tone"
     PROOF = "proof"
 
 

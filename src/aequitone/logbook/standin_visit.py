@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import LEDGER_ROLES, Role
+from aequitone.advice.roles import Role, in_ledger, is_role
 from aequitone.logbook.ledger import AS_FOUND
 from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
 from aequitone.logbook.store import Logbook
@@ -43,7 +43,7 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ).suited_to(screen.technology),
-        controls=[control_of(part) for part in screen.menu if part.role in LEDGER_ROLES],
+        controls=[control_of(part) for part in screen.menu if is_role(part.role) and in_ledger(Role(part.role))],
     )
 
 

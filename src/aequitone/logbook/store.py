@@ -1,5 +1,6 @@
 """What can be asked of a logbook and written into it."""
 
+import statistics
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict, fields
 from pathlib import Path
@@ -29,6 +30,8 @@ from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
 
 Row = TypeVar("Row", bound=model.Base)
+# Passes whose trips are short of thought: a person turns what is asked, and nothing else.
+_TURNING = (PassKind.LEVELS.value, PassKind.WHITE.value, PassKind.TONE.value)
 
 
 class Logbook:
@@ -334,6 +337,13 @@ class Logbook:
         """The readings of a pass in the order they were taken."""
         results = sorted(self.recorded(pass_id).items())
         return [result for _, result in results if isinstance(result, Reading)]
+
+    def trip_seconds(self, visit_id: int) -> float:
+        """What a trip to the menu has taken on this visit, in the middle of all; 0 where none was made yet."""
+        with Session(self._engine) as session:
+            passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(_TURNING))
+            taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
+        return statistics.median(taken) if taken else 0.0
 
     def _pass_record(self, session: Session, row: model.Pass) -> PassRecord:
         R, M = model.Reading, model.Move

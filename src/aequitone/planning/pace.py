@@ -18,6 +18,9 @@ _USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 6.0, 1.5, 12
 # Trips to the menu that two points usually take, by the ΔE 2000 to stop at (benchmarks/white_balance.py).
 STOPS = {0.3: 4, 0.5: 3, 1.0: 2}
 _READINGS_A_TRIP = 3
+# Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
+# near black takes.
+_TURNED_SHARE, _NEAR_BLACK_SECONDS = 0.8, 4.0
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 # A colorimeter of the usual kind, until the bench says better.
@@ -40,9 +43,11 @@ class Pace:
             return self.reading_overhead
         return self.reading_overhead + expected_seconds(policy, self.noise)
 
-    def learnt(self, readings: Iterable[Reading]) -> "Pace":
-        """The pace of the readings that were really taken; as it was where there are none."""
+    def learnt(self, readings: Iterable[Reading], trip_seconds: float = 0.0) -> "Pace":
+        """The pace of the readings and trips that were really taken; as it was where there are none."""
         taken = list(readings)
+        if trip_seconds > 0.0:
+            return replace(self, trip=trip_seconds).learnt(taken)
         if not taken:
             return self
         extra = sum(reading.took - reading.seconds * reading.repeats for reading in taken)
@@ -78,6 +83,17 @@ def white_balance_seconds(pace: Pace, trips: int = STOPS[0.5]) -> float:
         for wanted in (WANTED_DE, CLOSER_DE)
     )
     return first + trips * (pace.trip + later)
+
+
+def tone_seconds(pace: Pace, levels: int, near_black: int) -> float:
+    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and so many near black."""
+    total = near_black * (pace.reading_overhead + _NEAR_BLACK_SECONDS)
+    if levels:
+        first, later = (
+            pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE, wanted)) for wanted in (WANTED_DE, CLOSER_DE)
+        )
+        total += levels * first + _TURNED_SHARE * levels * (pace.trip + later)
+    return total
 
 
 def levels_seconds(controls: int, pace: Pace) -> float:

@@ -1,6 +1,6 @@
 """What right looks like: targets, and how far a measured grey is from one."""
 
-from aequitone.reference.errors import GreyErrors, Verdict, grey_errors, verdict
+from aequitone.reference.errors import GreyErrors, Verdict, grey_errors, light_band, verdict
 from aequitone.reference.target import DEFAULT_TARGET, TARGETS, Bt1886, Power, Target, target_named
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "Target",
     "Verdict",
     "grey_errors",
+    "light_band",
     "target_named",
     "verdict",
 ]

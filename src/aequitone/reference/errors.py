@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from enum import Enum
+from functools import lru_cache
 
 import numpy as np
 
@@ -82,3 +83,23 @@ def verdict(de2000: float) -> Verdict:
     if de2000 < 1.0:
         return Verdict.NOT_VISIBLE
     return Verdict.SIDE_BY_SIDE if de2000 < 3.0 else Verdict.VISIBLE
+
+
+@lru_cache(maxsize=16)
+def light_band(
+    target: Target, percents: tuple[float, ...], most: float = 1.0
+) -> tuple[tuple[float, float, float], ...]:
+    """Level, and the light in % below and above the target at which ΔE 2000 reaches `most`, cast being right.
+
+    For a screen whose black gives no light.
+    """
+    white = target.white.xyz(100.0)
+    shares = np.linspace(-0.95, 4.0, 1981)
+    told = []
+    for percent in percents:
+        wanted = target.grey(percent, 100.0)
+        de = delta_e_2000(wanted * (1.0 + shares[:, None]), wanted, white)
+        below, above = shares <= 0.0, shares >= 0.0
+        low = float(np.interp(most, de[below][::-1], shares[below][::-1]))
+        told.append((percent, low * 100.0, float(np.interp(most, de[above], shares[above])) * 100.0))
+    return tuple(told)

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from aequitone.advice.roles import Role, is_role, point_role
+from aequitone.advice.roles import Role, is_role, point_percents, point_role
 from aequitone.signal import Container
 
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
@@ -125,9 +125,7 @@ class MultiPointPart(Part):
     @property
     def percents(self) -> tuple[int, ...]:
         """The levels that have controls, in %, dark to bright."""
-        first = 0 if self.points in (11, 21) else 100 / self.points
-        count = self.points
-        return tuple(round(first + (100 - first) * i / (count - 1)) for i in range(count))
+        return point_percents(self.points)
 
 
 class ColourManagementPart(Part):

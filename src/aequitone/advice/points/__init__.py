@@ -1,7 +1,7 @@
 """Multi-point adjustment: what its controls do, and which level to turn next."""
 
 from aequitone.advice.points.effect import PointEffect
-from aequitone.advice.points.grid import Grid
+from aequitone.advice.points.grid import Grid, ladder_of
 from aequitone.advice.points.planner import BEND, PointPlanner, Tracked, log_variance, most_bent
 
-__all__ = ["BEND", "Grid", "PointEffect", "PointPlanner", "Tracked", "log_variance", "most_bent"]
+__all__ = ["BEND", "Grid", "PointEffect", "PointPlanner", "Tracked", "ladder_of", "log_variance", "most_bent"]

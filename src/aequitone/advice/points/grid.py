@@ -13,6 +13,19 @@ CHANNEL_LETTERS = ("r", "g", "b")
 _LIGHT = "y"
 
 
+_LADDER = tuple(float(percent) for percent in range(100, 0, -5))
+# With more controls than that, there is no level between them that matters.
+_FEW = 21
+
+
+def ladder_of(controls: Iterable[ControlState], *, whole: bool) -> tuple[float, ...]:
+    """The levels to read for these controls, from 100 % down: their own, and where they are few and `whole` is
+    wanted also those between."""
+    own = {float(point[1]) for control in controls if (point := point_of(control.role)) and point[1] > 0}
+    between = set(_LADDER) if whole and len(own) <= _FEW else set()
+    return tuple(sorted({100.0} | own | between, reverse=True))
+
+
 @dataclass(frozen=True)
 class Grid:
     """A row for each level, bright to dark; in a row R, G, B and, where the screen has it, light."""
