@@ -150,7 +150,7 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     assert presenter.facts.settings[Role.ZONE_DIMMING] == 0
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
-    driver.press("Ctrl+7")
+    driver.press("Ctrl+8")
     # Closing is not offered while something is owed, and nothing but an answer is.
     assert not has(window, Act.CLOSE_VISIT)
     assert "cannot be closed" in presenter.view().panel.sentence
@@ -198,7 +198,7 @@ def test_a_reset_is_no_accident_and_can_be_put_back(
     standins = presenter._benches.bench(owing.bench).standins
     assert standins is not None
     assert {role: standins.screen.settings()[role] for role in factory} == factory
-    driver.press("Ctrl+7")
+    driver.press("Ctrl+8")
     driver.press_for(Act.LEDGER)
     driver.press_for(Act.PUT_ALL_BACK)
     driver.wait_for_pass()

@@ -83,11 +83,11 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
         press("ctrl+r")
         time.sleep(1.0)
         press("ctrl+Return")
-        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(13,)])
+        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(53,)])
         done = "SELECT kind FROM pass WHERE state = 'done' ORDER BY id"
         # Past the checklist, which has a test of its own.
         press("g")
-        kinds = ("as found", "levels", "white", "proof")
+        kinds = ("as found", "levels", "white", "tone", "proof")
         for i in range(len(kinds)):
             press("Return")
             press.wait_for(done, [(kind,) for kind in kinds[: i + 1]])

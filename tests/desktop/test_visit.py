@@ -69,6 +69,11 @@ def test_a_whole_visit_by_link(
     assert presenter.facts.white is not None
     assert presenter.facts.white.stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
     driver.press_for(Act.NEXT_STATION)
+    driver.wait_for_station(Station.TONE)
+    as_found(driver)
+    assert presenter.facts.tone is not None
+    assert presenter.facts.tone.words in presenter.view().panel.sentence
+    driver.press_for(Act.NEXT_STATION)
     as_found(driver)
     assert presenter.facts.proof is not None
     assert (
@@ -78,8 +83,8 @@ def test_a_whole_visit_by_link(
     driver.press_for(Act.MAKE_REPORT)
     driver.wait(lambda: has(window, Act.OPEN_REPORT), "the report")
     assert sorted(p.name for p in (reports / f"visit-{visit.id}").iterdir()) == [
-        "after.png", "before.png", "pass-1-as-found.txt", "pass-2-white.txt", "pass-3-proof.txt",
-        "readings.csv", "report.pdf",
+        "after.png", "before.png", "pass-1-as-found.txt", "pass-2-white.txt", "pass-3-tone.txt",
+        "pass-4-proof.txt", "readings.csv", "report.pdf",
     ]  # fmt: skip
     driver.press_for(Act.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
@@ -299,7 +304,7 @@ def test_looking_at_another_station_while_a_pass_runs(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(Act.BEGIN)
-    driver.press("Ctrl+6")
+    driver.press("Ctrl+7")
     assert presenter.here is Station.PROOF
     assert "Ctrl+3 goes back" in presenter.view().panel.sentence
     driver.press("Ctrl+3")

@@ -17,6 +17,8 @@ _GAMMA = 2.2
 _ALL, _TILT, _EACH = 0.5, 0.35, 0.12
 # The three channels are not quite alike, nor is a step the same everywhere on its range.
 _UNEVEN = 0.06
+# Spreads up to which a surprise is taken at its word.
+_BELIEVED = 2.0
 # Between two levels: 1 where the screen joins them, 0 where it leaves them alone. Most join them.
 _JOINED, _JOINED_SD = 0.9, 0.35
 _SAME = 1e-6
@@ -78,8 +80,11 @@ class PointEffect:
                 continue
             reach = covariance[:, level] * n
             doubt = reach[level] * n + noise + (_UNEVEN * n * step[level]) ** 2
+            surprise = seen - n * step[level]
+            # One move that came out beyond belief moves belief only as far as a bad one would.
+            doubt *= max(1.0, surprise**2 / doubt / _BELIEVED**2)
             gain = reach / doubt
-            step = step + gain * (seen - n * step[level])
+            step = step + gain * surprise
             covariance = covariance - np.outer(gain, reach)
         return replace(self, step=step, covariance=covariance)
 

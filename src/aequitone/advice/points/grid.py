@@ -87,20 +87,27 @@ class Grid:
     def changes(self, level: int, by: Array) -> tuple[Change, ...]:
         """What to turn at a level so that R, G, B move `by` whole steps (3,): as few controls as can be.
 
-        ValueError where the end stops do not allow it.
+        Where the end stops do not allow it, as near to it as they do.
         """
-        row, wanted = self.rows[level], [int(n) for n in by]
-        ways = []
-        for shared in sorted({0, *wanted}, key=abs) if self.light else (0,):
-            steps = [*(n - shared for n in wanted), *([shared] if self.light else [])]
-            to = [control.value + n * control.step for control, n in zip(row, steps, strict=True)]
-            if all(c.lowest <= value <= c.highest for c, value in zip(row, to, strict=True)):
-                turned = [(c, value) for c, value in zip(row, to, strict=True) if value != c.value]
-                ways.append((len(turned), sum(map(abs, steps)), turned))
-        if not ways:
-            raise ValueError(f"the end stops do not allow {wanted} at {self.percents[level]} %")
-        turned = min(ways, key=lambda way: way[:2])[2]
-        return tuple(Change(c.role, c.name, c.value, value) for c, value in turned)
+        row, wanted = self.rows[level], np.rint(by).astype(int)
+        shares = sorted({0, *wanted.tolist()}, key=abs) if self.light else [0]
+        ways = [self._way(row, wanted, shared) for shared in shares]
+        missed = [abs(total - wanted).sum() for total, _ in ways]
+        turned = min(
+            zip(missed, ways, strict=True), key=lambda way: (way[0], (way[1][1] != 0).sum(), abs(way[1][1]).sum())
+        )[1][1]
+        return tuple(
+            Change(c.role, c.name, c.value, c.value + int(n) * c.step)
+            for c, n in zip(row, turned, strict=True)
+            if n
+        )
+
+    def _way(self, row: tuple[ControlState, ...], wanted: Array, shared: int) -> tuple[Array, Array]:
+        """What R, G, B come to where so many steps are shared as light, and the steps of each control."""
+        steps = np.array([*(wanted - shared), *([shared] if self.light else [])])
+        room = [((c.lowest - c.value) // c.step, (c.highest - c.value) // c.step) for c in row]
+        turned = np.clip(steps, *np.array(room).T)
+        return turned[:3] + (turned[3] if self.light else 0), turned
 
     def _sums(self, what: str) -> Array:
         """R, G, B with light (P, 3), of each control's value or end, in steps from the middle of its range."""

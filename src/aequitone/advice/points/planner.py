@@ -37,6 +37,7 @@ _WHITE = 100
 _CLOSE = 1e-6
 # Light wanders by so much, in logarithm, between one look and the next, whatever is turned.
 _LITTLE = 0.0025
+_MOST_SPREAD = 1.0
 # The share of the doubt about an effect that a move takes into account.
 _CAUTION = 0.3
 _DRAWS = np.random.default_rng(33).standard_normal((160, 3))
@@ -138,7 +139,9 @@ class PointPlanner:
         change = effect.step[level] * steps
         noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + _LITTLE**2
         light = log_light(here).reshape(-1, 3)
-        drawn = REC709.xyz(np.exp(light[row] + change + _DRAWS * np.sqrt(effect.variance(level, steps) + noise)))
+        # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
+        spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
+        drawn = REC709.xyz(np.exp(light[row] + change + _DRAWS * spread))
         low, after, high = np.percentile(self._at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0))
         expected = REC709.xyz(np.exp(light[row] + change))
         told = Expectation(

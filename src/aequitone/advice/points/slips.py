@@ -7,8 +7,9 @@ import numpy as np
 from aequitone.advice.points.effect import PointEffect
 from aequitone.colorimetry.arrays import Array
 
-# Twice the gain in log likelihood that another story needs, to be believed; by chi-square one in ten thousand.
-_SURELY = 22.0
+# Twice the gain in log likelihood that another story needs, to be believed: right moves reach it seldom, and a
+# slip that is not seen costs more than a look at the menu.
+_SURELY = 14.0
 # Of what was expected, what a control may be off by itself, and what light wanders between two looks.
 _UNEVEN, _LITTLE = 0.15, 0.004
 

@@ -1,0 +1,255 @@
+"""Multi-point advice: the grid of controls, what their steps do, which level comes next, and smooth ramps."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.points import BEND, Grid, PointEffect, PointPlanner, Tracked, ladder_of, most_bent
+from aequitone.advice.points.slips import Slip, slip_of
+from aequitone.advice.points.words import ended_words, promise_words, why_words
+from aequitone.advice.roles import POINT_COUNTS, Role, in_ledger, point_of, point_percents, point_role, role_words
+from aequitone.advice.seen import log_light
+from aequitone.colorimetry import REC709
+from aequitone.colorimetry.arrays import Array
+from aequitone.reference import target_named
+
+TARGET = target_named("rec709-2.2")
+WHITE, STEP = 100.0, 0.002
+
+
+def controls(count: int = 10, letters: str = "rgby", at: int = 0) -> tuple[ControlState, ...]:
+    return tuple(
+        ControlState(point_role(letter, percent), f"{percent} % {letter.upper()}", -50, 50, 1, at)
+        for percent in point_percents(count)
+        for letter in letters
+    )
+
+
+def screen(grid: Grid, bent: Array, joined: bool = True) -> Array:
+    """XYZ (L, 3) of the ladder on a screen whose controls add to the signal; `bent` (L, 3) is what is wrong."""
+    percents = np.array(ladder_of(grid.controls, whole=True))
+    dark_first = np.argsort(grid.signal)
+    v = percents / 100.0
+    added = np.stack(
+        [np.interp(v, grid.signal[dark_first], grid.offsets[dark_first, c]) for c in range(3)], axis=-1
+    )
+    if not joined:
+        added = np.where(np.isin(percents, grid.percents)[:, None], added, 0.0)
+    return REC709.xyz(WHITE * np.maximum(v[:, None] + bent + STEP * added, 0.0) ** 2.2)
+
+
+def tracked(grid: Grid, xyz: Array, noise: float = 1e-6) -> Tracked:
+    percents = np.array(ladder_of(grid.controls, whole=True))
+    return Tracked(percents, xyz, xyz * noise, np.repeat(grid.offsets[None], len(percents), axis=0), 0.0)
+
+
+def evened(grid: Grid, bent: Array, planner: PointPlanner) -> tuple[Grid, list[Move], PointEffect]:
+    """Follow the advice on the made-up screen until it proposes nothing more."""
+    effect, moves = PointEffect.prior(grid.signal, 50.0), []
+    for _ in range(3):
+        open_levels = [i for i, percent in enumerate(grid.percents) if percent > 0]
+        while open_levels:
+            now = tracked(grid, screen(grid, bent))
+            proposal = planner.propose(now, effect, grid, open_levels)
+            if proposal is None:
+                break
+            level, move = proposal
+            fresh = grid.moved(move.changes)
+            change = log_light(screen(fresh, bent)) - log_light(screen(grid, bent))
+            row = int(np.flatnonzero(now.percents == grid.percents[level])[0])
+            by = (fresh.offsets - grid.offsets)[level]
+            effect = effect.learn(level, by, change.reshape(-1, 3)[row], np.full(3, 1e-8))
+            grid = fresh
+            moves.append(move)
+            open_levels = [i for i in open_levels if i > level]
+    return grid, moves, effect
+
+
+def test_roles_of_points_come_to_be_when_they_are_named() -> None:
+    role = point_role("b", 35)
+    assert role is Role("multi-b-35")
+    assert role == "multi-b-35"
+    assert role not in set(Role)
+    assert point_of(role) == ("b", 35)
+    assert role_words(role) == "blue at 35 %"
+    assert in_ledger(role)
+    assert point_of(Role.GAIN_R) is None
+    for nonsense in ("multi-x-35", "multi-r-101", "multi-r-", "multi-r-3.5"):
+        with pytest.raises(ValueError, match="is not a valid Role"):
+            Role(nonsense)
+
+
+@pytest.mark.parametrize("count", POINT_COUNTS)
+def test_every_number_of_levels_ends_at_white(count: int) -> None:
+    percents = point_percents(count)
+    assert len(set(percents)) == count
+    assert percents[-1] == 100
+    assert percents[0] == (0 if count in (11, 21) else round(100 / count))
+
+
+def test_a_grid_reads_bright_to_dark_and_adds_the_light() -> None:
+    grid = Grid.of(reversed(controls(10)))
+    assert grid.percents == tuple(range(100, 0, -10))
+    moved = grid.moved(grid.changes(2, np.array([2, 2, -1])))
+    assert moved.offsets[2].tolist() == [2.0, 2.0, -1.0]
+    assert not moved.offsets[[0, 1, 3]].any()
+
+
+def test_what_the_channels_share_is_turned_as_light() -> None:
+    grid = Grid.of(controls(10))
+    names = [change.words for change in grid.changes(0, np.array([-3, -3, -3]))]
+    assert names == ["100 % Y down 3"]
+    without = Grid.of(controls(10, "rgb"))
+    assert len(without.changes(0, np.array([-3, -3, -3]))) == 3
+
+
+def test_end_stops_are_kept_and_light_helps_beyond_them() -> None:
+    at_stop = tuple(
+        ControlState(c.role, c.name, -50, 50, 1, 50 if c.role is point_role("r", 50) else 0) for c in controls(10)
+    )
+    grid = Grid.of(at_stop)
+    level = grid.percents.index(50)
+    turned = grid.moved(grid.changes(level, np.array([4, 0, 0])))
+    assert turned.offsets[level].tolist() == [54.0, 0.0, 0.0]
+    assert all(c.lowest <= c.value <= c.highest for c in turned.controls)
+    without = Grid.of(control for control in at_stop if "-y-" not in control.role)
+    assert [change.words for change in without.changes(level, np.array([4, -1, 0]))] == ["50 % G down 1"]
+
+
+def test_a_level_that_lacks_a_channel_is_named() -> None:
+    with pytest.raises(ValueError, match="lacks B at 30 %"):
+        Grid.of(c for c in controls(10) if c.role is not point_role("b", 30))
+
+
+def test_a_step_is_learnt_and_neighbours_learn_along() -> None:
+    effect = PointEffect.prior(np.arange(10, 0, -1) / 10.0, 50.0)
+    true = effect.step * 1.4
+    learnt = effect.learn(0, np.array([5.0, 0.0, -3.0]), true[0] * np.array([5.0, 0.0, -3.0]), np.full(3, 1e-8))
+    assert learnt.step[0] == pytest.approx(true[0], rel=0.03)
+    assert abs(learnt.step[1] / true[1] - 1.0) < abs(effect.step[1] / true[1] - 1.0) / 2.0
+    assert np.all(np.diag(learnt.covariance) <= np.diag(effect.covariance) + 1e-18)
+
+
+@pytest.mark.parametrize(("joined", "expected"), [(1.0, 1.0), (0.0, 0.0)])
+def test_what_lies_between_levels_is_learnt(joined: float, expected: float) -> None:
+    effect = PointEffect.prior(np.arange(10, 0, -1) / 10.0, 50.0)
+    steps = np.zeros((10, 3))
+    steps[3] = 6.0
+    change = joined * 0.5 * 6.0 * effect.at(np.array([0.65]))[0] * np.ones(3)
+    learnt = effect.learn_between(0.65, steps, change, np.full(3, 1e-6))
+    assert learnt.joined == pytest.approx(expected, abs=0.12)
+    assert learnt.joined_sd < effect.joined_sd / 3.0
+
+
+def test_a_bent_curve_is_evened_out_and_stays_smooth() -> None:
+    grid = Grid.of(controls(20))
+    percents = np.array(ladder_of(grid.controls, whole=True))
+    v = percents / 100.0
+    wrong = np.stack([0.02 * np.sin(np.pi * v), -0.01 * np.sin(np.pi * v), 0.015 * v * (1.0 - v)], axis=-1)
+    planner = PointPlanner(TARGET, 0.02)
+    before = planner.de2000(tracked(grid, screen(grid, wrong)), screen(grid, wrong))
+    after_grid, moves, effect = evened(grid, wrong, planner)
+    after = planner.de2000(tracked(after_grid, screen(after_grid, wrong)), screen(after_grid, wrong))
+    assert before.mean() > 1.5
+    assert after.mean() < 0.25
+    assert most_bent(effect, after_grid) <= BEND
+    first = [point_of(move.changes[0].role)[1] for move in moves][:5]  # type: ignore[index]
+    assert first == sorted(first, reverse=True)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.floats(-0.03, 0.03), min_size=10, max_size=10), st.sampled_from(("r", "g", "b")))
+def test_no_jagged_error_is_copied_into_the_ramp(jags: list[float], channel: str) -> None:
+    grid = Grid.of(controls(10))
+    percents = np.array(ladder_of(grid.controls, whole=True))
+    wrong = np.zeros((len(percents), 3))
+    wrong[:, "rgb".index(channel)] = np.interp(percents / 100.0, np.arange(1, 11) / 10.0, jags)
+    wrong[0] = 0.0
+    after, _, effect = evened(grid, wrong, PointPlanner(TARGET, 0.02))
+    assert most_bent(effect, after) <= BEND + 0.02
+
+
+def test_bumps_of_their_own_are_kept_small() -> None:
+    grid = Grid.of(controls(10))
+    effect = PointEffect(grid.signal, np.full(10, 0.004), np.diag(np.full(10, 1e-9)), joined=0.0, joined_sd=0.01)
+    wrong = np.zeros((len(ladder_of(grid.controls, whole=True)), 3))
+    wrong[8] = 0.08
+    now = tracked(grid, screen(grid, wrong, joined=False))
+    for level in range(10):
+        proposal = PointPlanner(TARGET, 0.02).propose(now, effect, grid, [level])
+        if proposal is not None:
+            grid_after = grid.moved(proposal[1].changes)
+            assert most_bent(effect, grid_after) <= BEND
+
+
+def test_what_the_meter_cannot_see_is_not_turned() -> None:
+    grid = Grid.of(controls(10))
+    wrong = np.zeros((len(ladder_of(grid.controls, whole=True)), 3))
+    wrong[6, 0] = 0.0025
+    exact, noisy = tracked(grid, screen(grid, wrong)), tracked(grid, screen(grid, wrong), noise=0.02)
+    planner, effect = PointPlanner(TARGET, 0.02), PointEffect.prior(grid.signal, 50.0)
+    assert planner.propose(exact, effect, grid, range(10)) is not None
+    assert planner.propose(noisy, effect, grid, range(10)) is None
+
+
+@pytest.mark.parametrize(("channel", "off", "turned"), [(2, 0.01, True), (2, -0.01, False)])
+def test_white_is_only_taken_from(channel: int, off: float, turned: bool) -> None:
+    grid = Grid.of(controls(10))
+    wrong = np.zeros((len(ladder_of(grid.controls, whole=True)), 3))
+    wrong[0, channel] = off
+    now, effect = tracked(grid, screen(grid, wrong)), PointEffect.prior(grid.signal, 50.0)
+    proposal = PointPlanner(TARGET, 0.02).propose(now, effect, grid, [0])
+    assert (proposal is not None) is turned
+    if proposal is not None:
+        assert (grid.moved(proposal[1].changes).offsets[0] <= 0.0).all()
+
+
+def test_a_black_that_came_up_shuts_the_darkest_level() -> None:
+    grid = Grid.of(controls(20))
+    wrong = np.zeros((20, 3))
+    wrong[-1] = -0.02
+    now, effect = tracked(grid, screen(grid, wrong)), PointEffect.prior(grid.signal, 50.0)
+    assert PointPlanner(TARGET, 0.02).propose(now, effect, grid, [19]) is not None
+    assert PointPlanner(TARGET, 0.02, floor=True).propose(now, effect, grid, [19]) is None
+
+
+def test_levels_between_are_read_only_where_controls_are_few() -> None:
+    assert ladder_of(controls(10), whole=True) == tuple(float(p) for p in range(100, 0, -5))
+    assert ladder_of(controls(10), whole=False) == tuple(float(p) for p in range(100, 0, -10))
+    assert len(ladder_of(controls(42), whole=True)) == 42
+    assert 0.0 not in ladder_of(controls(11), whole=True)
+
+
+@pytest.mark.parametrize(("done", "slip"), [(1.0, None), (0.0, Slip.NOT_TURNED), (-1.0, Slip.OTHER_WAY)])
+def test_slips_are_told_from_what_light_did(done: float, slip: Slip | None) -> None:
+    effect = PointEffect.prior(np.arange(10, 0, -1) / 10.0, 50.0)
+    effect = effect.learn(5, np.full(3, 4.0), np.full(3, 4.0) * effect.step[5], np.full(3, 1e-8))
+    steps = np.array([4.0, -2.0, 0.0])
+    found = slip_of(effect, 5, steps, done * steps * effect.step[5], np.full(3, 4e-6))
+    assert found is slip
+
+
+def test_what_is_said() -> None:
+    grid = Grid.of(controls(10))
+    wrong = np.zeros((len(ladder_of(grid.controls, whole=True)), 3))
+    wrong[10] = [0.02, 0.0, 0.0]
+    now, effect, planner = (
+        tracked(grid, screen(grid, wrong)),
+        PointEffect.prior(grid.signal, 50.0),
+        PointPlanner(TARGET, 0.02),
+    )
+    level = grid.percents.index(50)
+    proposal = planner.propose(now, effect, grid, [level])
+    assert proposal is not None
+    why = why_words(planner, now, effect, grid, *proposal)
+    assert why.startswith("Seen: 50 % warm")
+    assert "this screen is not known yet" in why
+    assert "cannot better it" in promise_words(0.4, 0.4, 0)
+    assert "Turning 1 level should bring it to about 0.20" in promise_words(0.4, 0.2, 1)
+    assert ended_words(0.5, 0.3, [0.2, 0.4], [100.0, 50.0], 0, 0.0).startswith("Nothing was turned")
+    smooth = ended_words(0.5, 0.3, [0.2, 0.4], [100.0, 50.0], 3, 0.1)
+    assert "at worst 0.40 at 50 %, with 3 trips" in smooth
+    assert "stay smooth" in smooth
+    assert "Look at a ramp" in ended_words(0.5, 0.3, [0.2, 0.4], [100.0, 50.0], 3, 0.4)
