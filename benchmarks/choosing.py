@@ -1,4 +1,4 @@
-"""The choice of the picture mode and of the temperature preset, against the truth.
+"""The choice of the picture mode, of the temperature preset and of the gamma preset, against the truth.
 
 .venv/bin/python benchmarks/choosing.py [SEEDS]
 
@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.choosing import Track, judged
+from aequitone.advice.choosing import Track, judged, judged_by_tone
 from aequitone.advice.roles import Role
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
@@ -36,7 +36,7 @@ class Choice:
     chosen: str
     best: str
     loss: float
-    """True score of the chosen above that of the best, in thousandths of u'v'."""
+    """True score of the chosen above that of the best: thousandths of u'v', of a gamma preset ΔE 2000."""
 
 
 def choose_one(name: str, seed: int, role: Role) -> Choice | None:
@@ -57,7 +57,10 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
     target = target_named(scenario.visit.target)
     names = tuple(control.shown(value) for value in values)
     now = bench.screen.settings()[role]
-    plan = ChoicePlan(target, scenario.source.format, control.state(now), values, names, primaries, once=primaries)
+    tone = role is Role.GAMMA
+    plan = ChoicePlan(
+        target, scenario.source.format, control.state(now), values, names, primaries, once=primaries, tone=tone
+    )
     care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
     state = Runner(bench.bench(), MemoryJournal(), NobodyThere(), care=care).run(choose(plan))
     truth = {value: true_score(bench, target, role, value, primaries) for value in values}
@@ -74,12 +77,14 @@ def true_score(bench: StandInBench, target: Target, role: Role, value: int, prim
     colours = screen.light_of_signal(np.eye(3)) if primaries else None
     screen.turn({role: before})
     track = Track(value, "", FINE, grey, np.zeros_like(grey), colours)
+    if role is Role.GAMMA:
+        return judged_by_tone(track, target).score
     return judged(track, np.asarray(target.white.xyz()), target.gamut.xyz_matrix.T).score
 
 
 def main() -> None:
     seeds = int(sys.argv[1]) if len(sys.argv) > 1 else 20
-    for role in (Role.TEMPERATURE, Role.PICTURE_MODE):
+    for role in (Role.TEMPERATURE, Role.GAMMA, Role.PICTURE_MODE):
         made = [choose_one(name, seed, role) for name in shipped_scenarios() for seed in range(seeds)]
         told = [choice for choice in made if choice is not None]
         if not told:

@@ -23,6 +23,7 @@ WHOLE = (
     PassKind.WARM_UP,
     PassKind.ROOM,
     PassKind.CHOICE,
+    PassKind.GAMMA,
     PassKind.AS_FOUND,
     PassKind.LEVELS,
     PassKind.WHITE,

@@ -2,7 +2,7 @@
 
 import pytest
 
-from aequitone.advice.preparing import CHOICE, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
+from aequitone.advice.preparing import CHOICE, GAMMA, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
 from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS, usual_light
 from aequitone.advice.templates import TEMPLATES, VOCABULARY, kind_of, misleading, template_for
@@ -22,8 +22,10 @@ def test_every_line_says_why_and_how_and_has_its_picture(technology: str, metere
         if line.picture:
             picture_named(line.picture)
     measured = {line.key for line in lines if line.way is Way.MEASURE}
-    modes = {MODE} if Role.PICTURE_MODE in template_for(technology) else set()
-    assert measured == ({WARM_UP, ROOM, CHOICE} | modes if metered else set())
+    chosen = {
+        key for key, role in ((MODE, Role.PICTURE_MODE), (GAMMA, Role.GAMMA)) if role in template_for(technology)
+    }
+    assert measured == ({WARM_UP, ROOM, CHOICE} | chosen if metered else set())
 
 
 def test_only_what_the_menu_has_is_to_be_switched_off() -> None:
@@ -47,6 +49,7 @@ def test_motion_is_set_before_anything_is_measured() -> None:
     keys = [line.key for line in checklist("led-lcd", FEATURES)]
     assert keys.index(f"off-{Role.MOTION.value}") < keys.index(WARM_UP)
     assert keys[-1] == CHOICE
+    assert [line.key for line in checklist("led-lcd", [Role.GAMMA])][-2:] == [CHOICE, GAMMA]
     # A mode brings what acts by itself along, and a reset switches it on again: both come before.
     assert MODE not in keys
     order = [line.key for line in checklist("led-lcd", [Role.PICTURE_MODE, Role.MOTION])]

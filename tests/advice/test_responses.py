@@ -45,7 +45,7 @@ def test_learning_comes_closer_to_the_truth(seed: int) -> None:
         steps = rng.integers(-6, 7, 6).astype(float)
         learnt = learnt.learn(steps, truth @ steps + rng.normal(size=ROWS) * 0.001, NOISE)
     before = np.abs(Responses.prior(controls()).effect - truth).sum()
-    assert np.abs(learnt.effect - truth).sum() < 0.5 * before
+    assert np.abs(learnt.effect - truth).sum() < 0.75 * before
 
 
 @given(st.integers(0, 10_000))

@@ -49,7 +49,7 @@ def rows(out: Path, table: str = "reading", columns: str = COLUMNS) -> list[tupl
 
 
 GREY = ("as found", "white", "proof")
-WHOLE = ("warm-up", "room", "choice", "as found", "levels", "white", "tone", "proof")
+WHOLE = ("warm-up", "room", "choice", "gamma preset", "as found", "levels", "white", "tone", "proof")
 
 
 @pytest.mark.parametrize(

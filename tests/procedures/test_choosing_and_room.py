@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from benchmarks.choosing import choose_one
 
-from aequitone.advice.choosing import LEVELS, Track, judged, ranked, why
+from aequitone.advice.choosing import LEVELS, Track, judged, ranked, ranked_by_tone, why
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import D65
@@ -49,6 +49,34 @@ def test_presets_that_the_meter_cannot_tell_apart_are_said_to_be_so() -> None:
 @pytest.mark.parametrize("name", ["demo", "lamp-projector", "white-oled"])
 def test_the_choice_is_that_of_the_truth(name: str) -> None:
     choice = choose_one(name, 1, Role.TEMPERATURE)
+    assert choice is not None
+    assert choice.chosen == choice.best
+
+
+def toned(name: str, gamma: float) -> Track:
+    light = 100.0 * (np.array(LEVELS) / 100.0) ** gamma
+    # Tinted alike: a gamma preset is not to blame for it, nor to be praised.
+    xyz = light[:, None] * WHITE * np.array([1.02, 1.0, 1.3])
+    return Track(0, name, np.array(LEVELS), xyz, 1e-4 * xyz)
+
+
+@pytest.mark.parametrize(("target", "best"), [("rec709-2.2", "Mid"), ("rec709-2.4", "Deep")])
+def test_gamma_presets_are_compared_by_their_light_alone(target: str, best: str) -> None:
+    wanted = target_named(target)
+    order = ranked_by_tone([toned("Light", 2.0), toned("Mid", 2.22), toned("Deep", 2.41)], wanted)
+    assert order[0].track.name == best
+    assert order[0].tone is not None
+    assert order[0].tone < 0.5
+    assert order[0].gamma == pytest.approx({"Mid": 2.22, "Deep": 2.41}[best])
+    assert f"{best} follows the tone wanted more closely" in why(order)
+    assert "tone like gamma" in order[-1].words
+    alike = ranked_by_tone([toned("A", 2.2), toned("B", 2.201)], wanted)
+    assert "cannot be told apart" in why(alike)
+
+
+@pytest.mark.parametrize("name", ["demo", "rgb-oled"])
+def test_the_gamma_preset_is_that_of_the_truth(name: str) -> None:
+    choice = choose_one(name, 3, Role.GAMMA)
     assert choice is not None
     assert choice.chosen == choice.best
 

@@ -9,8 +9,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.spaces import uv_from_xyz
+from aequitone.reference import Target
 
 LEVELS = (100.0, 80.0, 60.0, 40.0, 20.0)
 _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
@@ -18,6 +20,7 @@ _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
 _NO_REASON = 0.1
 # u'v' distances are told in thousandths.
 _SCALE = 1000.0
+_DE_OF_LIGHT = 25.0
 
 
 @dataclass(frozen=True)
@@ -47,10 +50,18 @@ class Judged:
     score: float
     """Less is better."""
     sd: float
+    tone: float | None = None
+    """Average ΔE 2000 of light alone, where the tone is what is chosen by."""
+    gamma: float = 0.0
+    """The power that light follows from dark to light, where the tone is what is chosen by."""
 
     @property
     def words(self) -> str:
         """What there is to say of it."""
+        if self.tone is not None:
+            return (
+                f"{self.track.name}: tone like gamma {self.gamma:.2f}, light off by ΔE {self.tone:.1f} on average"
+            )
         cast = f"even cast {self.even / _SCALE:.4f} u'v', wandering {self.wander / _SCALE:.4f}"
         gamut = "" if self.gamut is None else f", primaries off by {self.gamut / _SCALE:.3f}"
         return f"{self.track.name}: {cast}{gamut}, {self.track.xyz[0, 1]:.0f} cd/m²"
@@ -68,11 +79,34 @@ def judged(track: Track, white: Array, primaries: Array | None = None) -> Judged
     return Judged(track, even, wander, gamut, score, _spread(track))
 
 
+def judged_by_tone(track: Track, target: Target) -> Judged:
+    """Judge a track by its light at each level alone: cast is not what a gamma preset is for."""
+    light, white = track.xyz[:, 1], float(track.xyz[0, 1])
+    aim = target.grey(track.percents, white)
+    seen = aim * (light / aim[:, 1])[:, None]
+    tone = float(delta_e_2000(seen, aim, target.white.xyz(white))[1:].mean())
+    signal = np.log(track.percents[1:] / 100.0)
+    gamma = float((signal @ np.log(np.maximum(light[1:], 1e-6) / white)) / (signal @ signal))
+    even, wander = _even_and_wander((uv_from_xyz(track.xyz) - uv_from_xyz(target.white.xyz())) * _SCALE)
+    # A percent of light is about a quarter of ΔE.
+    spread = float((track.sd[1:, 1] / np.maximum(light[1:], 1e-6)).mean()) * _DE_OF_LIGHT
+    return Judged(track, even, wander, None, tone, spread, tone, gamma)
+
+
+def ranked_by_tone(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:
+    """The tracks, the one whose light is nearest to the target's first; see `ranked` for `found`."""
+    return _ordered([judged_by_tone(track, target) for track in tracks], found)
+
+
 def ranked(
     tracks: Sequence[Track], white: Array, primaries: Array | None = None, found: int | None = None
 ) -> tuple[Judged, ...]:
     """The tracks, best first; the one that was `found` on stays where leaving it would bring nothing."""
-    order = sorted((judged(t, white, primaries) for t in tracks), key=lambda each: each.score)
+    return _ordered([judged(t, white, primaries) for t in tracks], found)
+
+
+def _ordered(told: Sequence[Judged], found: int | None) -> tuple[Judged, ...]:
+    order = sorted(told, key=lambda each: each.score)
     here = next((each for each in order if each.track.value == found), None)
     if here is not None and here.score - order[0].score < _NO_REASON:
         order.remove(here)
@@ -89,6 +123,8 @@ def why(order: Sequence[Judged]) -> str:
     noise = float(np.hypot(best.sd, second.sd))
     if abs(second.score - best.score) < max(2.0 * noise, _NO_REASON):
         return f"{best.track.name} and {second.track.name} cannot be told apart by these readings: {best.words}."
+    if best.tone is not None:
+        return f"{best.track.name} follows the tone wanted more closely than {second.track.name}. {best.words}."
     reasons = []
     if best.wander < second.wander - noise:
         reasons.append("stays more even from dark to light")

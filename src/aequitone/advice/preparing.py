@@ -37,7 +37,7 @@ class Line:
     caution: str = ""
 
 
-WARM_UP, ROOM, CHOICE, MODE, RESET = "warm-up", "room", "choice", "mode", "reset"
+WARM_UP, ROOM, CHOICE, GAMMA, MODE, RESET = "warm-up", "room", "choice", "gamma", "mode", "reset"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
@@ -79,6 +79,8 @@ def checklist(
     else:
         lines += [_clock(), _dark()]
     lines += [_choice(metered=metered)]
+    if metered and Role.GAMMA in menu:
+        lines.append(_gamma())
     return tuple(lines)
 
 
@@ -279,4 +281,14 @@ def _choice(*, metered: bool) -> Line:
         how if metered else "Take the one whose greys look alike from dark to light.",
         Way.MEASURE if metered else Way.LOOK,
         picture="" if metered else "staircase",
+    )
+
+
+def _gamma() -> Line:
+    return Line(
+        GAMMA,
+        "The gamma preset to start from",
+        "Gains and biases cannot bend a tone: the nearest preset leaves the least to mend at Tone.",
+        "Each is read from dark to light, and compared by its light alone; its name is not believed.",
+        Way.MEASURE,
     )

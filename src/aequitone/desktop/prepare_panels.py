@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from aequitone.advice.preparing import CHOICE, MODE, ROOM, WARM_UP, Line, Way, checklist
+from aequitone.advice.preparing import CHOICE, GAMMA, MODE, ROOM, WARM_UP, Line, Way, checklist
 from aequitone.advice.roles import Role
 from aequitone.desktop.keys import DARKEN, LEAVE
 from aequitone.desktop.people import AskMove
@@ -15,7 +15,13 @@ from aequitone.procedures.evenness import Evenness
 from aequitone.procedures.putting_back import PutBackState
 from aequitone.procedures.warm_up import Warmth
 
-MEASURED = {WARM_UP: PassKind.WARM_UP, ROOM: PassKind.ROOM, CHOICE: PassKind.CHOICE, MODE: PassKind.MODE}
+MEASURED = {
+    WARM_UP: PassKind.WARM_UP,
+    ROOM: PassKind.ROOM,
+    CHOICE: PassKind.CHOICE,
+    GAMMA: PassKind.GAMMA,
+    MODE: PassKind.MODE,
+}
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
 _MOVE_KEYS = (KeyHint("Up", "line above", Act.LINE_UP), KeyHint("Down", "line below", Act.LINE_DOWN))
 
@@ -50,7 +56,7 @@ def _standing(facts: VisitFacts, line: Line) -> Standing:
         return Standing(line, Mark.DONE if facts.warmth.settled else Mark.OPEN, facts.warmth.words)
     if line.key == ROOM and facts.room is not None:
         return Standing(line, Mark.DONE if facts.room.dark else Mark.OPEN, facts.room.words)
-    chosen = {CHOICE: facts.choice, MODE: facts.mode}.get(line.key)
+    chosen = {CHOICE: facts.choice, GAMMA: facts.gamma, MODE: facts.mode}.get(line.key)
     if chosen is not None and chosen.order:
         return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
     if line.role is not None:
@@ -158,6 +164,7 @@ def measuring(
         PassKind.WARM_UP: "Warm-up",
         PassKind.ROOM: "The room",
         PassKind.CHOICE: "Presets",
+        PassKind.GAMMA: "Gamma presets",
         PassKind.MODE: "Modes",
         PassKind.PUT_BACK: "Putting back",
         PassKind.EVENNESS: "Uniformity",
@@ -166,6 +173,7 @@ def measuring(
         PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
         PassKind.ROOM: "The screen is off for one reading.",
         PassKind.CHOICE: "Each preset is read from dark to light.",
+        PassKind.GAMMA: "Each gamma preset is read from dark to light.",
         PassKind.MODE: "Each picture mode is read from dark to light, and its primaries.",
         PassKind.EVENNESS: "One grey is read at nine places, the middle first.",
         PassKind.PUT_BACK: "Every control goes back to where it stood.",

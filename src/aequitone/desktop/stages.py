@@ -63,6 +63,7 @@ PASS_STATION = {kind: station for station, kind in STATION_PASS.items()} | {
     PassKind.WARM_UP: Station.PREPARE,
     PassKind.ROOM: Station.PREPARE,
     PassKind.CHOICE: Station.PREPARE,
+    PassKind.GAMMA: Station.PREPARE,
     PassKind.MODE: Station.PREPARE,
     PassKind.PUT_BACK: Station.HAND_OVER,
     PassKind.EVENNESS: Station.LEVELS,

@@ -40,6 +40,7 @@ def page(facts: VisitFacts, live: ToneState | None, here: float | None = None) -
         ghosts,
         light_band(target, BAND_LEVELS),
         _corrections(facts, ladder),
+        presets=_presets(facts, target) if not points else (),
         subtitle="now, with what multi-point began with behind it" if began else "now, with as found behind it",
         facts=_figures(state),
     )
@@ -87,6 +88,18 @@ def _corrections(facts: VisitFacts, ladder: MultiState | None) -> tuple[LineStat
         LineState(name, tuple((float(p), float(n), 0.0) for p, n in zip(grid.percents, column, strict=True)), name)
         for name, column in zip(CHANNELS, grid.offsets.T, strict=True)
     )
+
+
+def _presets(facts: VisitFacts, target: Target) -> tuple[LineState, ...]:
+    """What each gamma preset gave at Prepare, the chosen one first."""
+    told = []
+    for each in facts.gamma.order if facts.gamma else ():
+        track = each.track
+        light = track.xyz[:, 1]
+        off = (light / target.grey(track.percents, float(light[0]))[:, 1] - 1.0) * 100.0
+        points = tuple((float(p), float(n), 0.0) for p, n in zip(track.percents, off, strict=True))
+        told.append(LineState(track.name, points))
+    return tuple(told)
 
 
 def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:

@@ -69,7 +69,7 @@ def tone_words(found: GreyPass) -> str:
         return ""
     return (
         f"Between 30 and 90 % the tone is that of gamma {seen:.2f} where the target asks for {wanted:.2f}. "
-        "If the screen has a gamma setting, choose the nearer one and measure again before White: "
+        "If the screen has a gamma setting, choose the nearer one at Prepare and measure again before White: "
         "gains and biases cannot bend a tone."
     )
 

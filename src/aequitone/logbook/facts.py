@@ -51,6 +51,7 @@ class VisitFacts:
     room: RoomLight | None = None
     choice: ChoiceState | None = None
     mode: ChoiceState | None = None
+    gamma: ChoiceState | None = None
     evenness: Evenness | None = None
     checks: dict[str, CheckRecord] = field(default_factory=dict)
     debts: tuple[DebtRecord, ...] = ()
@@ -107,6 +108,7 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
         mode=_prepared(logbook, passes, PassKind.MODE, ChoiceState),
+        gamma=_prepared(logbook, passes, PassKind.GAMMA, ChoiceState),
         evenness=_prepared(logbook, passes, PassKind.EVENNESS, Evenness),
         checks=logbook.ledger.checks(visit_id),
         debts=logbook.ledger.debts(visit_id),

@@ -22,6 +22,7 @@ _REASONS = {
     "levels": "levels",
     "choice": "choice of preset",
     "mode": "choice of mode",
+    "gamma preset": "choice of gamma preset",
     "put back": "put back",
 }
 

@@ -81,6 +81,7 @@ _IN: Mapping[PassKind, Callable[[dict[str, Any]], Plan]] = {
     PassKind.ROOM: plans.room_plan_in,
     PassKind.CHOICE: plans.choice_plan_in,
     PassKind.MODE: plans.choice_plan_in,
+    PassKind.GAMMA: plans.choice_plan_in,
     PassKind.LEVELS: plans.levels_plan_in,
     PassKind.PUT_BACK: plans.put_back_plan_in,
     PassKind.EVENNESS: plans.evenness_plan_in,
@@ -143,6 +144,8 @@ def _planned(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> Plan:
             return RoomPlan(visit.bench.format)
         case PassKind.CHOICE:
             return _choice_plan(logbook, visit, Role.TEMPERATURE)
+        case PassKind.GAMMA:
+            return _choice_plan(logbook, visit, Role.GAMMA)
         case PassKind.MODE:
             _require_untouched(logbook, visit)
             return _choice_plan(logbook, visit, Role.PICTURE_MODE)
@@ -179,6 +182,7 @@ def _choice_plan(logbook: Logbook, visit: VisitRecord, role: Role) -> ChoicePlan
         tuple(control.shown(setting) for setting in settings),
         primaries=role is Role.PICTURE_MODE,
         once=role is Role.PICTURE_MODE,
+        tone=role is Role.GAMMA,
     )
 
 

@@ -146,6 +146,7 @@ def choice_plan_out(plan: ChoicePlan) -> dict[str, Any]:
         "names": list(plan.names),
         "primaries": plan.primaries,
         "once": plan.once,
+        "tone": plan.tone,
     }
 
 
@@ -158,6 +159,7 @@ def choice_plan_in(kept: dict[str, Any]) -> ChoicePlan:
         tuple(kept["names"]),
         kept["primaries"],
         kept.get("once", False),
+        kept.get("tone", False),
     )
 
 

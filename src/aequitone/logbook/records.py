@@ -26,6 +26,7 @@ class PassKind(StrEnum):
     ROOM = "room"
     CHOICE = "choice"
     MODE = "mode"
+    GAMMA = "gamma preset"
     AS_FOUND = "as found"
     LEVELS = "levels"
     PUT_BACK = "put back"

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.choosing import LEVELS, Judged, Track, ranked, why
+from aequitone.advice.choosing import LEVELS, Judged, Track, ranked, ranked_by_tone, why
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist_on_turning
@@ -45,6 +45,8 @@ class ChoicePlan:
     """Whether red, green and blue are read too: modes differ in them, temperature presets hardly."""
     once: bool = False
     """Take each reading as it comes: what acts by itself is still on and moves the light, but not its colour."""
+    tone: bool = False
+    """Whether light is what they are compared by, and not colour: gamma presets."""
 
     def __post_init__(self) -> None:
         if len(self.values) != len(self.names) or not self.values:
@@ -112,6 +114,8 @@ def _back(plan: ChoicePlan, control: ControlState, tracks: list[Track], to: int)
 
 
 def _state(plan: ChoicePlan, control: ControlState, tracks: list[Track]) -> ChoiceState:
+    if plan.tone:
+        return ChoiceState(control, ranked_by_tone(tracks, plan.target, plan.control.value))
     primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
     return ChoiceState(control, ranked(tracks, np.asarray(plan.target.white.xyz()), primaries, plan.control.value))
 
