@@ -1,6 +1,7 @@
 """White by keys: the reasons of a move on demand, and another figure to stop at with what it would cost."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act
@@ -38,3 +39,37 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     driver.wait_for_pass()
     assert "wanted 1" in presenter.facts.white.words
     assert logbook.passes(visit.id)[-1].plan["stop_at"] == 1.0
+
+
+def test_a_move_is_watched_while_it_is_turned_by_hand(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    standins = build_bench(load_scenario("demo"), 4)
+    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), standins.bench(), NobodyThere())
+    by_hand = replace(logbook.visit(visit.id).bench, link="by hand")
+    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+5")
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter._asked is not None, "a move")
+    move = presenter._asked.question.move
+    driver.press_for(Act.WATCH)
+    driver.wait(lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance")
+    panel = presenter.view().panel
+    assert panel.yours
+    assert any("more" in line.amount for line in panel.lines)
+    assert panel.dial is not None
+    screen = presenter._benches.bench(presenter.facts.visit.bench).standins.screen
+    screen.turn({change.role: change.to_value for change in move.changes})
+    driver.wait(lambda: "All of these are there" in presenter.view().panel.sentence, "the hand's work to be seen")
+    driver.press_for(Act.WATCHED)
+    driver.wait(
+        lambda: (presenter._asked is not None and presenter._asked.question.move != move) or not presenter.running,
+        "the next move, or the end",
+    )
+    assert presenter.facts is not None
+    moved = logbook.ledger.at(visit.id)
+    assert {change.role: moved[change.role] for change in move.changes} == {
+        change.role: change.to_value for change in move.changes
+    }

@@ -9,13 +9,14 @@ import pytest
 from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.watching import Watched
 from aequitone.instruments import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Interrupt, Note, PutBack, ReadAgain, StopHere, Turn
+from aequitone.procedures.steps import Done, Interrupt, Note, Progress, PutBack, ReadAgain, StopHere, Turn, Watch
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, white_balance
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench
@@ -220,3 +221,68 @@ def test_a_turn_the_other_way_is_said_and_mended(bench: Benches, seed: int) -> N
     left = stand_in.screen.settings()
     assert {control.role: control.value for control in result.state.controls} == {r: left[r] for r in TWO_POINT}
     assert replay(white_balance(plan), journal.recorded())[0].words == result.words
+
+
+class Watcher(NobodyThere):
+    """Watches the first move while turning it, one step at a time; makes the others as asked."""
+
+    def __init__(self, stand_in: StandInBench) -> None:
+        self._stand_in = stand_in
+        self.told: list[Watched] = []
+        self.runner: Runner | None = None
+        self.move: Move | None = None
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        if self.move is None:
+            self.move = move
+            return Watch
+        self._stand_in.screen.turn({change.role: change.to_value for change in move.changes})
+        return None
+
+    def hear(self, event: object) -> None:
+        if not isinstance(event, StepDone) or not isinstance(event.step, Progress):
+            return
+        if not isinstance(event.step.value, Watched):
+            return
+        self.told.append(event.step.value)
+        assert self.move is not None
+        assert self.runner is not None
+        settings = self._stand_in.screen.settings()
+        for change in self.move.changes:
+            at = settings[change.role]
+            if at != change.to_value:
+                self._stand_in.screen.turn({change.role: at + (1 if change.by > 0 else -1)})
+                return
+        if self.told[-1].there and self.told[-1].percent == 30.0:
+            self.runner.wish(Done)
+
+
+def test_a_move_can_be_watched_while_it_is_made(bench: Benches) -> None:
+    stand_in = bench(4)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Watcher(stand_in), MemoryJournal()
+    hands.runner = Runner(stand_in.bench(by_link=False), journal, hands, hands.hear)
+    result = hands.runner.run(white_balance(plan))
+    first = hands.told[0]
+    assert first.percent == plan.bright
+    wanted = {change.name: change.by for change in first.move.changes}
+    # Before anything is turned all is left to do, as far as a screen that is not known yet can tell.
+    assert dict(first.left) == pytest.approx({name: wanted[name] for name, _ in first.left}, abs=1.2)
+    assert hands.told[-1].there
+    assert {seen.percent for seen in hands.told} == {plan.bright, plan.dark}
+    assert result.state.trips[0].move == first.move
+    assert result.state.trips[0].surprise == ""
+    assert true_worst(stand_in) < 1.0
+    # The glances are in the record, and it is understood from there again.
+    again, _ = replay(white_balance(plan), journal.recorded())
+    assert again is not None
+    assert again.words == result.words
+
+
+def test_a_wish_to_watch_where_nothing_is_turned_reads_again(bench: Benches) -> None:
+    for kind in (Watch, Done):
+        stand_in = bench(4)
+        plan, runner = plan_for(stand_in), Runner(stand_in.bench(), MemoryJournal(), NobodyThere())
+        runner.wish(kind)
+        runner.run(white_balance(plan))
+        assert true_worst(stand_in) < 1.0

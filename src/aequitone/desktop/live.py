@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aequitone.advice.moves import Change
-from aequitone.colorimetry import xyY_from_xyz
+from aequitone.advice.watching import Watched
+from aequitone.colorimetry import cast_of, xyY_from_xyz
 from aequitone.desktop.stages import empty_rows, filled, ghosted
 from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingFigure
 from aequitone.procedures.grey_pass import GreyPass
@@ -13,6 +14,9 @@ from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
 from aequitone.procedures.white_balance import WhiteState
 from aequitone.reference import Target, grey_errors, verdict
+
+# Glances that the trail of a cast goes back.
+_TRAIL = 30
 
 
 @dataclass(frozen=True)
@@ -65,6 +69,8 @@ class LiveTracker:
     _value: object = None
     _turned: Change | None = None
     _xyY: tuple[float, float, float] | None = None
+    _trail: tuple[tuple[float, float], ...] = ()
+    _trail_at: float = 0.0
 
     def __post_init__(self) -> None:
         self._rows = empty_rows(self.target, self.levels)
@@ -83,12 +89,18 @@ class LiveTracker:
                 self._first_look = purpose is Purpose.FIRST_LOOK
             case StepBegun(_, Turn(move), False):
                 self._turning, self._turned = True, move.changes[0]
+                if isinstance(self._value, Watched):
+                    # What was watched is turned.
+                    self._value = None
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):
                 self._done, self._total = done, total
                 if isinstance(value, WhiteState):
-                    self._state = value
+                    self._state, self._value = value, None
+                elif isinstance(value, Watched):
+                    self._value = value
+                    self._watch(value)
                 elif value is not None:
                     self._value = value
             case StepDone(_, Note(text)):
@@ -127,6 +139,13 @@ class LiveTracker:
             self._dial = DialState(((warm, green),))
             x, y, Y = (float(value) for value in xyY_from_xyz(reading.xyz))
             self._xyY = (x, y, Y)
+
+    def _watch(self, seen: Watched) -> None:
+        """The trail of the cast while a control is being turned."""
+        cast = cast_of(seen.xyz, self.target.white.xyz())
+        before = self._trail if self._trail_at == seen.percent else ()
+        self._trail, self._trail_at = (*before[-_TRAIL:], (cast.warm, cast.green)), seen.percent
+        self._dial = DialState(self._trail)
 
     def _moment(self, *, paused: bool = False) -> Live:
         return Live(

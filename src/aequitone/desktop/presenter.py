@@ -40,12 +40,14 @@ from aequitone.logbook import BenchChoice, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import PreparedPass, begin, begin_put_back, go_on
 from aequitone.procedures.runner import Remedy
-from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere
+from aequitone.procedures.steps import Done, Interrupt, PutBack, ReadAgain, StopHere, Watch
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,
     Act.READ_AGAIN: ReadAgain,
     Act.STOP_HERE: StopHere,
+    Act.WATCH: Watch,
+    Act.WATCHED: Done,
 }
 
 
@@ -196,7 +198,7 @@ class Presenter(QObject):
                 self.leave()
             case Act.TURNED | Act.TRY_AGAIN:
                 self.person.answer(Remedy.TRY_AGAIN if act is Act.TRY_AGAIN else None)
-            case Act.PUT_BACK | Act.READ_AGAIN | Act.STOP_HERE:
+            case _ if act in _WISHES:
                 self.passing.wish(_WISHES[act])
             case Act.NEXT_STATION:
                 order = list(Station)

@@ -75,6 +75,8 @@ class Act(Enum):
     SCOPE_COPIED = "whether it is copied"
     PUT_ALL_BACK = "put all back"
     WHY = "why this move"
+    WATCH = "watch it while turning"
+    WATCHED = "turned while watched"
     STOP_FIGURE = "another stop figure"
     EVENNESS = "uniformity"
     LINE_DONE = "line done"

@@ -1,12 +1,14 @@
 """What the move panel says at White: before, at a move that a person is to make, and afterwards. No Qt."""
 
+from aequitone.advice.watching import Watched, left_words
 from aequitone.desktop import stages
-from aequitone.desktop.keys import LEAVE, VIEW_KEYS, bench_keys
+from aequitone.desktop.keys import DARKEN, LEAVE, VIEW_KEYS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
-from aequitone.desktop.states import Act, BigLine, DialState, KeyHint, PanelState
+from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState
 from aequitone.logbook.facts import VisitFacts
 from aequitone.planning.pace import STOPS, minutes_words, white_balance_seconds
+from aequitone.reference import verdict
 
 
 def white_idle(facts: VisitFacts, message: str) -> PanelState:
@@ -60,6 +62,8 @@ def moving(
     if reasons and state is not None:
         expected, note = state.why, ""
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
+    if facts.visit.bench.automatic:
+        keys.append(KeyHint("V", "watch while turning", Act.WATCH))
     if explained:
         keys.append(why_key(why=why))
     if state is not None and state.trips:
@@ -76,6 +80,30 @@ def moving(
         sliders=stages.sliders(state.controls, move) if state and not reasons else (),
         keys=(*keys, *VIEW_KEYS),
         outlook=trips_words(len(state.trips)) if state else "",
+    )
+
+
+def watching(seen: Watched, facts: VisitFacts, live: Live) -> PanelState:
+    """A person turns, and the meter looks on: what is left to turn, in words for the corner of an eye."""
+    up = {change.name: change.by > 0 for change in seen.move.changes}
+    to = {change.name: change.to_value for change in seen.move.changes}
+    lines = tuple(BigLine(name, left_words(steps, up=up[name]), f"to {to[name]}") for name, steps in seen.left)
+    other = [change.name for change in seen.move.changes if change.name not in dict(seen.left)]
+    if seen.there:
+        sentence = "All of these are there: say so, and it is read exactly."
+    elif other:
+        sentence = f"{', '.join(other)}: afterwards, at the other level."
+    else:
+        sentence = "The figures follow your hand; they are read quickly, and settle within a second or two."
+    return PanelState(
+        "Your move",
+        True,
+        lines,
+        sentence,
+        reading=live.reading,
+        delta=DeltaFigure(f"ΔE 2000 at {seen.percent:g} %", seen.de2000, seen.de2000_sd, verdict(seen.de2000)),
+        dial=live.dial,
+        keys=(KeyHint("Space", "turned, read it", Act.WATCHED, main=True), LEAVE, *bench_keys(facts), DARKEN),
     )
 
 

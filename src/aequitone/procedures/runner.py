@@ -225,8 +225,8 @@ class Runner:
                 self._show(patch, settle=settle)
             case Read():
                 return self._read(seq, step)
-            case Turn(move):
-                return self._turn(seq, move)
+            case Turn(move, made):
+                return self._turn(seq, move, made=made)
             case Place(_, spot):
                 self._place(step, spot)
             case Wait(seconds):
@@ -349,8 +349,10 @@ class Runner:
         # What was read before was read elsewhere.
         self._before = None
 
-    def _turn(self, seq: int, move: Move) -> type[Interrupt] | None:
-        if self._bench.link is None:
+    def _turn(self, seq: int, move: Move, *, made: bool) -> type[Interrupt] | None:
+        if made:
+            pass
+        elif self._bench.link is None:
             wish = self._operator.turn(move)
             if wish is not None:
                 return wish

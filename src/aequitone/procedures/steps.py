@@ -87,6 +87,8 @@ class Turn:
     """One trip to the menu, by link or by a person. Result: None, once it is turned."""
 
     move: Move
+    made: bool = False
+    """It was made while it was watched, and is only to be recorded."""
 
 
 @dataclass(frozen=True)
@@ -149,4 +151,14 @@ class StopHere(Interrupt):
     """It is good enough."""
 
 
-INTERRUPTS: dict[str, type[Interrupt]] = {kind.__name__: kind for kind in (PutBack, ReadAgain, StopHere)}
+class Watch(ReadAgain):
+    """Read on and on while it is turned. Where there is nothing to watch, it is read again."""
+
+
+class Done(ReadAgain):
+    """What was watched is turned. Where nothing was watched, it is read again."""
+
+
+INTERRUPTS: dict[str, type[Interrupt]] = {
+    kind.__name__: kind for kind in (PutBack, ReadAgain, StopHere, Watch, Done)
+}

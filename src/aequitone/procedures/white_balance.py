@@ -29,7 +29,9 @@ from aequitone.procedures.steps import (
     Show,
     StopHere,
     Turn,
+    Watch,
 )
+from aequitone.procedures.watching import Watching, watch
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
 
@@ -237,7 +239,7 @@ def _carry_out(session: _Session, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
-    yield Turn(move)
+    yield from _turned(session, move)
     to = {change.role: change.to_value for change in move.changes}
     steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in session.controls])
     session.controls = tuple(replace(c, value=to.get(c.role, c.value)) for c in session.controls)
@@ -258,6 +260,23 @@ def _carry_out(session: _Session, move: Move) -> Procedure[None]:
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
+
+
+def _turned(session: _Session, move: Move) -> Procedure[None]:
+    """Have a move made; a person may want to watch its light meanwhile."""
+    assert session.seen is not None
+    made = False
+    while True:
+        try:
+            yield Turn(move, made)
+            return
+        except Watch:
+            to = {change.role: change.to_value for change in move.changes}
+            steps = [(to.get(c.role, c.value) - c.value) // c.step for c in session.controls]
+            yield from watch(
+                Watching(session.mover, session.responses, session.seen, move, steps, session.plan.format)
+            )
+            made = True
 
 
 def _understood(

@@ -1,0 +1,86 @@
+"""Watching a control while it is turned: how far it has gone by now, told from light, and how far it still has to.
+
+The change of log light at one level is laid out over the controls that are being turned, by what each is
+believed to do there.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.moves import Change, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import GAINS, TWO_POINT
+from aequitone.colorimetry.arrays import Array
+
+# Less than this is there: half a step, and a little for what a control is uneven by.
+THERE = 0.6
+# A control may have been turned twice as far as wanted, or the other way: before light tells, all is likely.
+_ANYWHERE = 2.0
+_LITTLE = 0.003
+_NUMBERS = ("", "one", "two", "three", "four", "five", "six")
+
+
+@dataclass(frozen=True)
+class Watched:
+    """One glance while a move is being made."""
+
+    move: Move
+    percent: float
+    """The level that is looked at."""
+    xyz: Array
+    """(3,), cd/m²."""
+    de2000: float
+    """Of that level."""
+    de2000_sd: float
+    left: tuple[tuple[str, float], ...]
+    """Each control of the move that is felt there, and how many of its steps are left; negative for back down."""
+
+    @property
+    def there(self) -> bool:
+        """Whether every control stands where it should."""
+        return all(abs(steps) < THERE for _, steps in self.left)
+
+
+def left_words(steps: float, *, up: bool) -> str:
+    """What a hand on the remote is to do: "two more", "one back"; `up`: which way the control is to go."""
+    if abs(steps) < THERE:
+        return "there"
+    count = max(1, round(abs(steps)))
+    number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+    return f"{number} {'more' if (steps > 0) is up else 'back'}"
+
+
+def first_level(move: Move) -> bool:
+    """Whether the bright level is looked at first: where a gain is to be turned."""
+    return any(change.role in GAINS for change in move.changes)
+
+
+def watched_changes(move: Move, *, bright: bool) -> tuple[Change, ...]:
+    """The changes that are felt most at the bright, or at the dark level."""
+    return tuple(change for change in move.changes if (change.role in GAINS) is bright)
+
+
+def steps_left(
+    responses: Responses, move: Move, change: Array, variance: Array, steps: Sequence[int], *, bright: bool
+) -> Array:
+    """Steps (k,) that the controls watched at this level still have to go.
+
+    `change` (3,) of log light since before the move, with its noise; `steps` (6,) of the whole move, in whole
+    steps, gains before biases. At the dark level the gains of the move are taken to be turned already.
+    """
+    rows = slice(3, 6) if bright else slice(6, 9)
+    wanted = np.asarray(steps, dtype=np.float64)
+    mine = [TWO_POINT.index(each.role) for each in watched_changes(move, bright=bright)]
+    turned = np.zeros(len(wanted))
+    if not bright:
+        turned[:3] = wanted[:3]
+    seen = change - responses.effect[rows] @ turned
+    effect = responses.effect[rows][:, mine]
+    goal = wanted[mine]
+    weight = 1.0 / (variance + _LITTLE**2)
+    room = np.diag(1.0 / (_ANYWHERE * np.maximum(np.abs(goal), 1.0)) ** 2)
+    normal = effect.T @ (weight[:, None] * effect) + room
+    made = np.linalg.solve(normal, effect.T @ (weight * seen))
+    return np.asarray(goal - made)
