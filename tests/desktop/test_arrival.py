@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 from PySide6.QtWidgets import QApplication
 
-from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.advice.roles import ROLE_WORDS, Role, point_of
 from aequitone.advice.templates import template_for
 from aequitone.desktop.arrival import (
     SWITCH,
@@ -20,6 +20,7 @@ from aequitone.desktop.arrival import (
     with_template,
 )  # fmt: skip
 from aequitone.desktop.arrive import ArriveView
+from aequitone.desktop.points_draft import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord
 from aequitone.logbook.facts import load_facts
 from aequitone.standins.bench import build_bench
@@ -139,3 +140,37 @@ def test_switches_are_off_or_on_and_misleading_words_are_doubted() -> None:
     assert arrival.warnings == ("“Brightness” can also be light output: here it is noted as black level",)
     wrong = check(draft(ControlDraft(Role.MOTION, "Smooth", found="7", choices=SWITCH)))
     assert wrong == ["Smooth goes from 0 to 1; 7 cannot be."]
+
+
+def test_a_white_that_cannot_be_is_said_with_the_rest() -> None:
+    wrong = check(replace(draft(), target="rec709-2.2@0.64,0.33"))
+    assert isinstance(wrong, list)
+    assert any("The target: x 0.64, y 0.33 is a colour" in words for words in wrong)
+
+
+def test_multi_point_is_one_line_at_arrive() -> None:
+    arrived = check(replace(draft(), points=PointsDraft(20, "-30", "30", False, "2")))
+    assert isinstance(arrived, Arrival)
+    points = [control for control in arrived.controls if point_of(control.role)]
+    assert len(points) == 60
+    assert {(c.lowest, c.highest, c.factory) for c in points} == {(-30, 30, 0)}
+    assert {arrived.found[control.role] for control in points} == {2}
+    again = points_of(tuple(arrived.controls), arrived.found)
+    assert (again.count, again.lowest, again.highest, again.light, again.found) == (20, "-30", "30", False, "2")
+    read = points_of(tuple(arrived.controls), arrived.found | {points[0].role: -5})
+    assert read.found == "as noted"
+    assert checked(read)[1][points[0].role] == -5
+
+
+@pytest.mark.parametrize(
+    ("points", "words"),
+    [
+        (PointsDraft(10, "x", "50"), "lowest is “x”, which is not a whole number"),
+        (PointsDraft(10, "50", "-50"), "must be below highest"),
+        (PointsDraft(10, "-50", "50", found="70"), "goes from -50 to 50; 70 cannot be"),
+    ],
+)
+def test_what_cannot_be_of_multi_point_is_said(points: PointsDraft, words: str) -> None:
+    wrong = check(replace(draft(), points=points))
+    assert isinstance(wrong, list)
+    assert any(words in sentence for sentence in wrong)

@@ -76,3 +76,33 @@ def test_an_unknown_target_names_those_there_are() -> None:
 def test_white_is_relative() -> None:
     errors = grey_errors([100.0], D65.xyz(87.0)[None], TARGETS["rec709-2.2"], white=87.0)
     assert errors.de2000 == pytest.approx([0.0], abs=1e-9)
+
+
+def test_other_whites_and_tones_are_named_and_found_again() -> None:
+    warm = target_named("rec709-2.3@D55")
+    assert warm.label == "Rec.709, D55, gamma 2.3"
+    assert warm.white.x == pytest.approx(0.33243)
+    # 0.305, 0.320 as a second meter may have read it off another screen.
+    matched = target_named("rec709-bt1886@0.305,0.32")
+    assert (matched.white.x, matched.white.y) == (0.305, 0.32)
+    for target in (warm, matched, *TARGETS.values()):
+        assert target_named(target.name) == target
+    grey = matched.grey(50.0, 100.0)
+    assert grey[0] / grey.sum() == pytest.approx(0.305)
+    assert target_named("rec709-2.2@d65") == TARGETS["rec709-2.2"]
+
+
+@pytest.mark.parametrize(
+    ("name", "words"),
+    [
+        ("rec709-2.9", "there is no target"),
+        ("p3-2.2", "there is no target"),
+        ("rec709-2.2@D70", "there is no white “D70”"),
+        ("rec709-2.2@0.31", "there is no white"),
+        ("rec709-2.2@1.3,0.3", "both lie between 0 and 1"),
+        ("rec709-2.2@0.64,0.33", "is a colour"),
+    ],
+)
+def test_a_target_that_cannot_be_says_why(name: str, words: str) -> None:
+    with pytest.raises(ValueError, match=words):
+        target_named(name)

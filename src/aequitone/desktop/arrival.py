@@ -11,7 +11,7 @@ from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import Plate
 from aequitone.logbook.standin_visit import control_of
-from aequitone.reference import DEFAULT_TARGET
+from aequitone.reference import DEFAULT_TARGET, target_named
 
 if TYPE_CHECKING:
     from aequitone.standins.scenario import Scenario
@@ -170,6 +170,10 @@ def check(draft: Draft) -> Arrival | list[str]:
         objections.append("The stand-in meter looks at the stand-in screen: choose the stand-in patterns with it.")
     if bench.patterns == "screen" and bench.depth != 8:
         objections.append("A screen of this computer shows 8-bit codes: choose 8 bit.")
+    try:
+        target_named(draft.target)
+    except ValueError as error:
+        objections.append(f"The target: {error}.")
     controls, found = [], {}
     for row in draft.controls:
         if not (row.name.strip() or row.found.strip()):

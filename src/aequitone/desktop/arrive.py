@@ -22,13 +22,14 @@ from PySide6.QtWidgets import (
 from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.advice.templates import kind_of
+from aequitone.colorimetry import D65, WHITES
 from aequitone.desktop import theme
 from aequitone.desktop.arrival import ControlDraft, Draft
 from aequitone.desktop.forms import label_of, let_shrink, place
 from aequitone.desktop.points_line import PointsLine
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Plate
-from aequitone.reference import TARGETS
+from aequitone.reference import TONES, target_name, white_named
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
 
@@ -42,7 +43,7 @@ _PLATE = {
     "throw": "throw",
     "gain": "gain",
 }
-_STANDIN, _LINE = "stand-in", "instrument"
+_STANDIN, _LINE, _GAMUT = "stand-in", "instrument", "rec709-"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
 _NO_SCREEN = (_STANDIN, _LINE, "by hand")
 _FOUND = 6
@@ -66,7 +67,7 @@ class ArriveView(QWidget):
         self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
         self._device = QLineEdit()
         self._plate = {key: QLineEdit() for key in _PLATE}
-        self._target, self._levels = QComboBox(), QComboBox()
+        self._tone, self._white, self._levels = QComboBox(), QComboBox(), QComboBox()
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
         self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         self._technology = QComboBox()
@@ -84,6 +85,7 @@ class ArriveView(QWidget):
             self._names[key].editingFinished.connect(self._tell_screen)
         for combo in self._combos():
             combo.currentIndexChanged.connect(self._tell)
+        self._white.editTextChanged.connect(self._tell)
         self._points.edited.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
@@ -109,7 +111,9 @@ class ArriveView(QWidget):
         for key, edit in self._plate.items():
             edit.setText(getattr(draft.plate, key))
         bench = self._bench = draft.bench
-        _choose(self._target, draft.target)
+        tone, _, white = draft.target.removeprefix(_GAMUT).partition("@")
+        _choose(self._tone, tone)
+        self._white.setEditText(white or D65.name)
         _choose(self._levels, draft.levels)
         _choose(self._technology, draft.technology)
         _choose(self._meter, bench.meter)
@@ -151,7 +155,7 @@ class ArriveView(QWidget):
         names = {key: edit.text().strip() for key, edit in self._names.items()}
         return Draft(
             **names,
-            target=self._target.currentData(),
+            target=self._named_target(),
             levels=self._levels.currentData(),
             bench=bench,
             technology=self._technology.currentData(),
@@ -160,6 +164,14 @@ class ArriveView(QWidget):
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
             points=self._points.draft(),
         )
+
+    def _named_target(self) -> str:
+        """The target's name, as far as what is typed makes one: it is checked with the form."""
+        tone, words = self._tone.currentData(), self._white.currentText().strip()
+        try:
+            return target_name(tone, white_named(words or D65.name))
+        except ValueError:
+            return f"{_GAMUT}{tone}@{words}"
 
     def focus_first(self) -> None:
         """Put the cursor where typing should begin."""
@@ -171,8 +183,12 @@ class ArriveView(QWidget):
         self._table.setCurrentCell(0, _FOUND)
 
     def _fill_choices(self) -> None:
-        for target in TARGETS.values():
-            self._target.addItem(target.label, target.name)
+        for name, tone in TONES.items():
+            self._tone.addItem(f"Rec.709, {tone.label}", name)
+        self._white.setEditable(True)
+        self._white.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self._white.addItems(list(WHITES))
+        self._white.setToolTip("D93 is 9300 K. Another white: its x and y, as in 0.305 0.320")
         for levels in (11, 21):
             self._levels.addItem(f"{levels} levels", levels)
         self._meter.addItem("by hand: type x, y, Y", "by hand")
@@ -197,7 +213,8 @@ class ArriveView(QWidget):
 
     def _combos(self) -> tuple[QComboBox, ...]:
         return (
-            self._target,
+            self._tone,
+            self._white,
             self._levels,
             self._meter,
             self._patterns,
@@ -250,7 +267,7 @@ class ArriveView(QWidget):
                 continue
             place(grid, row, 0, label, self._names[key])
         right = (
-            ("Target", self._target, self._levels),
+            ("Target", self._tone, self._levels),
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
@@ -261,6 +278,13 @@ class ArriveView(QWidget):
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
             let_shrink(second)
             second.setMinimumContentsLength(_LEAST_LETTERS)
+            if second is self._levels:
+                # What white, beside how many levels.
+                self._white.setAccessibleName("Target, white")
+                let_shrink(self._white)
+                self._white.setMinimumContentsLength(_LEAST_LETTERS)
+                grid.addLayout(_beside(self._white, second), row, 4)
+                continue
             grid.addWidget(second, row, 4)
         for key, label in _PLATE.items():
             self._plate[key].setPlaceholderText(label)
@@ -332,7 +356,7 @@ class ArriveView(QWidget):
         self._depth.setEnabled(not eight)
 
 
-def _beside(*edits: QLineEdit) -> QHBoxLayout:
+def _beside(*edits: QWidget) -> QHBoxLayout:
     row = QHBoxLayout()
     for edit in edits:
         row.addWidget(edit)

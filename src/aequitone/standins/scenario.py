@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from aequitone.reference import TARGETS
+from aequitone.reference import target_named
 from aequitone.standins.bench_parts import MeterPart, SourcePart
 from aequitone.standins.parts import Part, ScreenPart
 from aequitone.standins.shipped import ScenarioError, shipped_scenarios, shipped_text
@@ -31,8 +31,7 @@ class VisitPart(Part):
 
     @model_validator(mode="after")
     def _known_target(self) -> "VisitPart":
-        if self.target not in TARGETS:
-            raise ValueError(f"there is no target “{self.target}”; the targets are {', '.join(TARGETS)}")
+        target_named(self.target)
         return self
 
 
