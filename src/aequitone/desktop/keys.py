@@ -6,6 +6,7 @@ from aequitone.logbook.facts import VisitFacts
 DARKEN = KeyHint("D", "darken", Act.DARKEN)
 COPY = KeyHint("Ctrl+C", "copy", Act.COPY)
 VIEW_KEYS = (DARKEN, KeyHint("T", "table", Act.TABLE), COPY)
+MOVES = KeyHint("H", "moves so far", Act.MOVES)
 REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
 PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
 BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)

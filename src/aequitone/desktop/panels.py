@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from aequitone.advice.watching import Watched
 from aequitone.desktop import bench_panels, stages, white_panels
 from aequitone.desktop.arrival import Draft, missing_for_white
-from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, PATTERNS, VIEW_KEYS, VISITS, bench_keys
+from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, MOVES, PATTERNS, VIEW_KEYS, VISITS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
 from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
@@ -210,7 +210,11 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
             keys.append(white_panels.why_key(why=why))
         if state.trips:
             keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
-        keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE)]
+        keys += [
+            KeyHint("R", "read again", Act.READ_AGAIN),
+            KeyHint("S", "good enough, stop", Act.STOP_HERE),
+            MOVES,
+        ]
         outlook = white_panels.trips_words(len(state.trips))
     elif kind is not PassKind.WHITE:
         plan = grey_plan(facts.visit, kind)

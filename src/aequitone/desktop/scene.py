@@ -1,9 +1,9 @@
 """Puts together everything the window shows at one moment, from those who know each part."""
 
-from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages, tone_page
+from aequitone.desktop import hand_over_panels, levels_page, moves_page, prepare_panels, stages, tone_page
 from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.rooms import Rooms
-from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, PanelState, Station, TonePage
+from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, MoveRow, PanelState, Station, TonePage
 from aequitone.desktop.view import Still, View
 from aequitone.logbook import BenchChoice, PassKind
 from aequitone.logbook.facts import VisitFacts
@@ -43,6 +43,7 @@ class Scene:
             self._rooms.finding.lines if self._rooms.finding.open else None,
             self._rooms.ledger.page(facts) if self._rooms.ledger.open and facts else None,
             self._tone(facts, here),
+            self._moves(facts, here),
         )
 
     def _checklist(self, facts: VisitFacts | None, here: Station) -> tuple[ChecklistRow, ...]:
@@ -55,6 +56,14 @@ class Scene:
             return None
         live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.LEVELS else None
         return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._rooms.eye.role)
+
+    def _moves(self, facts: VisitFacts | None, here: Station) -> tuple[MoveRow, ...] | None:
+        if facts is None:
+            return None
+        live = self._rooms.passing.live
+        return moves_page.moves(
+            facts, here, live.state if live else None, tone_page.tone_of(live.value) if live else None
+        )
 
     def _tone(self, facts: VisitFacts | None, here: Station) -> TonePage | None:
         if facts is None or here is not Station.TONE:

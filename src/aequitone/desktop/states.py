@@ -42,6 +42,7 @@ class Act(Enum):
     NEW_VISIT = "new visit"
     DARKEN = "darken"
     TABLE = "table"
+    MOVES = "moves"
     COPY = "copy"
     REMOTE = "remote"
     PATTERNS = "patterns"
@@ -317,6 +318,20 @@ class LevelsPage:
     across: str = ""
     facts: tuple[tuple[str, str], ...] = ()
     """Figures of the whole, such as contrast, each with its name."""
+
+
+@dataclass(frozen=True)
+class MoveRow:
+    """A move that was made: what was expected of it, and what came, all in words."""
+
+    number: str
+    move: str
+    before: str
+    expected: str
+    expected_sd: str
+    after: str
+    after_sd: str
+    said: str
 
 
 @dataclass(frozen=True)

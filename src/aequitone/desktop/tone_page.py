@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.advice.points import BEND, Grid
 from aequitone.advice.roles import CHANNELS, point_of
 from aequitone.desktop import stages
-from aequitone.desktop.keys import COPY, DARKEN, LEAVE, bench_keys
+from aequitone.desktop.keys import COPY, DARKEN, LEAVE, MOVES, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, KeyHint, LineState, PanelState, TonePage, TonePoint
@@ -129,6 +129,7 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
             keys=(
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "go over it again", Act.BEGIN),
+                MOVES,
                 DARKEN,
                 COPY,
                 *bench_keys(facts),
@@ -186,6 +187,7 @@ def moving(
         KeyHint("R", "read again", Act.READ_AGAIN),
         KeyHint("S", "enough of this part", Act.STOP_HERE),
         LEAVE,
+        MOVES,
         *bench_keys(facts),
         DARKEN,
     ]
@@ -215,6 +217,7 @@ def running(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
         KeyHint("Z", "put the last back", Act.PUT_BACK),
         KeyHint("R", "read again", Act.READ_AGAIN),
         KeyHint("S", "enough of this part", Act.STOP_HERE),
+        MOVES,
         DARKEN,
     ]
     if not sentence:

@@ -10,6 +10,7 @@ from aequitone.desktop.states import (
     LadderState,
     LedgerPage,
     LevelsPage,
+    MoveRow,
     PanelState,
     RouteState,
     Station,
@@ -41,3 +42,5 @@ class View:
     """The list of visits, where it is open."""
     ledger: LedgerPage | None = None
     tone: TonePage | None = None
+    moves: tuple[MoveRow, ...] | None = None
+    """Of this station, where it has any."""

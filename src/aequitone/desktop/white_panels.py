@@ -2,7 +2,7 @@
 
 from aequitone.advice.watching import Watched, left_words
 from aequitone.desktop import stages
-from aequitone.desktop.keys import DARKEN, LEAVE, VIEW_KEYS, bench_keys
+from aequitone.desktop.keys import DARKEN, LEAVE, MOVES, VIEW_KEYS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState
@@ -27,6 +27,7 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
             keys=(
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "adjust again", Act.BEGIN),
+                MOVES,
                 *extra,
                 *VIEW_KEYS,
             ),
@@ -69,7 +70,7 @@ def moving(
     if state is not None and state.trips:
         keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
     keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), LEAVE]
-    keys += bench_keys(facts)
+    keys += [MOVES, *bench_keys(facts)]
     return PanelState(
         "Your move",
         True,

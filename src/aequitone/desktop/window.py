@@ -8,7 +8,7 @@ from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from aequitone.desktop import ledger_page, levels_page, tone_page
+from aequitone.desktop import ledger_page, levels_page, moves_page, tone_page
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.arriving import ledger_open
 from aequitone.desktop.bars import Foot, Route, Strip
@@ -18,6 +18,7 @@ from aequitone.desktop.darken import Darkened
 from aequitone.desktop.handover_view import HandOverView
 from aequitone.desktop.ladder import Ladder
 from aequitone.desktop.ledger_view import LedgerView
+from aequitone.desktop.moves_view import MovesView
 from aequitone.desktop.panel import MovePanel
 from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of, shown_picture
 from aequitone.desktop.presenter import Presenter
@@ -45,6 +46,7 @@ class MainWindow(QMainWindow):
         self._remote: Remote | None = None
         self._view: View | None = None
         self._drawn_at = 0.0
+        self._moves_listed = False
         self._tabled = settings.value("table", False, type=bool)
         self._shortcuts: dict[str, tuple[QShortcut, Act]] = {}
         self.setWindowTitle("Aequitone")
@@ -71,7 +73,7 @@ class MainWindow(QMainWindow):
         self._arrive, self._handover = ArriveView(screen_names()), HandOverView()
         self._bench = BenchView()
         self._checklist, self._sweeps, self._visits = ChecklistView(), SweepView(), VisitsView()
-        self._ledger, self._tone = LedgerView(), ToneView()
+        self._ledger, self._tone, self._moves = LedgerView(), ToneView(), MovesView()
         self._stack = QStackedWidget()
         pages = (
             self._arrive,
@@ -84,6 +86,7 @@ class MainWindow(QMainWindow):
             self._visits,
             self._ledger,
             self._tone,
+            self._moves,
         )
         for widget in pages:
             self._stack.addWidget(widget)
@@ -160,6 +163,9 @@ class MainWindow(QMainWindow):
         elif view.tone is not None:
             page = self._tone
             self._tone.show_page(view.tone)
+        if view.moves is not None and self._moves_listed:
+            page = self._moves
+            self._moves.show_rows(view.moves)
         if view.bench is not None:
             page = self._bench
             self._bench.show_state(view.bench)
@@ -218,9 +224,14 @@ class MainWindow(QMainWindow):
             case Act.TABLE:
                 self._tabled = not self._tabled
                 self.refresh()
+            case Act.MOVES:
+                self._moves_listed = not self._moves_listed
+                self.refresh()
             case Act.COPY:
                 if self._view is not None and self._view.ledger is not None:
                     QGuiApplication.clipboard().setText(ledger_page.as_text(self._view.ledger))
+                elif self._view is not None and self._view.moves is not None and self._moves_listed:
+                    QGuiApplication.clipboard().setText(moves_page.as_text(self._view.moves))
                 elif self._view is not None and self._view.levels is not None:
                     QGuiApplication.clipboard().setText(levels_page.as_text(self._view.levels))
                 elif self._view is not None and self._view.tone is not None:

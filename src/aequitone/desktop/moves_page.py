@@ -1,0 +1,53 @@
+"""The moves of White and of Tone, one by one: what was expected of each, and what came. No Qt."""
+
+from aequitone.advice.moves import Move
+from aequitone.desktop.states import MoveRow, Station
+from aequitone.logbook.facts import VisitFacts
+from aequitone.procedures.tone import ToneState
+from aequitone.procedures.white_balance import WhiteState
+
+HEADS = ("No.", "Move", "ΔE before", "Expected", "±", "Came out", "±", "Said of it")
+
+
+def moves(
+    facts: VisitFacts, here: Station, white: WhiteState | None, tone: ToneState | None
+) -> tuple[MoveRow, ...] | None:
+    """The moves of a station, oldest first; None where it has none. `white` and `tone`: of a pass that runs."""
+    if here is Station.WHITE:
+        state = white or facts.white_state
+        return tuple(
+            _row(i, trip.move, trip.worst_before, trip.worst_after, trip.worst_sd, trip.surprise)
+            for i, trip in enumerate(state.trips if state else (), 1)
+        )
+    if here is Station.TONE:
+        told = tone or facts.tone
+        ladder = told.ladder if told else None
+        return tuple(
+            _row(i, trip.move, trip.before, trip.after, trip.sd, trip.slip)
+            for i, trip in enumerate(ladder.trips if ladder else (), 1)
+        )
+    return None
+
+
+def _row(number: int, move: Move, before: float, after: float, sd: float, said: str) -> MoveRow:
+    expected = move.expected
+    return MoveRow(
+        str(number),
+        f"{'put back: ' if move.undoes else ''}{move.words}",
+        f"{before:.2f}",
+        f"{expected.de2000_after:.2f}" if expected else "",
+        f"{expected.de2000_sd:.2f}" if expected else "",
+        f"{after:.2f}",
+        f"{sd:.2f}",
+        said,
+    )
+
+
+def cells_of(row: MoveRow) -> tuple[str, ...]:
+    """A row's words, by column."""
+    return (row.number, row.move, row.before, row.expected, row.expected_sd, row.after, row.after_sd, row.said)
+
+
+def as_text(rows: tuple[MoveRow, ...]) -> str:
+    """The moves as tab-separated text."""
+    return "\n".join("\t".join(cells) for cells in (HEADS, *(cells_of(row) for row in rows))) + "\n"

@@ -1,0 +1,192 @@
+"""Tone in the window: by link, by hand with its reasons, stopped and gone on with, and what is shown of it."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+from PySide6.QtGui import QGuiApplication
+
+from aequitone.advice.roles import point_of
+from aequitone.desktop import tone_page
+from aequitone.desktop.driver import Driver
+from aequitone.desktop.people import AskMove
+from aequitone.desktop.states import Act, Station
+from aequitone.desktop.window import MainWindow
+from aequitone.handover.words import done_words, settings_rows
+from aequitone.logbook import Logbook, PassKind, VisitRecord
+from aequitone.logbook.facts import load_facts
+from aequitone.logbook.passes import NotReady, begin, carry_out
+from aequitone.procedures.runner import NobodyThere
+from aequitone.reference import Verdict, light_band, target_named
+from aequitone.standins.bench import StandInBench
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+Benches = Callable[[int], StandInBench]
+
+
+@pytest.fixture
+def white_done(logbook: Logbook, visit: VisitRecord, bench: Benches) -> VisitRecord:
+    """The demo's visit with grey found and White done, by link."""
+    ports = bench(4).bench()
+    for kind in (PassKind.AS_FOUND, PassKind.WHITE):
+        carry_out(logbook, begin(logbook, visit, kind), ports, NobodyThere(), care=visit.bench.care)
+    return visit
+
+
+def shows(window: MainWindow, act: Act) -> bool:
+    return any(hint.act is act for hint in window.presenter.view().panel.keys)
+
+
+def answered(window: MainWindow, question: object) -> bool:
+    asked = window.presenter._asked
+    return asked is None or asked.question is not question
+
+
+def test_tone_follows_white(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
+    with pytest.raises(NotReady, match="Tone follows White"):
+        begin(logbook, visit, PassKind.TONE)
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press("Ctrl+6")
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: "Tone follows White" in window.presenter.view().panel.sentence, "the sentence")
+
+
+def test_tone_by_link_is_shown_and_copied(
+    logbook: Logbook, white_done: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+6")
+    before = presenter.view().tone
+    assert before is not None
+    assert before.ghosts
+    assert [line.channel for line in before.corrections] == ["R", "G", "B"]
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter.view().panel.outlook.startswith("Round"), "the first round")
+    driver.wait_for_pass()
+    facts = presenter.facts
+    assert facts is not None
+    assert facts.tone is not None
+    ladder, foot = facts.tone.ladder, facts.tone.foot
+    assert ladder is not None
+    assert foot is not None
+    assert ladder.began is not None
+    assert ladder.mean <= ladder.began.mean
+    page = presenter.view().tone
+    assert page is not None
+    percents = [point.percent for point in page.points]
+    assert len(set(percents)) == len(percents)
+    assert {point.percent for point in page.points if point.verdict is None} == set(foot.percents)
+    driver.press_for(Act.COPY)
+    text = QGuiApplication.clipboard().text()
+    assert text.startswith("Level %\tLight off %\t±\tΔE 2000\tR steps")
+    assert "ramp bends by" in text
+    driver.press_for(Act.MOVES)
+    driver.press_for(Act.COPY)
+    rows = QGuiApplication.clipboard().text().splitlines()
+    assert rows[0].startswith("No.\tMove\tΔE before\tExpected")
+    assert len(rows) == 1 + len(ladder.trips)
+    driver.press_for(Act.MOVES)
+    driver.press_for(Act.NEXT_STATION)
+    assert presenter.here is Station.PROOF
+    turned = {point_of(change.role)[1] for trip in ladder.trips for change in trip.move.changes}  # type: ignore[index]
+    left = {c.role for c in facts.controls if facts.settings.get(c.role) != facts.found_settings.get(c.role)}
+    levels = sorted({point[1] for role in left if (point := point_of(role))})
+    assert set(levels) <= turned
+    if levels:
+        assert f"multi-point at {', '.join(map(str, levels))} %" in done_words(facts)
+    # Of forty controls the report has those that were turned.
+    named = [row for row in settings_rows(facts) if " % " in row[0]]
+    assert len(named) == sum(point_of(role) is not None for role in left)
+
+
+def test_tone_by_hand_with_reasons_and_an_end_by_wish(
+    logbook: Logbook, white_done: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    by_hand = replace(logbook.visit(white_done.id).bench, link="by hand")
+    logbook.change_visit(
+        white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
+    )
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+6")
+    driver.press_for(Act.BEGIN)
+    moved = []
+    while True:
+        driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move or the end")
+        if presenter._asked is None:
+            break
+        question = presenter._asked.question
+        assert isinstance(question, AskMove)
+        panel = presenter.view().panel
+        assert panel.yours
+        assert panel.lines[0].label == question.move.changes[0].name
+        if shows(window, Act.WHY) and not moved:
+            driver.press_for(Act.WHY)
+            assert "A step changes its light by" in presenter.view().panel.sentence
+            driver.press_for(Act.WHY)
+        if len(moved) == 2:
+            driver.press_for(Act.STOP_HERE)
+            driver.wait(
+                lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its end"
+            )
+            continue
+        screen = presenter._benches.bench(presenter.facts.visit.bench).standins.screen
+        screen.turn({change.role: change.to_value for change in question.move.changes})
+        moved.append(question.move)
+        driver.press_for(Act.TURNED)
+        driver.wait(
+            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its reading"
+        )
+    assert presenter.facts is not None
+    assert presenter.facts.tone is not None
+    assert presenter.facts.tone.words in presenter.view().panel.sentence
+    at = logbook.ledger.at(white_done.id)
+    for change in (change for move in moved[-1:] for change in move.changes):
+        assert at[change.role] == change.to_value
+
+
+def test_tone_is_gone_on_with_after_the_window_was_closed(
+    logbook: Logbook, white_done: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press("Ctrl+6")
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: len((window.presenter.view().tone or tone_page.TonePage(())).points) > 3, "three levels")
+    window.close()
+    kept = logbook.passes(white_done.id)[-1].readings
+    assert kept > 3
+    fresh = open_on(logbook)
+    assert fresh.presenter.here is Station.TONE
+    drive(fresh).press_for(Act.GO_ON)
+    drive(fresh).wait_for_pass()
+    drive(fresh).wait(lambda: fresh.presenter.facts.done(PassKind.TONE), "the end")
+    assert logbook.passes(white_done.id)[-1].readings > kept
+
+
+def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
+    logbook: Logbook, white_done: VisitRecord
+) -> None:
+    by_hand = replace(logbook.visit(white_done.id).bench, meter="by hand")
+    logbook.change_visit(
+        white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
+    )
+    facts = load_facts(logbook, white_done.id)
+    plain = replace(facts, settings={r: v for r, v in facts.settings.items() if point_of(r) is None})
+    panel = tone_page.idle(plain, "", "")
+    assert [line.label for line in panel.lines] == ["Nothing to turn:", "go on to Proof"]
+    assert panel.keys[0].act is Act.NEXT_STATION
+
+
+def test_the_band_is_what_light_alone_may_be_off() -> None:
+    target = target_named("rec709-2.2")
+    band = light_band(target, (5.0, 50.0, 100.0))
+    assert [percent for percent, _, _ in band] == [5.0, 50.0, 100.0]
+    dark, middle, bright = ((low, high) for _, low, high in band)
+    assert dark[0] < middle[0] < 0.0 < middle[1] < dark[1]
+    # CIE 15:2018: at L* near 100, a unit of ΔE 2000 is some four percent of light.
+    assert 3.0 < bright[1] < 6.0
+    assert Verdict.NOT_VISIBLE.value == "not visible"
