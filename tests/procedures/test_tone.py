@@ -151,10 +151,22 @@ def test_a_dearer_trip_is_made_less_often() -> None:
     trips = {}
     for price in (1.0, 60.0):
         bench = bench_of(sag=0.015)
+        white_set(bench)
         state = run(bench, replace(plan_for(bench), trip_seconds=price))
         assert state.ladder is not None
         trips[price] = len(state.ladder.trips)
     assert trips[60.0] < trips[1.0]
+
+
+def test_a_white_that_has_come_undone_is_not_mended_level_by_level() -> None:
+    bench = bench_of()
+    white_set(bench)
+    plan = plan_for(bench)
+    bench.screen.turn({"gain-b": bench.screen.settings()["gain-b"] + 25})
+    journal = MemoryJournal()
+    state = run(bench, plan, journal)
+    assert "go back there before a level is turned" in state.words
+    assert not any(isinstance(kept, Turned) for kept in journal.results.values())
 
 
 def near_black_off(bench: StandInBench) -> np.ndarray:
@@ -249,6 +261,7 @@ def test_a_wish_before_anything_is_read_does_no_harm() -> None:
 
 def test_going_on_from_the_record_makes_the_same_moves() -> None:
     bench, journal = bench_of(), MemoryJournal()
+    white_set(bench)
     plan = plan_for(bench, near_black=True)
     whole = run(bench, plan, journal)
     half = MemoryJournal()

@@ -145,5 +145,8 @@ def role_words(role: Role) -> str:
 
 
 def channel_of(role: Role) -> str | None:
-    """R, G or B for a gain or a bias."""
+    """R, G or B for a gain, a bias, or a control of one level."""
+    point = point_of(role)
+    if point is not None:
+        return point[0].upper() if point[0].upper() in CHANNELS else None
     return CHANNELS[TWO_POINT.index(role) % 3] if role in TWO_POINT else None

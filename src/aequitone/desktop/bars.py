@@ -10,6 +10,8 @@ from aequitone.desktop import theme
 from aequitone.desktop.states import FootState, RouteState, RouteStop, Station, StripState
 
 _MARGIN = 20.0
+# Half a stop's width from which on its key stands beside its minutes.
+_ROOM_FOR_KEY = 66.0
 RIGHT = Qt.AlignmentFlag.AlignRight
 CENTRE = Qt.AlignmentFlag.AlignHCenter
 
@@ -103,7 +105,9 @@ class Route(QWidget):
                 bold=here,
                 align=CENTRE,
             )
-            below = "   ".join(part for part in (stop.minutes, f"Ctrl {number}" if stop.reachable else "") if part)
+            # Where there is little room the key goes without saying: they are counted from the left.
+            key = f"Ctrl {number}" if stop.reachable and half >= _ROOM_FOR_KEY else ""
+            below = "   ".join(part for part in (stop.minutes, key) if part)
             theme.text(painter, QRectF(x - half, 48, 2 * half, 18), below, theme.NOTE, theme.QUIET, align=CENTRE)
 
     @staticmethod

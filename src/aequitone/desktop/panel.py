@@ -25,6 +25,7 @@ _DETAIL_ROOM = 52.0
 _VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
+_FEW_KEYS = 9
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -98,7 +99,8 @@ class MovePanel(QFrame):
         self._sliders.show_state(state.sliders)
         self._show_entry(state, before)
         self._keys.show_state(state.keys)
-        _set(self._outlook, state.outlook)
+        # In the smallest window many keys need the last line.
+        _set(self._outlook, state.outlook if roomy or len(state.keys) <= _FEW_KEYS else "")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -248,7 +250,7 @@ class _Reading(QWidget):
             theme.text(
                 painter,
                 QRectF(used + 12, top + 18, width - used - 60, 24),
-                f"{delta.label}  ± {spread_words(delta.sd)}",
+                f"{delta.label}  ± {spread_words(delta.sd)}" if delta.sd > 0.0 else delta.label,
                 theme.BODY,
                 theme.QUIET,
             )

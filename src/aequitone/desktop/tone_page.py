@@ -4,13 +4,23 @@ from dataclasses import replace
 
 import numpy as np
 
+from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import BEND, Grid
 from aequitone.advice.roles import CHANNELS, point_of
 from aequitone.desktop import stages
 from aequitone.desktop.keys import COPY, DARKEN, LEAVE, MOVES, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
-from aequitone.desktop.states import Act, BigLine, KeyHint, LineState, PanelState, TonePage, TonePoint
+from aequitone.desktop.states import (
+    Act,
+    BigLine,
+    DeltaFigure,
+    KeyHint,
+    LineState,
+    PanelState,
+    TonePage,
+    TonePoint,
+)
 from aequitone.desktop.white_panels import trips_words, why_key
 from aequitone.logbook import PassKind
 from aequitone.logbook.facts import VisitFacts
@@ -196,10 +206,28 @@ def moving(
         True,
         stages.move_lines(move),
         " ".join(part for part in (message, sentence, note) if part),
-        delta=live.delta if live and not explained else None,
+        delta=_level_delta(move) or (live.delta if live else None),
+        sliders=stages.sliders(_beside(move, ladder), move),
         keys=tuple(keys),
         outlook=_trips(state),
     )
+
+
+def _level_delta(move: Move) -> DeltaFigure | None:
+    """ΔE of the level that is to be turned, as it is now."""
+    point = point_of(move.changes[0].role)
+    if point is None or move.expected is None:
+        return None
+    now = move.expected.de2000_before
+    return DeltaFigure(f"ΔE 2000 at {point[1]} %", now, 0.0, verdict(now))
+
+
+def _beside(move: Move, ladder: MultiState | None) -> tuple[ControlState, ...]:
+    """Every control of the level that is to be turned, with those that stay."""
+    point = point_of(move.changes[0].role)
+    if point is None or ladder is None:
+        return ()
+    return tuple(control for control in ladder.controls if (p := point_of(control.role)) and p[1] == point[1])
 
 
 def running(live: Live, state: ToneState | None, *, why: bool) -> PanelState:

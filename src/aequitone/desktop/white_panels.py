@@ -101,7 +101,6 @@ def watching(seen: Watched, facts: VisitFacts, live: Live) -> PanelState:
         True,
         lines,
         sentence,
-        reading=live.reading,
         delta=DeltaFigure(f"ΔE 2000 at {seen.percent:g} %", seen.de2000, seen.de2000_sd, verdict(seen.de2000)),
         dial=live.dial,
         keys=(KeyHint("Space", "turned, read it", Act.WATCHED, main=True), LEAVE, *bench_keys(facts), DARKEN),

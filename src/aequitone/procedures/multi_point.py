@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
 from aequitone.advice.points.slips import slip_of
-from aequitone.advice.points.words import ended_words, promise_words, why_words
+from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
 from aequitone.advice.seen import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, insist_on_reading
@@ -40,6 +40,8 @@ _PROBED_STEPS, _KNOWN = 3.0, 0.2
 _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 # Going over the same level again within a round: once is for learning, twice would be hunting.
 _TRIES = 2
+# A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
+_WHITES_WORK = 3.0
 _MOST_SECONDS = 3.0
 
 
@@ -118,6 +120,8 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
                 if session.began is None:
                     session.began = session.state()
                     session.planner = replace(session.planner, least_gain=_least_gain(session))
+                    if session.began.de2000[0] > _WHITES_WORK:
+                        return MultiResult(undone_words(session.began.de2000[0]), session.began)
                     yield Note(_promise(session))
                 proposal = session.planner.propose(session.tracked, session.effect, session.grid, session.open)
                 if proposal is not None:

@@ -129,7 +129,11 @@ class PointPlanner:
         weights = effect.weights(tracked.percents / 100.0)
         light = log_light(here).reshape(-1, 3) + weights @ steps
         after = self.de2000(tracked, REC709.xyz(np.exp(light)))
-        return float(after[: len(after) - tracked.foot].mean()), int(steps.any(axis=1).sum())
+        ladder = slice(0, len(after) - tracked.foot)
+        # A level that is good enough is seldom worth a trip of its own.
+        rows = [int(np.abs(tracked.percents - percent).argmin()) for percent in grid.percents]
+        worth = self.de2000(tracked, here)[rows] > 2.0 * self.good
+        return float(after[ladder].mean()), int((steps.any(axis=1) & worth).sum())
 
     def _move(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, level: int, steps: Array

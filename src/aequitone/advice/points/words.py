@@ -24,6 +24,14 @@ def promise_words(now: float, after: float, levels: int) -> str:
     )
 
 
+def undone_words(white: float) -> str:
+    """The white point is not where White left it."""
+    return (
+        f"White is off by ΔE {white:.1f} at 100 %, which is White's work: go back there before a level is turned. "
+        "Has the picture mode, or a gain, been changed since?"
+    )
+
+
 def ended_words(
     before: float, after: float, de2000: Sequence[float], percents: Sequence[float], moves: int, bend: float
 ) -> str:
