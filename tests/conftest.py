@@ -5,6 +5,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 # Before anything imports Qt: widgets that are not driven in a real window are drawn off screen.
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -15,6 +16,10 @@ from aequitone.logbook.ledger import CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
+
+# A machine that stands still for a moment is no fault of what is tested: speed is shown in benchmarks.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 @pytest.fixture(autouse=True)

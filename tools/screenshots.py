@@ -71,6 +71,11 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     driver.press_for(Act.DARKEN)
     driver.picture("darkened")
     driver.press_for(Act.DARKEN)
+    driver.press_for(Act.WATCH)
+    driver.wait(
+        lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance"
+    )
+    driver.picture("watch")
     driver.press_for(Act.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
     assert window._remote is not None

@@ -7,8 +7,8 @@ import pytest
 
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.responses import Responses
-from aequitone.advice.roles import GAINS, TWO_POINT, Role
-from aequitone.advice.watching import THERE, Watched, first_level, left_words, steps_left, watched_changes
+from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.watching import THERE, Left, Watched, first_level, steps_left, watched_changes
 
 CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
 QUIET = np.full(3, 1e-6)
@@ -29,7 +29,8 @@ def left(move: Move, made: Sequence[int], *, bright: bool) -> list[float]:
     responses = Responses.prior(CONTROLS)
     rows = slice(3, 6) if bright else slice(6, 9)
     change = responses.effect[rows] @ np.asarray(made, dtype=float)
-    return steps_left(responses, move, change, QUIET, steps_of(move), bright=bright).tolist()
+    told = steps_left(responses, move, change, QUIET, steps_of(move), bright=bright)
+    return [each.steps for each in told]
 
 
 @pytest.mark.parametrize("made", [0, 1, 3, 5, 8])
@@ -55,8 +56,8 @@ def test_biases_follow_gains_that_are_turned_already() -> None:
 def test_noise_alone_does_not_send_the_hand_on() -> None:
     noisy = np.full(3, 0.02**2)
     responses = Responses.prior(CONTROLS)
-    told = steps_left(responses, move_of(gain_g=3), np.zeros(3), noisy, [0, 3, 0, 0, 0, 0], bright=True)
-    assert told == pytest.approx([3.0], abs=0.5)
+    (told,) = steps_left(responses, move_of(gain_g=3), np.zeros(3), noisy, [0, 3, 0, 0, 0, 0], bright=True)
+    assert told.steps == pytest.approx(3.0, abs=0.5)
 
 
 @pytest.mark.parametrize(
@@ -67,13 +68,20 @@ def test_noise_alone_does_not_send_the_hand_on() -> None:
     ],
 )  # fmt: skip
 def test_what_is_left_is_said_as_a_hand_needs_it(steps: float, up: bool, words: str) -> None:
-    assert left_words(steps, up=up) == words
+    assert Left("R gain", steps, 0.0, up).words == words
+
+
+def test_a_screen_that_is_not_known_is_about_there_sooner() -> None:
+    move = move_of(gain_b=-20)
+    change = Responses.prior(CONTROLS).effect[3:6] @ np.array([0, 0, -17, 0, 0, 0.0])
+    (told,) = steps_left(Responses.prior(CONTROLS), move, change, QUIET, steps_of(move), bright=True)
+    assert told.sd > 2.0
+    assert told.words == "about there"
+    assert Left("B gain", -3.0, 0.2, False).words == "three more"
 
 
 def test_a_glance_knows_when_all_is_there() -> None:
     move = move_of(gain_r=2, gain_b=1)
-    seen = Watched(move, 80.0, np.ones(3), 0.4, 0.1, (("gain_r", 0.2), ("gain_b", THERE - 0.01)))
-    assert seen.there
-    assert not Watched(move, 80.0, np.ones(3), 0.4, 0.1, (("gain_r", 0.2), ("gain_b", -1.0))).there
-    assert set(GAINS) < set(TWO_POINT)
-    assert Role.GAIN_R in {change.role for change in move.changes}
+    red, blue = Left("gain_r", 0.2, 0.0, True), Left("gain_b", THERE - 0.01, 0.0, True)
+    assert Watched(move, 80.0, np.ones(3), 0.4, 0.1, (red, blue)).there
+    assert not Watched(move, 80.0, np.ones(3), 0.4, 0.1, (red, Left("gain_b", -1.0, 0.0, True))).there

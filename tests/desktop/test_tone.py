@@ -16,19 +16,21 @@ from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, PassKind, VisitRecord
 from aequitone.logbook.facts import load_facts
 from aequitone.logbook.passes import NotReady, begin, carry_out
+from aequitone.logbook.standin_visit import nvram_path
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import Verdict, light_band, target_named
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
-Benches = Callable[[int], StandInBench]
 
 
 @pytest.fixture
-def white_done(logbook: Logbook, visit: VisitRecord, bench: Benches) -> VisitRecord:
-    """The demo's visit with grey found and White done, by link."""
-    ports = bench(4).bench()
+def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
+    """The demo's visit with grey found and White done, by link, on the unit that the window has."""
+    nvram = nvram_path(logbook.path, "demo", 4)
+    ports = build_bench(load_scenario("demo"), 4, nvram=nvram).bench()
     for kind in (PassKind.AS_FOUND, PassKind.WHITE):
         carry_out(logbook, begin(logbook, visit, kind), ports, NobodyThere(), care=visit.bench.care)
     return visit

@@ -1,6 +1,6 @@
 """White balance on the stand-in: it gets there, it can be undone, stopped, and gone on with."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -8,9 +8,9 @@ import pytest
 
 from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.watching import Watched
-from aequitone.instruments import MeterNoise
+from aequitone.instruments import Bench, MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.noise import NoiseModel
@@ -20,6 +20,8 @@ from aequitone.procedures.steps import Done, Interrupt, Note, Progress, PutBack,
 from aequitone.procedures.white_balance import WhitePlan, WhiteResult, white_balance
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench
+from aequitone.standins.devices import StandInLink
+from aequitone.standins.scenario import HandPart
 
 TARGET = target_named("rec709-2.2")
 Benches = Callable[[int], StandInBench]
@@ -267,8 +269,11 @@ def test_a_move_can_be_watched_while_it_is_made(bench: Benches) -> None:
     assert first.percent == plan.bright
     wanted = {change.name: change.by for change in first.move.changes}
     # Before anything is turned all is left to do, as far as a screen that is not known yet can tell.
-    assert dict(first.left) == pytest.approx({name: wanted[name] for name, _ in first.left}, abs=1.2)
+    assert {each.name: each.steps for each in first.left} == pytest.approx(
+        {each.name: wanted[each.name] for each in first.left}, abs=1.2
+    )
     assert hands.told[-1].there
+    assert len(hands.told) < 200
     assert {seen.percent for seen in hands.told} == {plan.bright, plan.dark}
     assert result.state.trips[0].move == first.move
     assert result.state.trips[0].surprise == ""
@@ -286,3 +291,46 @@ def test_a_wish_to_watch_where_nothing_is_turned_reads_again(bench: Benches) -> 
         runner.wish(kind)
         runner.run(white_balance(plan))
         assert true_worst(stand_in) < 1.0
+
+
+class OddLink(StandInLink):
+    """A menu in which one control is not what its name says."""
+
+    def __init__(self, stand_in: StandInBench, kind: str) -> None:
+        super().__init__(stand_in.screen, HandPart(trip_seconds=0.6, step_seconds=0.0), stand_in.clock)
+        self._kind, self._found = kind, stand_in.screen.settings()
+
+    def turn(self, settings: Mapping[str, int]) -> None:
+        turned = dict(settings)
+        by = {role: value - self._found[role] for role, value in settings.items()}
+        if self._kind == "backwards" and Role.GAIN_B in turned:
+            turned[Role.GAIN_B] = self._found[Role.GAIN_B] - by[Role.GAIN_B]
+        elif self._kind == "dead":
+            turned.pop(Role.GAIN_G, None)
+        elif self._kind == "swapped":
+            swap = {Role.GAIN_R: Role.GAIN_B, Role.GAIN_B: Role.GAIN_R}
+            turned = {role: value for role, value in turned.items() if role not in swap}
+            turned |= {swap[role]: self._found[swap[role]] + by[role] for role in swap if role in by}
+        super().turn(turned)
+
+
+@pytest.mark.parametrize(
+    ("kind", "words"), [("backwards", "work backwards"), ("dead", "do nothing"), ("swapped", "do the work of")]
+)
+def test_a_control_that_is_not_what_its_name_says_is_recognised_by_link(
+    bench: Benches, kind: str, words: str
+) -> None:
+    said, right = 0, 0
+    for seed in range(3):
+        stand_in = bench(seed)
+        plan = plan_for(stand_in)
+        ports = Bench(stand_in.meter, stand_in.source, OddLink(stand_in, kind), stand_in.clock)
+        journal = MemoryJournal()
+        result = Runner(ports, journal, NobodyThere()).run(white_balance(plan))
+        said += any(words in note for note in journal.notes.values())
+        right += true_worst(stand_in) < 1.5
+        again, _ = replay(white_balance(plan), journal.recorded())
+        assert again is not None
+        assert again.words == result.words
+    assert said >= 2
+    assert right >= 2

@@ -59,12 +59,18 @@ class _Case:
 
 
 def judge(
-    responses: Responses, controls: tuple[ControlState, ...], steps: Array, change: Array, variance: Array
+    responses: Responses,
+    controls: tuple[ControlState, ...],
+    steps: Array,
+    change: Array,
+    variance: Array,
+    sure: float = _SURE,
 ) -> Judgement:
     """Judge a move.
 
     `controls` as they stood before it, `steps` (6,) as asked for; `change` (9,) of log light as seen, with
-    `variance` of its noise; infinite or huge where nothing can be said of a row.
+    `variance` of its noise; infinite or huge where nothing can be said of a row. `sure`: how likely it must be
+    that something went wrong, to be believed.
     """
     cases = _cases(controls, steps)
     turned = np.array([case.steps for case in cases])
@@ -84,7 +90,7 @@ def judge(
     chance = np.exp(log - log.max())
     chance = chance / chance.sum()
     best = int(chance.argmax())
-    if 1.0 - float(chance[0]) < _SURE:
+    if 1.0 - float(chance[0]) < sure:
         best = 0
     case = cases[best]
     bump = (_bump_covariance() @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(9)

@@ -1,6 +1,7 @@
 """What was read at 100 %, at the bright and at the dark adjusting level, and which channels clip."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -32,18 +33,18 @@ class Seen:
     known: Array = field(default_factory=_no_ceilings)
     proven: Array = field(default_factory=lambda: -_no_ceilings())
 
-    @property
+    @cached_property
     def log_light(self) -> Array:
         """Log of linear RGB, shape (9,)."""
         return log_light(self.xyz)
 
-    @property
+    @cached_property
     def variance(self) -> Array:
         """Variance of `log_light` from the readings' noise, shape (9,)."""
         rgb = _positive(REC709.rgb(self.xyz))
         return np.asarray(((self.sd**2) @ (REC709.rgb_matrix**2).T / rgb**2).reshape(9))
 
-    @property
+    @cached_property
     def clipped(self) -> Mask:
         """Which channels clip at 100 %, shape (3,)."""
         light = self.log_light
@@ -51,7 +52,7 @@ class Seen:
         noise = np.sqrt(self.variance[:3] + self.variance[3:6])
         return np.asarray(rise < rise.max() - np.maximum(_CLIPS, 5.0 * noise))
 
-    @property
+    @cached_property
     def ceilings(self) -> Array:
         """Log light at 100 % that each channel is not counted on to rise above, shape (3,).
 
@@ -61,17 +62,17 @@ class Seen:
         surmised = np.minimum(self.known, self.reached + _ROOM)
         return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), surmised))
 
-    @property
+    @cached_property
     def clips_at(self) -> Array:
         """Log light at 100 % that each channel was seen not to rise above, inf where none was, shape (3,)."""
         return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), self.known))
 
-    @property
+    @cached_property
     def reached(self) -> Array:
         """The most log light at 100 % that each channel was seen to give, shape (3,)."""
         return np.asarray(np.maximum(self.proven, self.log_light[:3]))
 
-    @property
+    @cached_property
     def unclipped_light(self) -> Array:
         """`log_light`, with clipped channels at 100 % where they would be without their ceiling."""
         light, clipped = self.log_light.copy(), self.clipped

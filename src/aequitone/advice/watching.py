@@ -23,6 +23,30 @@ _NUMBERS = ("", "one", "two", "three", "four", "five", "six")
 
 
 @dataclass(frozen=True)
+class Left:
+    """How many steps of a control are left, negative for down, and how unsure that is."""
+
+    name: str
+    steps: float
+    sd: float
+    up: bool
+    """Which way the control is to go."""
+
+    @property
+    def there(self) -> bool:
+        return abs(self.steps) < THERE + self.sd
+
+    @property
+    def words(self) -> str:
+        """What a hand on the remote is to do: "two more", "one back"."""
+        if self.there:
+            return "there" if self.sd < THERE else "about there"
+        count = max(1, round(abs(self.steps)))
+        number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+        return f"{number} {'more' if (self.steps > 0) is self.up else 'back'}"
+
+
+@dataclass(frozen=True)
 class Watched:
     """One glance while a move is being made."""
 
@@ -34,22 +58,13 @@ class Watched:
     de2000: float
     """Of that level."""
     de2000_sd: float
-    left: tuple[tuple[str, float], ...]
-    """Each control of the move that is felt there, and how many of its steps are left; negative for back down."""
+    left: tuple["Left", ...]
+    """What each control of the move that is felt there still has to go."""
 
     @property
     def there(self) -> bool:
-        """Whether every control stands where it should."""
-        return all(abs(steps) < THERE for _, steps in self.left)
-
-
-def left_words(steps: float, *, up: bool) -> str:
-    """What a hand on the remote is to do: "two more", "one back"; `up`: which way the control is to go."""
-    if abs(steps) < THERE:
-        return "there"
-    count = max(1, round(abs(steps)))
-    number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
-    return f"{number} {'more' if (steps > 0) is up else 'back'}"
+        """Whether every control stands where it should, as far as light can tell."""
+        return all(each.there for each in self.left)
 
 
 def first_level(move: Move) -> bool:
@@ -64,8 +79,8 @@ def watched_changes(move: Move, *, bright: bool) -> tuple[Change, ...]:
 
 def steps_left(
     responses: Responses, move: Move, change: Array, variance: Array, steps: Sequence[int], *, bright: bool
-) -> Array:
-    """Steps (k,) that the controls watched at this level still have to go.
+) -> tuple[Left, ...]:
+    """What the controls that are watched at this level still have to go.
 
     `change` (3,) of log light since before the move, with its noise; `steps` (6,) of the whole move, in whole
     steps, gains before biases. At the dark level the gains of the move are taken to be turned already.
@@ -83,4 +98,12 @@ def steps_left(
     room = np.diag(1.0 / (_ANYWHERE * np.maximum(np.abs(goal), 1.0)) ** 2)
     normal = effect.T @ (weight[:, None] * effect) + room
     made = np.linalg.solve(normal, effect.T @ (weight * seen))
-    return np.asarray(goal - made)
+    # A screen that is not known yet may need more, or fewer, of its steps for the same light.
+    own = [rows.start + column % 3 for column in mine]
+    doubt = [responses.covariance[row, column, column] for row, column in zip(own, mine, strict=True)]
+    known = np.abs(responses.effect[own, mine])
+    sd = np.abs(made) * np.sqrt(doubt) / np.maximum(known, 1e-9)
+    return tuple(
+        Left(change_.name, float(left), float(spread), change_.by > 0)
+        for change_, left, spread in zip(watched_changes(move, bright=bright), goal - made, sd, strict=True)
+    )

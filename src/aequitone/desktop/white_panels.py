@@ -1,6 +1,6 @@
 """What the move panel says at White: before, at a move that a person is to make, and afterwards. No Qt."""
 
-from aequitone.advice.watching import Watched, left_words
+from aequitone.advice.watching import Watched
 from aequitone.desktop import stages
 from aequitone.desktop.keys import DARKEN, LEAVE, MOVES, VIEW_KEYS, bench_keys
 from aequitone.desktop.live import Live
@@ -86,10 +86,10 @@ def moving(
 
 def watching(seen: Watched, facts: VisitFacts, live: Live) -> PanelState:
     """A person turns, and the meter looks on: what is left to turn, in words for the corner of an eye."""
-    up = {change.name: change.by > 0 for change in seen.move.changes}
     to = {change.name: change.to_value for change in seen.move.changes}
-    lines = tuple(BigLine(name, left_words(steps, up=up[name]), f"to {to[name]}") for name, steps in seen.left)
-    other = [change.name for change in seen.move.changes if change.name not in dict(seen.left)]
+    lines = tuple(BigLine(each.name, each.words, f"to {to[each.name]}") for each in seen.left)
+    watched = {each.name for each in seen.left}
+    other = [change.name for change in seen.move.changes if change.name not in watched]
     if seen.there:
         sentence = "All of these are there: say so, and it is read exactly."
     elif other:

@@ -67,7 +67,6 @@ def _told(plan: Watching, reading: Reading, *, bright: bool) -> Watched:
     change = log_light(now.xyz)[:3] - plan.seen.log_light[rows]
     variance = now.variance[:3] + plan.seen.variance[rows]
     left = steps_left(plan.responses, plan.move, change, variance, plan.steps, bright=bright)
-    names = [each.name for each in watched_changes(plan.move, bright=bright)]
     xyz = np.repeat(plan.seen.xyz[None], len(_DRAWS) + 1, axis=0)
     xyz[:, row] = reading.xyz
     xyz[1:, row] += _DRAWS * reading.sd
@@ -78,5 +77,5 @@ def _told(plan: Watching, reading: Reading, *, bright: bool) -> Watched:
         reading.xyz,
         float(de[0]),
         float(de[1:].std()),
-        tuple((name, float(steps)) for name, steps in zip(names, left, strict=True)),
+        left,
     )

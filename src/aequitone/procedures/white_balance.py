@@ -9,6 +9,7 @@ from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.guards import words as guard_words
 from aequitone.advice.mover import Mover, Stop
 from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.oddities import odd
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.seen import Seen
@@ -287,7 +288,10 @@ def _understood(
     change, variance = _between(before, session.seen)
     told = judge(session.responses, stood, steps, change, variance) if session.plan.by_hand else None
     if told is None or told.mishap is None:
-        words = surprise_words(session.responses, steps, change, variance)
+        found = None if told is not None else odd(session.responses, stood, steps, change, variance)
+        if found is not None:
+            session.responses = found.responses
+        words = found.words if found is not None else surprise_words(session.responses, steps, change, variance)
         session.responses = session.responses.learn(steps, change, variance)
         if words:
             yield Note(words)

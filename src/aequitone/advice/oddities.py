@@ -1,0 +1,71 @@
+"""A control that is not what its name says: it does nothing, works backwards, or does another's work.
+
+By link nobody's hand slips. What looks like a slip there is the control's own way, and is remembered as such.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aequitone.advice.guards import Judgement, Mishap, judge
+from aequitone.advice.moves import ControlState
+from aequitone.advice.responses import Responses
+from aequitone.colorimetry.arrays import Array
+
+# A slip is over with the next move; what is taken for a control's nature stays, and must be surer.
+_SURE = 0.995
+# How unsure the new belief is, relative to what is believed, and of the largest of its kind in any case.
+_UNSURE, _LEAST = 0.3, 0.05
+
+
+@dataclass(frozen=True)
+class Oddity:
+    """What a control turned out to be."""
+
+    words: str
+    responses: Responses
+    """What the controls are believed to do, with that in it."""
+
+
+def odd(
+    responses: Responses, controls: tuple[ControlState, ...], steps: Array, change: Array, variance: Array
+) -> Oddity | None:
+    """What a move by link told of one of its controls that nobody expected; None where all are as they should be.
+
+    The arguments are those of `guards.judge`.
+    """
+    told = judge(responses, controls, steps, change, variance, sure=_SURE)
+    own = _own_effect(responses, told)
+    if own is None:
+        return None
+    name = controls[told.control].name
+    match told.mishap:
+        case Mishap.NOT_TURNED:
+            words = f"{name} seems to do nothing: the others do its work as well as they can."
+        case Mishap.WRONG_WAY:
+            words = f"{name} seems to work backwards: it is turned the other way from now on."
+        case _:
+            words = f"{name} seems to do the work of {controls[told.instead].name}, and is taken for that."
+    return Oddity(words, _believing(responses, told.control, own))
+
+
+def _own_effect(responses: Responses, told: Judgement) -> Array | None:
+    """What a step of the control that is judged really does, shape (9,); None where it is as it should be."""
+    effect = responses.effect
+    match told.mishap:
+        case Mishap.NOT_TURNED:
+            return np.zeros(len(effect))
+        case Mishap.WRONG_WAY:
+            return np.asarray(-effect[:, told.control])
+        case Mishap.WRONG_CONTROL:
+            return np.asarray(effect[:, told.instead])
+    return None
+
+
+def _believing(responses: Responses, column: int, own: Array) -> Responses:
+    effect, covariance = responses.effect.copy(), responses.covariance.copy()
+    scale = float(np.abs(effect[:, column]).max())
+    effect[:, column] = own
+    covariance[:, column, :] = covariance[:, :, column] = 0.0
+    covariance[:, column, column] = (_UNSURE * np.abs(own)) ** 2 + (_LEAST * scale) ** 2
+    return replace(responses, effect=effect, covariance=covariance)
