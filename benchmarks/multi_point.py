@@ -201,7 +201,9 @@ def main() -> None:
         jobs = [pool.submit(run_scenario, name, units, price) for name in names]
         told = [outcome for job in jobs for outcome in job.result()]
     print(f"{units} units of each screen, prices by {price}; ΔE 2000 over 21 levels, medians (95 %)")
-    print("screen             before        after          worst  readings trips  minutes  bend (most)  folds")
+    print(
+        "screen             before        after          worst readings  trips  minutes  bend (most) folds <= 0.6"
+    )
     for name in names:
         rows = [o for o in told if o.scenario == name]
 
@@ -213,7 +215,7 @@ def main() -> None:
             f"{middle('after'):5.2f} ({middle('after', 95):4.2f})  {middle('worst'):6.2f} "
             f"{middle('readings'):8.0f} "
             f"{middle('trips'):6.0f} {middle('minutes'):8.2f} {middle('bend'):8.2f} ({middle('bend', 100):4.2f}) "
-            f"{sum(o.folds for o in rows):6d}"
+            f"{sum(o.folds for o in rows):6d} {np.mean([o.after <= 0.6 for o in rows]) * 100:6.0f} %"
         )
     print("light near black within a tenth, or two spreads of the meter: % of units before, and after, at")
     print(" " * 17, " ".join(f"{p:3g}" for p in NEAR_BLACK), "   ", " ".join(f"{p:3g}" for p in NEAR_BLACK))

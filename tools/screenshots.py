@@ -72,9 +72,7 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     driver.picture("darkened")
     driver.press_for(Act.DARKEN)
     driver.press_for(Act.WATCH)
-    driver.wait(
-        lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance"
-    )
+    driver.wait(lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance")
     driver.picture("watch")
     driver.press_for(Act.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
@@ -97,7 +95,18 @@ def main() -> None:
     work = Path("build/screenshots")
     shutil.rmtree(work, ignore_errors=True)
     drive_demo(app, opened(app, work / "by-link" / "logbook.sqlite", by_hand=False), work / "pictures")
-    for view in ("arrive", "prepare", "bench", "levels", "by-eye", "tone", "proof", "table", "hand-over", "ledger"):
+    for view in (
+        "arrive",
+        "prepare",
+        "bench",
+        "levels",
+        "by-eye",
+        "tone",
+        "proof",
+        "table",
+        "hand-over",
+        "ledger",
+    ):
         shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
     white_by_hand(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")

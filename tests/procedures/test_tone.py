@@ -196,11 +196,12 @@ def test_biases_that_stand_too_low_or_high_are_brought_together(off: int) -> Non
         assert len({change.by for change in move.changes}) == 1
 
 
-def test_nothing_is_turned_near_black_where_the_biases_are_not_known() -> None:
+@pytest.mark.parametrize("left", [{"bias_light": 0.0}, {"technology": "crt"}, {"biases": ()}])
+def test_nothing_is_turned_near_black_where_biases_are_not_to_be_trusted(left: dict[str, object]) -> None:
     bench = bench_of("quantum-lcd", sag=0.0)
     bench.screen.turn({role: bench.screen.settings()[role] + 4 for role in BIASES})
     journal = MemoryJournal()
-    plan = replace(plan_for(bench, near_black=True), points=(), percents=(), bias_light=0.0)
+    plan = replace(plan_for(bench, near_black=True), points=(), percents=(), **left)
     state = run(bench, plan, journal)
     assert state.foot is not None
     assert "is off by more than a tenth" in state.words

@@ -7,6 +7,7 @@ from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, Move
 from aequitone.desktop.view import Still, View
 from aequitone.logbook import BenchChoice, PassKind
 from aequitone.logbook.facts import VisitFacts
+from aequitone.procedures.tone import ToneState
 
 
 class Scene:
@@ -16,6 +17,8 @@ class Scene:
         self._rooms = rooms
         self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
+        self._tone_for: tuple[VisitFacts, ToneState | None, float | None] | None = None
+        self._tone_page: TonePage | None = None
 
     def view(
         self,
@@ -70,7 +73,13 @@ class Scene:
             return None
         live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.TONE else None
         state = tone_page.tone_of(live.value) if live else None
-        return tone_page.page(facts, state, live.percent if live else None)
+        here_now = live.percent if live else None
+        kept = self._tone_for
+        # Thirty pictures a second are drawn while a pass runs, and few of them show anything new here.
+        if kept is None or kept[0] is not facts or kept[1] is not state or kept[2] != here_now:
+            self._tone_for = (facts, state, here_now)
+            self._tone_page = tone_page.page(facts, state, here_now)
+        return self._tone_page
 
     def _still(self, facts: VisitFacts | None, here: Station, choice: BenchChoice) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""

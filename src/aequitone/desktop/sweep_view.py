@@ -3,10 +3,10 @@
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop import theme
 from aequitone.desktop.chart import draw_line, figures, frame, legend, pen_of
+from aequitone.desktop.picture_page import PicturePage
 from aequitone.desktop.states import LevelRow, LevelsPage
 from aequitone.desktop.strip_chart import Axis, axis_of
 
@@ -20,31 +20,21 @@ _MIDDLE = Qt.AlignmentFlag.AlignHCenter
 _DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine)
 
 
-class SweepView(QWidget):
+class SweepView(PicturePage):
     """Draws a LevelsPage."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("Levels")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        super().__init__("Levels")
         self._page = LevelsPage(())
 
     def show_page(self, page: LevelsPage) -> None:
-        if page == self._page:
-            return
-        self._page = page
-        told = [f"{row.role} {row.now}, found at {row.found}" for row in page.rows]
-        self.setAccessibleDescription(". ".join(told))
-        self.update()
+        if page != self._page:
+            self._page = page
+            self._told([f"{row.role} {row.now}, found at {row.found}" for row in page.rows])
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        page, width, height = self._page, float(self.width()), float(self.height())
-        theme.text(painter, QRectF(4, 2, width * 0.5, 24), "Levels", theme.TITLE, theme.BRIGHT, bold=True)
-        hint = "○ found   │ now   ▲ where the curve says"
-        right = QRectF(width * 0.4, 2, width * 0.6 - 8, 24)
-        theme.text(painter, right, hint, theme.NOTE, theme.QUIET, align=_RIGHTS)
+        page = self._page
+        painter, width, height = self._begun("○ found   │ now   ▲ where the curve says")
         top = 32.0
         for row in page.rows:
             _control(painter, QRectF(0, top, width, _ROW), row)

@@ -30,6 +30,11 @@ from aequitone.procedures.near_black import NearBlack
 from aequitone.procedures.tone import ToneState
 from aequitone.reference import Target, light_band, target_named, verdict
 
+_WISHES = (
+    KeyHint("Z", "put the last back", Act.PUT_BACK),
+    KeyHint("R", "read again", Act.READ_AGAIN),
+    KeyHint("S", "enough of this part", Act.STOP_HERE),
+)
 BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
 
 
@@ -192,15 +197,7 @@ def moving(
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
     if explained:
         keys.append(why_key(why=why))
-    keys += [
-        KeyHint("Z", "put the last back", Act.PUT_BACK),
-        KeyHint("R", "read again", Act.READ_AGAIN),
-        KeyHint("S", "enough of this part", Act.STOP_HERE),
-        LEAVE,
-        MOVES,
-        *bench_keys(facts),
-        DARKEN,
-    ]
+    keys += [*_WISHES, LEAVE, MOVES, *bench_keys(facts), DARKEN]
     return PanelState(
         "Your move",
         True,
@@ -241,13 +238,7 @@ def running(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
         expected = ladder.proposed.expected
         sentence = ladder.why if why else f"{expected.words}." if expected else ""
         keys.append(why_key(why=why))
-    keys += [
-        KeyHint("Z", "put the last back", Act.PUT_BACK),
-        KeyHint("R", "read again", Act.READ_AGAIN),
-        KeyHint("S", "enough of this part", Act.STOP_HERE),
-        MOVES,
-        DARKEN,
-    ]
+    keys += [*_WISHES, MOVES, DARKEN]
     if not sentence:
         sentence = "The ladder, from the bright end." if ladder is not None else "Near black, read slowly."
     return PanelState(

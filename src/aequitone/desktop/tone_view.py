@@ -3,47 +3,37 @@
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.desktop import theme
 from aequitone.desktop.chart import draw_line, figures, frame, legend, pen_of
+from aequitone.desktop.picture_page import PicturePage
 from aequitone.desktop.states import LineState, TonePage, TonePoint
 from aequitone.desktop.strip_chart import Axis, axis_of
 
 _FIGURE = 128.0
 _LEFT, _RIGHT, _BOTTOM, _TITLE = 66.0, 16.0, 40.0, 28.0
 _TICKS = (1.0, 2.0, 5.0, 10.0, 20.0, 30.0, 50.0, 70.0, 100.0)
-_RIGHTS = Qt.AlignmentFlag.AlignRight
 # Light that is further off than this, in %, is drawn at the edge.
 _MOST_OFF, _LEAST_OFF, _LEAST_STEPS = 40.0, 6.0, 6.0
 _MARK = 4.6
 
 
-class ToneView(QWidget):
+class ToneView(PicturePage):
     """Draws a TonePage."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("Tone")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        super().__init__("Tone")
         self._page = TonePage(())
 
     def show_page(self, page: TonePage) -> None:
-        if page == self._page:
-            return
-        self._page = page
-        told = [f"{point.percent:g} % light {point.light:+.1f} %" for point in page.points]
-        self.setAccessibleDescription(". ".join(told))
-        self.update()
+        if page != self._page:
+            self._page = page
+            self._told([f"{point.percent:g} % light {point.light:+.1f} %" for point in page.points])
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        page, width, height = self._page, float(self.width()), float(self.height())
-        theme.text(painter, QRectF(4, 2, width * 0.3, 24), "Tone", theme.TITLE, theme.BRIGHT, bold=True)
-        right = QRectF(width * 0.25, 2, width * 0.75 - 8, 24)
-        theme.text(painter, right, page.subtitle, theme.NOTE, theme.QUIET, align=_RIGHTS)
+        page = self._page
+        painter, width, height = self._begun(page.subtitle)
         across = max(1, int(width // _FIGURE))
         foot = 46.0 * -(-len(page.facts) // across)
         below = (height - 34.0 - foot) * (0.36 if page.corrections else 0.0)

@@ -48,7 +48,7 @@ class NearBlackPlan:
     bias_light: float = 0.0
     """What a step of the biases does to light at 30 %, in logarithm; 0 for not known: nothing is turned then."""
     technology: str = ""
-    """Of the screen: where its black comes from."""
+    """Of the screen: whether its biases may be turned here."""
 
 
 @dataclass(frozen=True)
@@ -89,7 +89,9 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
     Returns a NearBlack; None where it was stopped before the first look was complete. Understands PutBack (the
     biases go back to where they were), ReadAgain and StopHere.
     """
-    foot = Foot.prior(plan.bias_light) if plan.biases and plan.bias_light > 0.0 else None
+    # A tube's biases are its guns': what they bring in near black they undo at every level that White has set.
+    turned = plan.biases and plan.bias_light > 0.0 and plan.technology != _TUBE
+    foot = Foot.prior(plan.bias_light) if turned else None
     state: NearBlack | None = None
     wish: Interrupt | None = None
     while True:
@@ -139,9 +141,7 @@ def _next(plan: NearBlackPlan, foot: Foot | None, state: NearBlack) -> int:
 
 
 def _shadows(plan: NearBlackPlan, state: NearBlack) -> Shadows:
-    # A tube's black comes from its guns, as its greys do; what a panel lets through is there whatever it shows.
-    leak = 0.0 if plan.technology == _TUBE else state.black
-    return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], leak, plan.white)
+    return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white)
 
 
 def _move(biases: tuple[ControlState, ...], steps: int) -> Move:

@@ -38,7 +38,7 @@ class TonePlan:
     """What a trip to the menu costs here."""
     stop_at: float = 0.5
     technology: str = ""
-    """Of the screen: where its black comes from."""
+    """Of the screen: whether its biases may be turned here."""
 
     @property
     def multi(self) -> MultiPlan | None:
