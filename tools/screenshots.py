@@ -54,13 +54,13 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.BEGIN)
-    for trip in range(3):
+    for trip in range(2):
         driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move")
         if presenter._asked is None:
             break
         question = presenter._asked.question
         assert isinstance(question, AskMove)
-        if trip == 2:
+        if trip == 1:
             break
         standins.screen.turn({change.role: change.to_value for change in question.move.changes})
         driver.press_for(Act.TURNED)

@@ -274,18 +274,25 @@ class ArriveView(QWidget):
             ("Link, kind", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
-            place(grid, row, 2, label, first)
+            if first is not self._tone:
+                place(grid, row, 2, label, first)
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
             let_shrink(second)
             second.setMinimumContentsLength(_LEAST_LETTERS)
-            if second is self._levels:
-                # What white, beside how many levels.
-                self._white.setAccessibleName("Target, white")
-                let_shrink(self._white)
-                self._white.setMinimumContentsLength(_LEAST_LETTERS)
-                grid.addLayout(_beside(self._white, second), row, 4)
-                continue
             grid.addWidget(second, row, 4)
+        # What white, beside what tone.
+        self._white.setAccessibleName("Target, white")
+        let_shrink(self._white)
+        self._white.setMinimumContentsLength(_LEAST_LETTERS)
+        let_shrink(self._tone)
+        self._tone.setMinimumContentsLength(_LEAST_LETTERS)
+        self._tone.setAccessibleName("Target")
+        grid.addWidget(label_of("Target", self._tone), 0, 2)
+        both = _beside(self._tone, self._white)
+        both.setSpacing(6)
+        both.setStretch(0, 5)
+        both.setStretch(1, 2)
+        grid.addLayout(both, 0, 3)
         for key, label in _PLATE.items():
             self._plate[key].setPlaceholderText(label)
             self._plate[key].setAccessibleName(label.capitalize())

@@ -50,6 +50,7 @@ def page(facts: VisitFacts, live: ToneState | None, here: float | None = None) -
     points += near
     began = ladder.began if ladder else None
     ghosts = _of_ladder(began, target) if began else _of_pass(facts.as_found) if facts.as_found else ()
+    ghosts = tuple(ghost for ghost in ghosts if ghost.percent not in dark)
     return TonePage(
         tuple(replace(point, here=point.percent == here) for point in points),
         ghosts,
