@@ -159,7 +159,14 @@ def test_the_window_refuses_a_broken_logbook_with_a_sentence(tmp_path: Path) -> 
 
 def test_the_bench_is_served_until_it_is_interrupted() -> None:
     command_line = [sys.executable, "-m", "aequitone.cli", "bench", "plasma", "--seed", "3", "--pace", "200"]
-    process = subprocess.Popen(command_line, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    process = subprocess.Popen(
+        command_line,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+        # A shell that runs the tests in the background has them ignore interrupts, and so would their children.
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+    )
     assert process.stdout is not None
     try:
         said = [process.stdout.readline().split() for _ in range(3)]
