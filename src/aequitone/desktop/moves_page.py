@@ -1,10 +1,13 @@
 """The moves of White and of Tone, one by one: what was expected of each, and what came. No Qt."""
 
+from functools import lru_cache
+
 from aequitone.advice.moves import Move
 from aequitone.desktop.states import MoveRow, Station
 from aequitone.logbook.facts import VisitFacts
+from aequitone.procedures.multi_plan import PointTrip
 from aequitone.procedures.tone import ToneState
-from aequitone.procedures.white_balance import WhiteState
+from aequitone.procedures.white_balance import Trip, WhiteState
 
 HEADS = ("No.", "Move", "ΔE before", "Expected", "±", "Came out", "±", "Said of it")
 
@@ -15,18 +18,28 @@ def moves(
     """The moves of a station, oldest first; None where it has none. `white` and `tone`: of a pass that runs."""
     if here is Station.WHITE:
         state = white or facts.white_state
-        return tuple(
-            _row(i, trip.move, trip.worst_before, trip.worst_after, trip.worst_sd, trip.surprise)
-            for i, trip in enumerate(state.trips if state else (), 1)
-        )
+        return _of_white(state.trips if state else ())
     if here is Station.TONE:
         told = tone or facts.tone
         ladder = told.ladder if told else None
-        return tuple(
-            _row(i, trip.move, trip.before, trip.after, trip.sd, trip.slip)
-            for i, trip in enumerate(ladder.trips if ladder else (), 1)
-        )
+        return _of_tone(ladder.trips if ladder else ())
     return None
+
+
+# While a pass runs the window is drawn thirty times a second, and a trip is made every minute.
+@lru_cache(maxsize=2)
+def _of_white(trips: tuple[Trip, ...]) -> tuple[MoveRow, ...]:
+    return tuple(
+        _row(i, trip.move, trip.worst_before, trip.worst_after, trip.worst_sd, trip.surprise)
+        for i, trip in enumerate(trips, 1)
+    )
+
+
+@lru_cache(maxsize=2)
+def _of_tone(trips: tuple[PointTrip, ...]) -> tuple[MoveRow, ...]:
+    return tuple(
+        _row(i, trip.move, trip.before, trip.after, trip.sd, trip.slip) for i, trip in enumerate(trips, 1)
+    )
 
 
 def _row(number: int, move: Move, before: float, after: float, sd: float, said: str) -> MoveRow:

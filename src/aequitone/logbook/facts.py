@@ -46,7 +46,7 @@ class VisitFacts:
     tone: ToneState | None = None
     """Where the newest pass of tone stands, or how it ended."""
     trip_seconds: float = 0.0
-    """What a trip to the menu has taken on this visit; 0 where none was made."""
+    """What a trip to the menu has taken on this visit; 0 where none was made, or without advice."""
     warmth: Warmth | None = None
     room: RoomLight | None = None
     choice: ChoiceState | None = None
@@ -103,7 +103,7 @@ def load_facts(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Visit
         tone=_kept(
             lambda record: tone_result(logbook, record), _newest(passes, PassKind.TONE) if advice else None
         ),
-        trip_seconds=logbook.trip_seconds(visit_id),
+        trip_seconds=logbook.trip_seconds(visit_id) if advice else 0.0,
         warmth=_prepared(logbook, passes, PassKind.WARM_UP, Warmth),
         room=_prepared(logbook, passes, PassKind.ROOM, RoomLight),
         choice=_prepared(logbook, passes, PassKind.CHOICE, ChoiceState),
