@@ -305,8 +305,11 @@ def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
     assert any(words in note for note in journal.notes.values())
     assert hands.slipped is not None
     slipped, mended = hands.asked[hands.slipped : hands.slipped + 2]
-    level = {point_of(change.role)[1] for change in slipped.changes}  # type: ignore[index]
-    assert {point_of(change.role)[1] for change in mended.changes} == level  # type: ignore[index]
+    # It is brought to where it was to be, from where it really stands.
+    assert {change.role: change.to_value for change in mended.changes} == {
+        change.role: change.to_value for change in slipped.changes
+    }
+    assert [change.by for change in mended.changes] == [(1 - done) * change.by for change in slipped.changes]
     assert state.ladder is not None
     left = bench.screen.settings()
     assert {c.role: c.value for c in state.ladder.controls} == {

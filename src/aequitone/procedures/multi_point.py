@@ -273,7 +273,7 @@ def _carry_out(session: _Session, level: int, move: Move) -> Procedure[None]:
         except (PutBack, StopHere) as interrupt:
             # Once turned, the reading that goes with it is not given up for a wish.
             wish = interrupt
-    slip = yield from _understood(session, level, by[level], before)
+    slip = yield from _understood(session, level, move, by[level], before, repair=wish is None)
     _remember(session, level, move, before, slip)
     if between is not None:
         yield from _between_after(session, between, by)
@@ -293,23 +293,47 @@ def _remember(session: _Session, level: int, move: Move, before: Array, slip: st
     session.trips.append(PointTrip(move, session.grid.percents[level], de_before, de_after, spread, slip))
 
 
-def _understood(session: _Session, level: int, steps: Array, before: Array) -> Procedure[str]:
-    """Learn what the steps (3,) did at their own level, or say what went wrong with them."""
+def _understood(
+    session: _Session, level: int, move: Move, steps: Array, before: Array, *, repair: bool
+) -> Procedure[str]:
+    """Learn what the steps (3,) did at their own level, or say what went wrong with them; a slip is mended."""
     row = session.row(level)
-    change = (log_light(session.xyz[row][None]) - log_light(before[None])).reshape(3)
-    variance = 2.0 * log_variance(session.xyz[row], session.sd[row])
+    change, variance = _change(session, row, before)
     slip = slip_of(session.effect, level, steps, change, variance) if session.plan.by_hand else None
     if slip is None:
         session.effect = session.effect.learn(level, steps, change, variance)
         return ""
     words = slip.words(session.grid.percents[level])
     yield Note(words)
-    # It stands otherwise than it was to, and is asked for once more: that is no second try.
-    session.grid = session.grid.moved(session.grid.changes(level, (slip.done - 1.0) * steps))
-    session.offsets[row] = session.grid.offsets
-    session.tries[level] -= 1
-    session.open = sorted({level, *session.open})
+    if not repair:
+        stands = (replace(c, to_value=c.from_value + slip.done * c.by) for c in move.changes)
+        session.grid = session.grid.moved(stands)
+        session.offsets[row] = session.grid.offsets
+        return words
+    back = Move(tuple(replace(c, from_value=c.from_value + slip.done * c.by) for c in move.changes))
+    slipped = session.xyz[row].copy()
+    yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
+    yield from insist(Turn(back))
+    yield from _read_whatever_comes(session, row)
+    change, variance = _change(session, row, slipped)
+    session.effect = session.effect.learn(level, (1.0 - slip.done) * steps, change, variance)
     return words
+
+
+def _change(session: _Session, row: int, before: Array) -> tuple[Array, Array]:
+    """The change (3,) of log light at a row since `before`, XYZ (3,), and the variance of its noise."""
+    change = (log_light(session.xyz[row][None]) - log_light(before[None])).reshape(3)
+    return change, 2.0 * log_variance(session.xyz[row], session.sd[row])
+
+
+def _read_whatever_comes(session: _Session, row: int) -> Procedure[None]:
+    """Read a level that was turned: its reading is not given up for a wish."""
+    while True:
+        try:
+            yield from _read_level(session, row)
+            return
+        except Interrupt:
+            continue
 
 
 def _between_before(session: _Session, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
@@ -367,10 +391,5 @@ def _undo(session: _Session, level: int, move: Move) -> Procedure[None]:
     yield from insist(Turn(move.reverse))
     session.grid = session.grid.moved(move.reverse.changes)
     session.open = [i for i in session.open if i > level]
-    while True:
-        try:
-            yield from _read_level(session, session.row(level))
-            break
-        except (PutBack, ReadAgain):
-            continue
+    yield from _read_whatever_comes(session, session.row(level))
     _remember(session, level, move.reverse, before)

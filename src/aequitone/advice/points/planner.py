@@ -60,6 +60,10 @@ class Tracked:
     foot: int = 0
     """How many rows at the end were read near black, and are there for their light alone."""
 
+    def row(self, percent: float) -> int:
+        """The row of a level, or of the nearest to it."""
+        return int(np.abs(self.percents - percent).argmin())
+
 
 @dataclass(frozen=True)
 class PointPlanner:
@@ -131,14 +135,14 @@ class PointPlanner:
         after = self.de2000(tracked, REC709.xyz(np.exp(light)))
         ladder = slice(0, len(after) - tracked.foot)
         # A level that is good enough is seldom worth a trip of its own.
-        rows = [int(np.abs(tracked.percents - percent).argmin()) for percent in grid.percents]
+        rows = [tracked.row(percent) for percent in grid.percents]
         worth = self.de2000(tracked, here)[rows] > 2.0 * self.good
         return float(after[ladder].mean()), int((steps.any(axis=1) & worth).sum())
 
     def _move(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, level: int, steps: Array
     ) -> Move:
-        row = int(np.abs(tracked.percents - grid.percents[level]).argmin())
+        row = tracked.row(grid.percents[level])
         before = float(self.de2000(tracked, here)[row])
         change = effect.step[level] * steps
         noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + _LITTLE**2
@@ -183,13 +187,8 @@ class _Problem:
         lightness = lab_from_xyz(aim, reference)[:, 0]
         # CIEDE2000 beside a neutral: S_L of the lightness, a* stretched by half, S_C = S_H = 1.
         away = (lightness - 50.0) ** 2
-        lab = (
-            lab
-            * np.stack(
-                [1.0 / (1.0 + 0.015 * away / np.sqrt(20.0 + away)), np.full(len(aim), 1.5), np.ones(len(aim))],
-                axis=-1,
-            )[:, None, :]
-        )
+        light = 1.0 / (1.0 + 0.015 * away / np.sqrt(20.0 + away))
+        lab *= np.stack([light, np.full(len(aim), 1.5), np.ones(len(aim))], axis=-1)[:, None, :]
         # The light of 100 % is what all others are relative to: it is held as it is, though not at all costs.
         lab[0, :, 0] *= 0.3
         metrics = lab @ lab.transpose(0, 2, 1)
@@ -205,9 +204,8 @@ class _Problem:
         W, M = self._weights, self._metrics
         # A channel's own doubt: what is not known of a step should not be counted on.
         doubt = np.zeros((W.shape[1], 3))
-        at = [int(np.abs(self._tracked.percents - percent).argmin()) for percent in self._grid.percents]
-        for p, row in enumerate(at):
-            doubt[p] = _CAUTION * self._effect.covariance[p, p] * np.diag(M[row])
+        for p, percent in enumerate(self._grid.percents):
+            doubt[p] = _CAUTION * self._effect.covariance[p, p] * np.diag(M[self._tracked.row(percent)])
         hessian = np.einsum("lp,lcd,lq->pcqd", W, M, W)
         slope = np.einsum("lp,lcd,ld->pc", W, M, self._errors)
         for c in range(3):
@@ -270,7 +268,7 @@ class _Problem:
 
     def _worth(self, level: int) -> float:
         """What turning a level must take off: less than the noise of its reading is not there to be gained."""
-        row = int(np.abs(self._tracked.percents - self._grid.percents[level]).argmin())
+        row = self._tracked.row(self._grid.percents[level])
         return max(self._planner.least_gain, self._planner.spread(self._tracked, row))
 
     def _gain(self, level: int, steps: Array) -> float:

@@ -21,9 +21,9 @@ class Slip(Enum):
     OTHER_WAY = "other way"
 
     @property
-    def done(self) -> float:
-        """What share of the move was made."""
-        return 0.0 if self is Slip.NOT_TURNED else -1.0
+    def done(self) -> int:
+        """How many times the move was made: not at all, or once the other way."""
+        return 0 if self is Slip.NOT_TURNED else -1
 
     def words(self, percent: int) -> str:
         """For the person in the room."""

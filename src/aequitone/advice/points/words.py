@@ -51,7 +51,7 @@ def why_words(
     planner: PointPlanner, tracked: Tracked, effect: PointEffect, grid: Grid, level: int, move: Move
 ) -> str:
     """Why that level, and that far."""
-    row = int(np.abs(tracked.percents - grid.percents[level]).argmin())
+    row = tracked.row(grid.percents[level])
     now = planner.now(tracked, effect, grid.offsets)
     wanted = planner.target.grey(tracked.percents[row], float(now[0, 1]), tracked.black)
     cast, light = cast_of(now[row], planner.target.white.xyz()), float(now[row, 1] / wanted[1] - 1.0) * 100.0
