@@ -183,6 +183,22 @@ def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
     assert panel.keys[0].act is Act.NEXT_STATION
 
 
+def test_gamma_presets_are_drawn_until_something_is_read(logbook: Logbook, white_done: VisitRecord) -> None:
+    ports = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4)).bench()
+    carry_out(
+        logbook, begin(logbook, white_done, PassKind.GAMMA), ports, NobodyThere(), care=white_done.bench.care
+    )
+    facts = load_facts(logbook, white_done.id)
+    page = tone_page.page(facts, None)
+    assert [line.name for line in page.presets] == [each.track.name for each in facts.gamma.order]
+    # The preset that was chosen is nearest to the line, and the deeper one gives less light.
+    off = {line.name: max(abs(value) for _, value, _ in line.points) for line in page.presets}
+    assert min(off, key=lambda name: off[name]) == page.presets[0].name == "2.2"
+    deep = next(line for line in page.presets if line.name == "2.4")
+    assert all(value < 0.0 for percent, value, _ in deep.points if percent < 100.0)
+    assert "gamma preset" in page.subtitle
+
+
 def test_the_band_is_what_light_alone_may_be_off() -> None:
     target = target_named("rec709-2.2")
     band = light_band(target, (5.0, 50.0, 100.0))

@@ -57,9 +57,15 @@ def page(facts: VisitFacts, live: ToneState | None, here: float | None = None) -
         light_band(target, BAND_LEVELS),
         _corrections(facts, ladder),
         presets=_presets(facts, target) if not points else (),
-        subtitle="now, with what multi-point began with behind it" if began else "now, with as found behind it",
+        subtitle=_subtitle(points, began, facts),
         facts=_figures(state),
     )
+
+
+def _subtitle(points: list[TonePoint], began: MultiState | None, facts: VisitFacts) -> str:
+    if not points:
+        return "as found, and what each gamma preset gave" if facts.gamma else "as found"
+    return "now, with what multi-point began with behind it" if began else "now, with as found behind it"
 
 
 def _of_ladder(ladder: MultiState, target: Target) -> tuple[TonePoint, ...]:

@@ -75,8 +75,9 @@ def _light(painter: QPainter, place: QRectF, page: TonePage) -> None:
         legend(painter, QRectF(place.width() * 0.5, place.top(), place.width() * 0.5 - 8, 18), page.presets)
     box, along = _box(place), _along()
     shown = [*page.points, *page.ghosts]
-    ends = [min(max(p.light + sign * p.sd, -_MOST_OFF), _MOST_OFF) for p in shown for sign in (-1.0, 1.0)]
-    up = axis_of(np.array([*ends, 0.0]), 2.0 * _LEAST_OFF, max(2, int(box.height() // 36)))
+    ends = [p.light + sign * p.sd for p in shown for sign in (-1.0, 1.0)]
+    ends += [off for line in page.presets for _, off, _ in line.points]
+    up = axis_of(np.clip([*ends, 0.0], -_MOST_OFF, _MOST_OFF), 2.0 * _LEAST_OFF, max(2, int(box.height() // 36)))
     painter.save()
     painter.setClipRect(box)
     _band(painter, box, along, up, page)
@@ -87,7 +88,7 @@ def _light(painter: QPainter, place: QRectF, page: TonePage) -> None:
     painter.drawLine(QPointF(box.left(), zero), QPointF(box.right(), zero))
     for i, line in enumerate(page.presets):
         points = tuple((_place(p), float(np.clip(n, up.low, up.high)), sd) for p, n, sd in line.points)
-        draw_line(painter, box, along, up, LineState(line.name, points), pen_of(line, i + 1))
+        draw_line(painter, box, along, up, LineState(line.name, points), pen_of(line, i))
     _ghosts(painter, box, along, up, page.ghosts)
     for point in page.points:
         _point(painter, box, along, up, point)
