@@ -85,6 +85,13 @@ def test_another_target(tmp_path: Path) -> None:
     assert told["target"] == "rec709-2.4"
 
 
+def test_what_a_screen_has_no_control_for_is_passed_over(tmp_path: Path) -> None:
+    done = command("run", "family-tube", "--out", tmp_path, "--whole", "--seed", 2)
+    assert done.returncode == 0, done.stderr
+    assert "Gamma preset is passed over: Note the gamma preset" in done.stderr
+    assert json.loads(Path(done.stdout.strip()).read_text())["truth"]["adjusted_worst_de2000_after"] < 2.0
+
+
 @pytest.mark.parametrize("seed", [0, 1, 2])
 def test_coarse_controls_end_with_a_reason_and_within_their_stops(tmp_path: Path, seed: int) -> None:
     done = command("run", "coarse", "--out", tmp_path, "--seed", seed)

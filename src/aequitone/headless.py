@@ -8,7 +8,7 @@ from typing import Any
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
-from aequitone.logbook.passes import begin, carry_out, go_on
+from aequitone.logbook.passes import NotReady, begin, carry_out, go_on
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
@@ -86,7 +86,14 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassKind, bench: StandInBe
     if logbook.latest_done(visit.id, kind):
         return
     interrupted = logbook.interrupted_pass(visit.id)
-    prepared = go_on(interrupted) if interrupted else begin(logbook, visit, kind)
+    try:
+        prepared = go_on(interrupted) if interrupted else begin(logbook, visit, kind)
+    except NotReady as error:
+        if kind in GREY:
+            raise
+        # Not every screen has a control for it.
+        say(f"{kind.value.capitalize()} is passed over: {error}")
+        return
     say(f"{kind.value.capitalize()}.")
 
     def tell(event: Event) -> None:

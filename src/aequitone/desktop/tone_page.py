@@ -196,9 +196,7 @@ def moving(
     move = question.move
     ladder = state.ladder if state else None
     explained = ladder is not None and ladder.proposed == move and bool(ladder.why)
-    expected = f"{move.expected.words}." if move.expected else "All biases go together." if not move.undoes else ""
-    if move.undoes:
-        expected = "This undoes an earlier move."
+    expected = "This undoes an earlier move." if move.undoes else _expected(move)
     sentence = ladder.why if why and explained and ladder is not None else expected
     note = live.note if live and not (why and explained) else ""
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
@@ -215,6 +213,14 @@ def moving(
         keys=tuple(keys),
         outlook=_trips(state),
     )
+
+
+def _expected(move: Move) -> str:
+    """What a move should bring, in a sentence."""
+    if move.expected is None:
+        return "All biases go together."
+    worse = move.expected.de2000_after > move.expected.de2000_before
+    return f"{move.expected.words}.{' It is turned for the sake of a smooth ramp.' if worse else ''}"
 
 
 def _level_delta(move: Move) -> DeltaFigure | None:
@@ -242,8 +248,7 @@ def running(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
     keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), LEAVE]
     if live.turning and ladder is not None and ladder.proposed is not None:
         lines = stages.move_lines(ladder.proposed)
-        expected = ladder.proposed.expected
-        sentence = ladder.why if why else f"{expected.words}." if expected else ""
+        sentence = ladder.why if why else _expected(ladder.proposed)
         keys.append(why_key(why=why))
     keys += [*_WISHES, MOVES, DARKEN]
     if not sentence:

@@ -25,6 +25,11 @@ def insist(step: Step) -> Procedure[Any]:
             continue
 
 
+def nothing() -> Procedure[None]:
+    """A procedure that is over before it begins, where one must be named."""
+    yield from ()
+
+
 def insist_on_turning(turn: Turn) -> Procedure[None]:
     """A control that must not stay half way: back where it was, or where a sweep has found it should be."""
     if any(change.by for change in turn.move.changes):

@@ -10,7 +10,7 @@ from aequitone.advice.points.slips import slip_of
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
 from aequitone.advice.seen import log_light
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist, insist_on_reading
+from aequitone.procedures.insisting import insist, insist_on_reading, nothing
 from aequitone.procedures.multi_plan import MultiPlan, MultiResult, MultiState, PointTrip
 from aequitone.procedures.near_black import NearBlack
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for
@@ -116,7 +116,7 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
         while True:
             try:
                 yield from pending
-                pending = _nothing()
+                pending = nothing()
                 if session.began is None:
                     session.began = session.state()
                     session.planner = replace(session.planner, least_gain=_least_gain(session))
@@ -176,10 +176,6 @@ def _begun(plan: MultiPlan, foot: NearBlack | None) -> _Session:
 def _least_gain(session: _Session) -> float:
     """What a trip must bring here, by what a trip and a reading take."""
     return _WORTH_A_MINUTE * (session.plan.trip_seconds + float(np.median(session.took))) / 60.0
-
-
-def _nothing() -> Procedure[None]:
-    yield from ()
 
 
 def _adjustable(grid: Grid) -> list[int]:

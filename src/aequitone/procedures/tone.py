@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from aequitone.advice.moves import ControlState
+from aequitone.procedures.insisting import nothing
 from aequitone.procedures.multi_plan import MultiPlan, MultiState
 from aequitone.procedures.multi_point import multi_point
 from aequitone.procedures.near_black import NearBlack, NearBlackPlan, near_black
@@ -72,7 +73,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
 
     StopHere ends the part that is under way; for the other wishes see `near_black` and `multi_point`.
     """
-    foot = yield from _near_black(plan, plan.biases, ToneState()) if plan.near_black else _nothing()
+    foot = yield from _near_black(plan, plan.biases, ToneState()) if plan.near_black else nothing()
     if plan.multi is None:
         return ToneState(foot, words=foot.words if foot is not None else "")
     result = yield from _telling(multi_point(plan.multi, foot), lambda value: ToneState(foot, value))
@@ -81,10 +82,6 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
         # A cast that was taken out there has changed its light.
         foot = yield from _near_black(plan, foot.biases, ToneState(foot, ladder))
     return ToneState(foot, ladder, f"{result.words} {foot.words if foot is not None else ''}".strip())
-
-
-def _nothing() -> Procedure[None]:
-    yield from ()
 
 
 def _near_black(

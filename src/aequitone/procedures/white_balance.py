@@ -15,7 +15,7 @@ from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.seen import Seen
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist
+from aequitone.procedures.insisting import insist, nothing
 from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
 from aequitone.procedures.steps import (
     Interrupt,
@@ -157,7 +157,7 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     while True:
         try:
             yield from pending
-            pending = _nothing()
+            pending = nothing()
             if session.looks == 0:
                 # A wish came before the setting was ever read.
                 yield from _look(session)
@@ -181,10 +181,6 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
             if session.seen is not None:
                 return _ended(session, Stop.WISHED)
             pending = _look(session)
-
-
-def _nothing() -> Procedure[None]:
-    yield from ()
 
 
 def _propose(session: _Session) -> Move | Stop:
