@@ -56,10 +56,15 @@ class Role(StrEnum):
         return member
 
 
+def in_ledger(role: Role) -> bool:
+    """Whether the settings of a role are noted: all but what is only ever off for a moment."""
+    return role is not Role.POWER
+
+
 GAINS = (Role.GAIN_R, Role.GAIN_G, Role.GAIN_B)
 BIASES = (Role.BIAS_R, Role.BIAS_G, Role.BIAS_B)
 TWO_POINT = GAINS + BIASES
-LEDGER_ROLES = tuple(role for role in Role if role is not Role.POWER)
+LEDGER_ROLES = tuple(role for role in Role if in_ledger(role))
 """What a menu's settings are noted for, multi-point aside; power is only ever off for a moment."""
 FEATURES = tuple(role for role in Role if role.startswith("feature-"))
 """What acts by itself and spoils a measurement while it is on."""
@@ -122,11 +127,6 @@ def point_percents(count: int) -> tuple[int, ...]:
     """The levels in % of a multi-point adjustment, dark to bright: 11 and 21 begin at black, others above it."""
     first = 0.0 if count in (11, 21) else 100.0 / count
     return tuple(round(first + (100.0 - first) * i / (count - 1)) for i in range(count))
-
-
-def in_ledger(role: Role) -> bool:
-    """Whether the settings of a role are noted: all but what is only ever off for a moment."""
-    return role is not Role.POWER
 
 
 def is_role(value: str) -> bool:

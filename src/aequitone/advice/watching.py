@@ -58,7 +58,7 @@ class Watched:
     de2000: float
     """Of that level."""
     de2000_sd: float
-    left: tuple["Left", ...]
+    left: tuple[Left, ...]
     """What each control of the move that is felt there still has to go."""
 
     @property
@@ -87,7 +87,8 @@ def steps_left(
     """
     rows = slice(3, 6) if bright else slice(6, 9)
     wanted = np.asarray(steps, dtype=np.float64)
-    mine = [TWO_POINT.index(each.role) for each in watched_changes(move, bright=bright)]
+    changes = watched_changes(move, bright=bright)
+    mine = [TWO_POINT.index(each.role) for each in changes]
     turned = np.zeros(len(wanted))
     if not bright:
         turned[:3] = wanted[:3]
@@ -104,6 +105,6 @@ def steps_left(
     known = np.abs(responses.effect[own, mine])
     sd = np.abs(made) * np.sqrt(doubt) / np.maximum(known, 1e-9)
     return tuple(
-        Left(change_.name, float(left), float(spread), change_.by > 0)
-        for change_, left, spread in zip(watched_changes(move, bright=bright), goal - made, sd, strict=True)
+        Left(each.name, float(left), float(spread), each.by > 0)
+        for each, left, spread in zip(changes, goal - made, sd, strict=True)
     )

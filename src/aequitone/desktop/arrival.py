@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is_role
 from aequitone.advice.templates import is_switch, misleading, template_for
-from aequitone.desktop.points_draft import PointsDraft, checked, points_of
+from aequitone.desktop.points_draft import PointsDraft, checked, points_of, whole
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import Plate
@@ -209,7 +209,7 @@ def _control(row: ControlDraft) -> tuple[ControlRecord, int | None]:
     if row.choices == SWITCH:
         row = replace(row, lowest="0", highest="1", step="1")
     lowest, highest, step = (
-        _whole(text, f"{word}: {what}")
+        whole(text, f"{word}: {what}")
         for text, what in ((row.lowest, "lowest"), (row.highest, "highest"), (row.step, "step"))
     )
     if lowest >= highest:
@@ -229,15 +229,8 @@ def _setting(control: ControlRecord, text: str, what: str) -> int | None:
     named = [choice.casefold() for choice in control.choices]
     if words.casefold() in named:
         return control.lowest + named.index(words.casefold())
-    value = _whole(words, f"{control.name}: {what}")
+    value = whole(words, f"{control.name}: {what}")
     objection = control.objection(value)
     if objection:
         raise ValueError(objection)
     return value
-
-
-def _whole(text: str, what: str) -> int:
-    try:
-        return int(text.strip())
-    except ValueError:
-        raise ValueError(f"{what} is “{text.strip()}”, which is not a whole number") from None

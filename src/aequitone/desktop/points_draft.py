@@ -51,7 +51,7 @@ def checked(draft: PointsDraft) -> tuple[list[ControlRecord], dict[Role, int]]:
     """The controls and their settings as found. ValueError with a sentence where something cannot be."""
     if not draft.count:
         return [], {}
-    lowest, highest = (_whole(text, what) for text, what in ((draft.lowest, "lowest"), (draft.highest, "highest")))
+    lowest, highest = whole(draft.lowest, "Multi-point: lowest"), whole(draft.highest, "Multi-point: highest")
     if lowest >= highest:
         raise ValueError(f"Multi-point: lowest, {lowest}, must be below highest, {highest}")
     names = {control.role: control.name for control in draft.known}
@@ -65,15 +65,16 @@ def checked(draft: PointsDraft) -> tuple[list[ControlRecord], dict[Role, int]]:
     told = {Role(role): value for role, value in draft.told}
     if told or not draft.found.strip():
         return controls, {control.role: told[control.role] for control in controls if control.role in told}
-    value = _whole(draft.found, "setting as found")
+    value = whole(draft.found, "Multi-point: setting as found")
     objection = controls[0].objection(value)
     if objection:
         raise ValueError(f"Multi-point: {objection}")
     return controls, {control.role: value for control in controls}
 
 
-def _whole(text: str, what: str) -> int:
+def whole(text: str, what: str) -> int:
+    """A whole number as typed; ValueError says which words are none."""
     try:
         return int(text.strip())
     except ValueError:
-        raise ValueError(f"Multi-point: {what} is “{text.strip()}”, which is not a whole number") from None
+        raise ValueError(f"{what} is “{text.strip()}”, which is not a whole number") from None

@@ -74,9 +74,10 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     StopHere ends the part that is under way; for the other wishes see `near_black` and `multi_point`.
     """
     foot = yield from _near_black(plan, plan.biases, ToneState()) if plan.near_black else nothing()
-    if plan.multi is None:
+    multi = plan.multi
+    if multi is None:
         return ToneState(foot, words=foot.words if foot is not None else "")
-    result = yield from _telling(multi_point(plan.multi, foot), lambda value: ToneState(foot, value))
+    result = yield from _telling(multi_point(multi, foot), lambda value: ToneState(foot, value))
     ladder = result.state
     if foot is not None and _reached_down(ladder):
         # A cast that was taken out there has changed its light.
