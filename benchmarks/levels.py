@@ -7,9 +7,11 @@ import sys
 from dataclasses import dataclass
 
 import numpy as np
+from benchmarks.white_balance import corrected
 
 from aequitone.advice.roles import Role
 from aequitone.advice.technology import dark_foot, has_fourth
+from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
@@ -105,8 +107,9 @@ def run_one(name: str, seed: int) -> Outcome:
         fourth=has_fourth(scenario.screen.technology),
         dark_foot=dark_foot(scenario.screen.technology),
     )
+    ports = Bench(corrected(bench, care), bench.source, bench.link, bench.clock)
     began = bench.clock.now()
-    state = Runner(bench.bench(), journal, NobodyThere(), care=care).run(levels(plan))
+    state = Runner(ports, journal, NobodyThere(), care=care).run(levels(plan))
     left = screen.settings()
 
     def off(role: Role) -> int | None:

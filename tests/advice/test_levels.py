@@ -49,6 +49,26 @@ def test_black_is_found_where_it_begins_to_rise(edge: float, found: int, power: 
     assert len(positions) <= 7
 
 
+@given(
+    edge=st.floats(35.0, 65.0),
+    biases=st.tuples(*[st.floats(-0.008, 0.008)] * 3),
+    power=st.floats(2.0, 2.3),
+    seed=st.integers(0, 99),
+)
+@settings(max_examples=40, deadline=None)
+def test_black_is_found_although_biases_hold_channels_back(
+    edge: float, biases: tuple[float, float, float], power: float, seed: int
+) -> None:
+    def light(setting: int) -> Array:
+        signal = np.maximum(0.0, 0.0045 * (setting - edge)) + np.array(biases)
+        return (REC709.xyz_matrix @ np.maximum(signal, 0.0) ** power * 100.0 + 0.05)[None]
+
+    finding, _ = run(BlackSweep(control(50), 100.0, channels=CHANNELS / 100.0), light, 0.001, seed)
+    held = max(0.0, -max(biases)) / 0.0045
+    # Where every channel is held back nobody can see the edge itself; what is swallowed gives no light then.
+    assert edge - 2.0 <= finding.exact <= edge + held + 1.8
+
+
 def test_a_control_that_does_not_move_black_is_left_alone() -> None:
     finding, _ = run(BlackSweep(control(50), 100.0), lambda _: np.full((1, 3), 0.05), 0.001)
     assert finding.setting == 50

@@ -37,12 +37,25 @@ def test_four_colours_do_not_mind_levels_that_moved_between_the_meters() -> None
 def test_many_noisy_colours_are_corrected_better_than_the_noise_of_one(seed: int) -> None:
     rng = np.random.default_rng(seed)
     wanted = others(seed)
-    seen = (wanted @ CROOKED.T) * (1.0 + 0.002 * rng.standard_normal(wanted.shape))
+    noise = 0.002 * rng.standard_normal(wanted.shape)
+    # White is held as it was read, so that its own noise stays; the others are averaged.
+    noise[3] = 0.0
+    seen = (wanted @ CROOKED.T) * (1.0 + noise)
     fresh = others(seed + 1000)
     left = np.linalg.norm(
         uv_from_xyz(fresh @ CROOKED.T @ least_squares(wanted, seen).matrix.T) - uv_from_xyz(fresh), axis=1
     )
     assert left.mean() < 0.0006
+
+
+def test_what_no_matrix_can_set_right_is_not_left_on_white() -> None:
+    # A fourth light that is only there in white and grey, and that the field meter sees otherwise.
+    wanted = np.vstack([RGBW, others(3)])
+    extra = np.array([[0.03, 0.01, -0.04]]) * wanted.min(axis=1, keepdims=True)
+    seen = wanted @ CROOKED.T + extra
+    fit = least_squares(wanted, seen)
+    assert fit.matrix @ seen[3] == pytest.approx(wanted[3], rel=1e-9)
+    assert fit.uv[3] < 1e-9 < fit.worst_uv
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,9 @@ import numpy as np
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xyz
 
+# Where white stands among the pairs.
+_WHITE = 3
+
 
 @dataclass(frozen=True)
 class Fit:
@@ -40,20 +43,27 @@ def four_colour(reference: ArrayLike, field: ArrayLike) -> Fit:
         raise ValueError(f"the four-colour method takes red, green, blue and white, got {len(wanted)} colours")
     matrix = _balanced(wanted) @ np.linalg.inv(_balanced(seen))
     # Chromaticities leave the scale open: it is what makes white's luminance right.
-    matrix = matrix * (wanted[3, 1] / (matrix @ seen[3])[1])
+    matrix = matrix * (wanted[_WHITE, 1] / (matrix @ seen[_WHITE])[1])
     return _judged(np.asarray(matrix), "four colours", wanted, seen)
 
 
 def least_squares(reference: ArrayLike, field: ArrayLike) -> Fit:
-    """The matrix with the least squares of relative errors over n colours, both XYZ of shape (n, 3), n at least 4.
+    """The matrix that is right for white and has the least squares of relative errors over n colours.
 
-    Each pair is weighted by its luminance, so that a dark blue counts as much as a white.
+    Both inputs are XYZ, shape (n, 3), n at least 4: red, green, blue, white in this order, then any others.
+    Each pair is weighted by its luminance, so that a dark blue counts as much as a yellow. White is held,
+    since grey is what is adjusted: on a screen with a fourth light no matrix is right for all colours, and
+    what is given up must not be grey. Raises ValueError where the colours span no gamut.
     """
     wanted, seen = _pairs(reference, field, least=4)
     weight = 1.0 / wanted[:, 1:2]
-    solution, _, rank, _ = np.linalg.lstsq(seen * weight, wanted * weight, rcond=None)
-    if rank < 3:
+    rows, white = seen * weight, seen[_WHITE]
+    if np.linalg.matrix_rank(rows) < 3:
         raise ValueError("the colours lie too close together to correct anything but themselves")
+    # The normal equations, bordered by the condition that white comes out as the reference has it.
+    system = np.block([[rows.T @ rows, white[:, None]], [white[None, :], np.zeros((1, 1))]])
+    right = np.vstack([rows.T @ (wanted * weight), wanted[_WHITE]])
+    solution = np.linalg.solve(system, right)[:3]
     return _judged(np.asarray(solution.T), f"least squares over {len(wanted)} colours", wanted, seen)
 
 
@@ -76,7 +86,7 @@ def _pairs(reference: ArrayLike, field: ArrayLike, least: int) -> tuple[Array, A
 def _balanced(xyz: Array) -> Array:
     """Chromaticities of red, green and blue as columns, scaled so that they add up to the white's."""
     primaries = (xyz[:3] / xyz[:3].sum(axis=1, keepdims=True)).T
-    white = xyz[3] / xyz[3].sum()
+    white = xyz[_WHITE] / xyz[_WHITE].sum()
     if abs(np.linalg.det(primaries)) < 1e-4:
         raise ValueError("red, green and blue lie on one line; read them again, each at full level")
     return np.asarray(primaries * np.linalg.solve(primaries, white))

@@ -254,7 +254,7 @@ def _black_and_contrast(now: _Levels) -> Procedure[None]:
 
 def _black_sweep(now: _Levels) -> BlackSweep:
     assert now.white is not None
-    return BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1]), now.plan.dark_foot)
+    return BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1]), now.plan.dark_foot, now.channels)
 
 
 def _lowest(swept: Swept) -> Array:

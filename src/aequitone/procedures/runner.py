@@ -133,6 +133,7 @@ class Runner:
         self._began = 0.0
         self._refreshed_at = 0.0
         self._turned_since = False
+        self._together = False
         self._before: tuple[Patch, Array] | None = None
 
     def pause(self) -> None:
@@ -221,8 +222,8 @@ class Runner:
 
     def _carry_out(self, seq: int, step: Step) -> Any:
         match step:
-            case Show(patch, settle):
-                self._show(patch, settle=settle)
+            case Show(patch, settle, together):
+                self._show(patch, settle=settle, together=together)
             case Read():
                 return self._read(seq, step)
             case Turn(move, made):
@@ -237,9 +238,11 @@ class Runner:
                 pass
         return None
 
-    def _show(self, patch: Patch, *, settle: bool = True) -> None:
+    def _show(self, patch: Patch, *, settle: bool = True, together: bool = False) -> None:
         self._asked_at = self._bench.clock.now()
-        self._refresh(patch)
+        self._together = together
+        if self._field_due():
+            self._refresh(patch)
         self._source.show(patch)
         if settle:
             self._settle()
@@ -249,15 +252,19 @@ class Runner:
         measured = self._care.settle_seconds
         self._bench.clock.sleep(self._source.settle_seconds if measured is None else measured)
 
-    def _refresh(self, patch: Patch) -> None:
-        """Slip in a brighter full field when it is time for one."""
-        fields, clock = self._care.refresh, self._bench.clock
-        if fields is None:
-            return
+    def _field_due(self) -> bool:
+        """Whether it is time for a brighter field."""
+        fields = self._care.refresh
+        if fields is None or self._together:
+            return False
         # A trip to the menu is long, and what is read after it would be dim before the next field is due.
         every = fields.every_seconds / 2.0 if self._turned_since else fields.every_seconds
-        if clock.now() - self._refreshed_at < every:
-            return
+        return self._bench.clock.now() - self._refreshed_at >= every
+
+    def _refresh(self, patch: Patch) -> None:
+        """Slip in a brighter full field."""
+        fields, clock = self._care.refresh, self._bench.clock
+        assert fields is not None
         self._source.show(grey_patch(fields.percent, replace(patch.format, window=1.0)))
         clock.sleep(fields.for_seconds)
         self._refreshed_at = clock.now()
@@ -267,7 +274,8 @@ class Runner:
     def _read(self, seq: int, step: Read) -> Reading:
         for _ in range(_SHOWINGS):
             # After a crash the record ends between Show and Read as often as not: the patch must be up.
-            if self._shown != step.patch:
+            # And one that is read at length, or twice, may have stood for too long meanwhile.
+            if self._shown != step.patch or self._field_due():
                 self._show(step.patch)
             looked = self._look(step)
             if self._source.shows(step.patch):

@@ -69,6 +69,9 @@ class Show:
     patch: Patch
     settle: bool = True
     """False only where the settling itself is measured."""
+    together: bool = False
+    """What is read is compared with the patch before: no refresh field comes between them, as a panel's light
+    is another before a field than after it."""
 
 
 @dataclass(frozen=True)

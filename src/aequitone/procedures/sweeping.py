@@ -91,6 +91,6 @@ def _read(sweep: Sweep, setting: int, positions: list[Position], format_: Signal
     for i, look in enumerate(sweep.looks):
         before = float(positions[-1].xyz[i, 1]) if positions else None
         patch = colour_patch(look.name, look.percents, format_)
-        yield Show(patch)
+        yield Show(patch, together=i > 0)
         readings.append((yield Read(patch, ReadPolicy(sweep.precision(i, before)), Purpose.SWEEP)))
     return Position(setting, np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))

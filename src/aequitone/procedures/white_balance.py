@@ -209,7 +209,7 @@ def _look(session: _Session) -> Procedure[None]:
         patch = grey_patch(percent, plan.format)
         wanted = float(plan.target.grey(percent, white)[1])
         policy = policy_for(wanted, white, CLOSER_DE if close else WANTED_DE)
-        yield Show(patch)
+        yield Show(patch, together=bool(readings))
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
     fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
     if session.seen is not None:

@@ -37,8 +37,13 @@ class _CrossingSweep:
     fourth: bool = False
     """Whether a fourth, white light helps where all three are lit."""
 
-    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - the same for all
-        return max(0.001, _PRECISION * (expected or 1.0))
+    def precision(self, look: int, expected: float | None) -> float:
+        return max(0.001, _PRECISION * (expected or self._usual(self.looks[look])))
+
+    def _usual(self, look: Look) -> float:
+        """About the luminance of a look that was not read yet, from those of red, green and blue, cd/m²."""
+        lit = np.array(look.percents) / SIGNAL
+        return float(np.linalg.inv(self.channels)[1] @ lit)
 
     def next(self, positions: Sequence[Position]) -> int | None:
         control = self.control
