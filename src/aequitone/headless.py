@@ -22,10 +22,12 @@ GREY = (PassKind.AS_FOUND, PassKind.WHITE, PassKind.PROOF)
 WHOLE = (
     PassKind.WARM_UP,
     PassKind.ROOM,
+    PassKind.MODE,
     PassKind.CHOICE,
     PassKind.GAMMA,
     PassKind.AS_FOUND,
     PassKind.LEVELS,
+    PassKind.EVENNESS,
     PassKind.WHITE,
     PassKind.TONE,
     PassKind.PROOF,

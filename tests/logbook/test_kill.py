@@ -49,7 +49,46 @@ def rows(out: Path, table: str = "reading", columns: str = COLUMNS) -> list[tupl
 
 
 GREY = ("as found", "white", "proof")
-WHOLE = ("warm-up", "room", "choice", "gamma preset", "as found", "levels", "white", "tone", "proof")
+WHOLE = (
+    "warm-up",
+    "room",
+    "mode",
+    "choice",
+    "gamma preset",
+    "as found",
+    "levels",
+    "uniformity",
+    "white",
+    "tone",
+    "proof",
+)
+# Puts back what was found, or goes on with it: what the window does at Ctrl+K, without one.
+PUT_BACK = """
+import sys
+from pathlib import Path
+from aequitone.logbook import open_logbook
+from aequitone.logbook.moments import moments
+from aequitone.logbook.passes import begin_put_back, carry_out, go_on
+from aequitone.logbook.standin_visit import nvram_path
+from aequitone.procedures.runner import NobodyThere
+from aequitone.standins.bench import build_bench
+from aequitone.standins.clock import PacedClock
+from aequitone.standins.scenario import load_scenario
+
+logbook = open_logbook(Path(sys.argv[1]) / "logbook.sqlite")
+visit = logbook.visit(1)
+bench = build_bench(
+    load_scenario("demo"), 4, clock=PacedClock(float(sys.argv[2])), nvram=nvram_path(logbook.path, "demo", 4)
+)
+interrupted = logbook.interrupted_pass(visit.id)
+found = moments(logbook.ledger.history(visit.id))[0]
+prepared = go_on(interrupted) if interrupted else begin_put_back(logbook, visit, found)
+print("begun", flush=True)
+carry_out(logbook, prepared, bench.bench(), NobodyThere())
+stands = logbook.ledger.at(visit.id)
+assert stands == found.settings, (stands, found.settings)
+assert {role: bench.screen.settings()[role] for role in stands} == stands
+"""
 
 
 @pytest.mark.parametrize(
@@ -95,3 +134,30 @@ def test_killed_ten_times_at_random_moments(
     assert summary["readings"] == len(after)
     assert [level["percent"] for level in summary["proof"]["levels"]] == [float(p) for p in range(100, -1, -10)]
     assert summary["truth"]["adjusted_worst_de2000_after"] < 1.0
+
+
+def test_a_put_back_that_is_killed_is_gone_on_with(tmp_path: Path) -> None:
+    chance = random.Random(26)
+    ready = start(tmp_path, "1000")
+    _, told = ready.communicate(timeout=120)
+    assert ready.returncode == 0, told
+
+    def putting_back(pace: str) -> subprocess.Popen:
+        command = [sys.executable, "-c", PUT_BACK, str(tmp_path), pace]
+        return subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+
+    turned: list[tuple] = []
+    for _ in range(3):
+        process = putting_back("30")
+        assert process.stdout is not None
+        assert process.stdout.readline() == "begun\n"
+        time.sleep(chance.uniform(0.1, 1.2))
+        process.send_signal(signal.SIGKILL)
+        process.communicate(timeout=10)
+        assert rows(tmp_path, "pass", "kind, state, id AS pass_id, 0 AS seq")[-1][:2] == ("put back", "running")
+        before, turned = turned, rows(tmp_path, "setting", "control_id, value, 0 AS pass_id, id AS seq")
+        assert turned[: len(before)] == before
+    last = putting_back("1000")
+    _, told = last.communicate(timeout=60)
+    assert last.returncode == 0, told
+    assert rows(tmp_path, "pass", "kind, state, id AS pass_id, 0 AS seq")[-1][:2] == ("put back", "done")
