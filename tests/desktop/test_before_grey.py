@@ -533,3 +533,24 @@ def test_leaving_by_eye_while_a_turn_fails_is_no_error(
     assert "What was noted before is kept" in presenter.view().panel.sentence
     assert not presenter.eye.open
     assert logbook.ledger.history(visit.id) == before
+
+
+def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
+    logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.go_to(Station.PREPARE)
+    driver.wait(lambda: bool(presenter.view().checklist), "the checklist")
+    while "picture mode" not in next(row.title for row in presenter.view().checklist if row.here):
+        driver.press_for(Act.LINE_DOWN)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: has(window, Act.PASS_OVER) and "Best so far" in presenter.view().panel.sentence, "a mode")
+    driver.press_for(Act.PASS_OVER)
+    driver.wait_for_pass()
+    facts = presenter.facts
+    assert facts is not None
+    assert facts.mode is not None
+    assert "Passed over, as greyed out:" in facts.mode.words
+    control = next(c for c in facts.controls if c.role is Role.PICTURE_MODE)
+    assert len(facts.mode.order) == len(range(control.lowest, control.highest + 1)) - 1

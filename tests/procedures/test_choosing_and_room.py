@@ -1,11 +1,13 @@
 """Choosing a preset by its tracking, and how dark the room is."""
 
+from collections.abc import Collection
+
 import numpy as np
 import pytest
 from benchmarks.choosing import choose_one
 
 from aequitone.advice.choosing import LEVELS, Track, judged, ranked, ranked_by_tone, why
-from aequitone.advice.moves import ControlState
+from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import D65
 from aequitone.colorimetry.arrays import Array
@@ -14,7 +16,7 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.room import RoomLight
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
+from aequitone.procedures.steps import Interrupt, PassOver, PutBack, StopHere, Turn
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 from aequitone.standins.bench import StandInBench
@@ -88,7 +90,10 @@ def test_picture_modes_are_chosen_too() -> None:
     assert choose_one("studio-tube", 0, Role.PICTURE_MODE) is None
 
 
-def run(bench: StandInBench, wish: type[Interrupt] | None = None) -> tuple[ChoiceState, MemoryJournal, ChoicePlan]:
+def run(
+    bench: StandInBench, wish: type[Interrupt] | None = None, at: Collection[int] = (2,)
+) -> tuple[ChoiceState, MemoryJournal, ChoicePlan]:
+    """`wish`: what is wished at those turns, and so before what follows them."""
     control = ControlState(Role.TEMPERATURE, "Colour tone", 0, 2, 1, 1)
     target = target_named("rec709-2.2")
     plan = ChoicePlan(target, SignalFormat(10), control, (0, 1, 2), ("Cold", "Neutral", "Soft"))
@@ -98,7 +103,7 @@ def run(bench: StandInBench, wish: type[Interrupt] | None = None) -> tuple[Choic
         nonlocal turns
         if isinstance(event, StepBegun) and isinstance(event.step, Turn):
             turns += 1
-            if turns == 2 and wish is not None:
+            if turns in at and wish is not None:
                 runner.wish(wish)
 
     journal = MemoryJournal()
@@ -124,6 +129,50 @@ def test_stop_chooses_among_those_read_and_put_back_goes_back(bench, wish: type[
     assert len(state.order) == read
     left = stand_ins.screen.settings()["temperature"]
     assert left == (1 if wish is PutBack else state.order[0].track.value)
+
+
+def test_one_that_is_greyed_out_is_passed_over(bench) -> None:
+    usual, _, _ = run(bench(4))
+    stand_ins = bench(4)
+    state, journal, plan = run(stand_ins, PassOver)
+    assert {judged.track.name for judged in state.order} == {"Neutral", "Cold"}
+    assert state.words.endswith("Passed over, as greyed out: Soft.")
+    assert stand_ins.screen.settings()["temperature"] == state.control.value != 2
+    again, _ = replay(choose(plan), journal.recorded())
+    assert again is not None
+    assert again.words == state.words
+    assert usual.order[0].track.name == "Soft"
+
+
+def test_the_best_that_turns_out_to_be_greyed_out_gives_way_to_the_next(bench) -> None:
+    stand_ins = bench(4)
+    wished = [PassOver]
+
+    class Person(NobodyThere):
+        def turn(self, move: Move) -> type[Interrupt] | None:
+            if move.changes[0].to_value == 2 and stand_ins.screen.settings()["temperature"] != 2 and turned[2:]:
+                return wished.pop()
+            turned.append(move.changes[0].to_value)
+            stand_ins.link.turn({c.role: c.to_value for c in move.changes})
+            return None
+
+    turned: list[int] = []
+    control = ControlState(Role.TEMPERATURE, "Colour tone", 0, 2, 1, 2)
+    target = target_named("rec709-2.2")
+    stand_ins.screen.turn({"temperature": 2})
+    plan = ChoicePlan(target, SignalFormat(10), control, (0, 1, 2), ("Cold", "Neutral", "Soft"))
+    turned.append(2)
+    state = Runner(stand_ins.bench(by_link=False), MemoryJournal(), Person()).run(choose(plan))
+    assert not wished
+    assert state.words.endswith("Passed over, as greyed out: Soft.")
+    assert stand_ins.screen.settings()["temperature"] == state.order[0].track.value == state.control.value
+
+
+def test_where_all_others_are_greyed_out_the_one_found_is_kept(bench) -> None:
+    stand_ins = bench(4)
+    state, _, _ = run(stand_ins, PassOver, at=(1, 2, 3))
+    assert stand_ins.screen.settings()["temperature"] == 1
+    assert [judged.track.name for judged in state.order] == ["Neutral"]
 
 
 def test_a_room_that_is_not_dark_says_what_to_do() -> None:

@@ -129,7 +129,9 @@ def _firmware() -> Line:
 
 
 def _mode(*, metered: bool) -> Line:
-    how = "Each is read from dark to light with its primaries. Where controls are greyed out, leave this line."
+    how = (
+        "Each is read from dark to light with its primaries. One whose controls are greyed out is passed over (N)."
+    )
     return Line(
         MODE,
         "The picture mode to start from",

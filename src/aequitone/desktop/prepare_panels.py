@@ -23,6 +23,7 @@ MEASURED = {
     MODE: PassKind.MODE,
 }
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
+_GREYED_OUT = KeyHint("N", "greyed out, pass it over", Act.PASS_OVER)
 _MOVE_KEYS = (KeyHint("Up", "line above", Act.LINE_UP), KeyHint("Down", "line below", Act.LINE_DOWN))
 
 
@@ -185,6 +186,8 @@ def measuring(
     if isinstance(value, ChoiceState) and value.order:
         sentence = f"Best so far: {value.order[0].words}."
     stop = [] if kind is PassKind.ROOM else [KeyHint("S", "enough, stop here", Act.STOP_HERE)]
+    if kind is PassKind.MODE:
+        stop.append(_GREYED_OUT)
     return PanelState(
         "Paused" if paused else "Measuring",
         paused,
@@ -216,6 +219,7 @@ def turning(facts: VisitFacts, question: AskMove, value: object, extra: tuple[Ke
             KeyHint("Space", "turned, read it", Act.TURNED, main=True),
             KeyHint("S", "enough, stop here", Act.STOP_HERE),
             KeyHint("Z", "put it back", Act.PUT_BACK),
+            *([_GREYED_OUT] if change.role is Role.PICTURE_MODE and not isinstance(value, PutBackState) else []),
             LEAVE,
             *extra,
             DARKEN,

@@ -40,12 +40,13 @@ from aequitone.logbook import BenchChoice, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import PreparedPass, begin, begin_put_back, go_on
 from aequitone.procedures.runner import Remedy
-from aequitone.procedures.steps import Done, Interrupt, PutBack, ReadAgain, StopHere, Watch
+from aequitone.procedures.steps import Done, Interrupt, PassOver, PutBack, ReadAgain, StopHere, Watch
 
 _WISHES: dict[Act, type[Interrupt]] = {
     Act.PUT_BACK: PutBack,
     Act.READ_AGAIN: ReadAgain,
     Act.STOP_HERE: StopHere,
+    Act.PASS_OVER: PassOver,
     Act.WATCH: Watch,
     Act.WATCHED: Done,
 }

@@ -34,6 +34,7 @@ class Act(Enum):
     PUT_BACK = "put back"
     READ_AGAIN = "read again"
     STOP_HERE = "stop here"
+    PASS_OVER = "pass over"
     TRY_AGAIN = "try again"
     NEXT_STATION = "next station"
     MAKE_REPORT = "make report"

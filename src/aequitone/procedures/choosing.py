@@ -1,16 +1,17 @@
 """Reading each mode or preset from dark to light, and going to the best."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aequitone.advice.choosing import LEVELS, Judged, Track, ranked, ranked_by_tone, why
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist_on_turning
+from aequitone.procedures.insisting import insist, insist_on_turning
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import (
     Note,
+    PassOver,
     Procedure,
     Progress,
     Purpose,
@@ -71,53 +72,92 @@ class ChoiceState:
 def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
     """Read every setting and turn to the best; returns a ChoiceState.
 
-    Understands StopHere (choose among those that were read) and PutBack (back to the setting it was found at).
+    Understands StopHere (choose among those that were read), PutBack (back to the setting it was found at) and
+    PassOver (the one that is read, or that is to be turned to, is not to be had).
     """
-    control, tracks = plan.control, list[Track]()
-    found_at = control.value
+    now = _Choice(plan, plan.control)
     # The one that is on comes first: it costs no trip.
-    order = sorted(zip(plan.values, plan.names, strict=True), key=lambda each: each[0] != found_at)
+    order = sorted(zip(plan.values, plan.names, strict=True), key=lambda each: each[0] != plan.control.value)
     try:
         for value, name in order:
-            while True:
-                try:
-                    if value != control.value:
-                        yield Turn(control.moved_to(value))
-                        control = replace(control, value=value)
-                    tracks.append((yield from _track(plan, value, name)))
-                    break
-                except ReadAgain:
-                    continue
-            yield Progress(len(tracks), len(order), _state(plan, control, tracks))
+            yield from _compared(now, value, name)
     except StopHere:
-        if not tracks:
-            return ChoiceState(control, ())
+        if not now.tracks:
+            return ChoiceState(now.control, ())
     except PutBack:
-        return (yield from _back(plan, control, tracks, found_at))
-    state = replace(_state(plan, control, tracks), words=why(_state(plan, control, tracks).order))
-    best = state.order[0].track.value
-    yield Note(state.words)
+        return (yield from _back(now))
+    while now.tracks:
+        state = now.state()
+        state = replace(state, words=why(state.order) + now.passed_words)
+        best = state.order[0].track
+        try:
+            yield Note(state.words)
+            yield from _turned(now, best.value)
+        except PutBack:
+            return (yield from _back(now))
+        except PassOver:
+            now.pass_over(best.value, best.name)
+            continue
+        except (StopHere, ReadAgain):
+            pass
+        return replace(state, control=now.control)
+    yield from insist(Note(f"None is left to choose among.{now.passed_words}"))
+    return (yield from _back(now))
+
+
+@dataclass
+class _Choice:
+    """Where choosing stands; private to the generator."""
+
+    plan: ChoicePlan
+    control: ControlState
+    tracks: list[Track] = field(default_factory=list)
+    passed: list[str] = field(default_factory=list)
+
+    @property
+    def passed_words(self) -> str:
+        """Which were not to be had, as a further sentence."""
+        return f" Passed over, as greyed out: {', '.join(self.passed)}." if self.passed else ""
+
+    def pass_over(self, value: int, name: str) -> None:
+        self.tracks = [track for track in self.tracks if track.value != value]
+        self.passed.append(name)
+
+    def state(self) -> ChoiceState:
+        plan = self.plan
+        if plan.tone:
+            return ChoiceState(self.control, ranked_by_tone(self.tracks, plan.target, plan.control.value))
+        white = np.asarray(plan.target.white.xyz())
+        primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
+        return ChoiceState(self.control, ranked(self.tracks, white, primaries, plan.control.value))
+
+
+def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
+    """Turn to a setting and read it, unless it is not to be had."""
     try:
-        if best != control.value:
-            yield Turn(control.moved_to(best))
-            control = replace(control, value=best)
-    except PutBack:
-        return (yield from _back(plan, control, tracks, found_at))
-    except (StopHere, ReadAgain):
-        pass
-    return replace(state, control=control)
+        while True:
+            try:
+                yield from _turned(now, value)
+                now.tracks.append((yield from _track(now.plan, value, name)))
+                break
+            except ReadAgain:
+                continue
+        # A wish that comes with the last reading of this one is told here, and is about this one.
+        yield Progress(len(now.tracks) + len(now.passed), len(now.plan.values), now.state())
+    except PassOver:
+        now.pass_over(value, name)
 
 
-def _back(plan: ChoicePlan, control: ControlState, tracks: list[Track], to: int) -> Procedure[ChoiceState]:
-    yield from insist_on_turning(Turn(control.moved_to(to)))
-    return _state(plan, replace(control, value=to), tracks)
+def _turned(now: _Choice, value: int) -> Procedure[None]:
+    if value != now.control.value:
+        yield Turn(now.control.moved_to(value))
+        now.control = replace(now.control, value=value)
 
 
-def _state(plan: ChoicePlan, control: ControlState, tracks: list[Track]) -> ChoiceState:
-    if plan.tone:
-        return ChoiceState(control, ranked_by_tone(tracks, plan.target, plan.control.value))
-    primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
-    return ChoiceState(control, ranked(tracks, np.asarray(plan.target.white.xyz()), primaries, plan.control.value))
+def _back(now: _Choice) -> Procedure[ChoiceState]:
+    yield from insist_on_turning(Turn(now.control.moved_to(now.plan.control.value)))
+    now.control = now.plan.control
+    return now.state()
 
 
 def _track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:

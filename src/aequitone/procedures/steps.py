@@ -154,6 +154,10 @@ class StopHere(Interrupt):
     """It is good enough."""
 
 
+class PassOver(Interrupt):
+    """This one is not to be had: a picture mode whose controls are greyed out."""
+
+
 class Watch(ReadAgain):
     """Read on and on while it is turned. Where there is nothing to watch, it is read again."""
 
@@ -163,5 +167,5 @@ class Done(ReadAgain):
 
 
 INTERRUPTS: dict[str, type[Interrupt]] = {
-    kind.__name__: kind for kind in (PutBack, ReadAgain, StopHere, Watch, Done)
+    kind.__name__: kind for kind in (PutBack, ReadAgain, StopHere, PassOver, Watch, Done)
 }

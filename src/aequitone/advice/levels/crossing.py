@@ -37,6 +37,10 @@ class _CrossingSweep:
     fourth: bool = False
     """Whether a fourth, white light helps where all three are lit."""
 
+    @property
+    def looks(self) -> tuple[Look, ...]:
+        raise NotImplementedError
+
     def precision(self, look: int, expected: float | None) -> float:
         return max(0.001, _PRECISION * (expected or self._usual(self.looks[look])))
 
