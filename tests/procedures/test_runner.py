@@ -10,6 +10,7 @@ import pytest
 from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
+from aequitone.procedures.care import Care, RefreshFields
 from aequitone.procedures.journal import JournalMismatch, MemoryJournal, Turned, Wished
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.replay import replay
@@ -177,6 +178,41 @@ def test_pause_go_on_and_abandon_from_another_thread() -> None:
     runner.abandon()
     second.join(5)
     assert outcome[1] == "abandoned"
+
+
+@pytest.mark.parametrize("together", [True, False])
+def test_no_field_comes_between_readings_that_are_compared(*, together: bool) -> None:
+    first, second = grey_patch(80.0, SignalFormat()), grey_patch(30.0, SignalFormat())
+
+    def compare() -> Procedure[None]:
+        yield Show(first)
+        yield Read(first, POLICY, Purpose.SWEEP)
+        yield Wait(20.0, "as long as a reading in the dark takes")
+        yield Show(second, together=together)
+        yield Read(second, POLICY, Purpose.SWEEP)
+        yield Show(first)
+
+    fake = FakeBench(flat)
+    Runner(fake.bench, MemoryJournal(), NobodyThere(), care=Care(refresh=RefreshFields(10.0, 2.0, 50.0))).run(
+        compare()
+    )
+    assert fake.shown == ([50.0, 80.0, 30.0, 50.0, 80.0] if together else [50.0, 80.0, 50.0, 30.0, 80.0])
+
+
+def test_what_is_read_for_long_is_refreshed_before_it_is_read_once_more() -> None:
+    patch = grey_patch(30.0, SignalFormat())
+
+    def twice() -> Procedure[None]:
+        yield Show(patch)
+        yield Read(patch, POLICY, Purpose.LEVEL)
+        yield Wait(20.0, "as long as a reading in the dark takes")
+        yield Read(patch, POLICY, Purpose.LEVEL)
+
+    fake = FakeBench(flat)
+    Runner(fake.bench, MemoryJournal(), NobodyThere(), care=Care(refresh=RefreshFields(10.0, 2.0, 50.0))).run(
+        twice()
+    )
+    assert fake.shown == [50.0, 30.0, 50.0, 30.0]
 
 
 def patient() -> Procedure[str]:
