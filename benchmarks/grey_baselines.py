@@ -14,7 +14,7 @@ from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.seen import log_light
 from aequitone.procedures.policy import WANTED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Show, Turn
-from aequitone.procedures.white_balance import WhitePlan
+from aequitone.procedures.white_session import WhitePlan
 from aequitone.signal import grey_patch
 
 _FIRST_STRIDE, _ROUNDS = 4, 6

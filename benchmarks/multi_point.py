@@ -23,7 +23,8 @@ from aequitone.procedures.multi_plan import MultiState
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone import TonePlan, tone
-from aequitone.procedures.white_balance import WhitePlan, white_balance
+from aequitone.procedures.white_balance import white_balance
+from aequitone.procedures.white_session import WhitePlan
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench

@@ -28,7 +28,8 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Read, Reading
-from aequitone.procedures.white_balance import Trip, WhitePlan, white_balance
+from aequitone.procedures.white_balance import white_balance
+from aequitone.procedures.white_session import Trip, WhitePlan
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench

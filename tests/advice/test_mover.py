@@ -11,7 +11,7 @@ from aequitone.advice.mover import Mover, Stop
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT, Role
-from aequitone.advice.seen import Seen, log_light
+from aequitone.advice.seen import Seen, believed, log_light
 from aequitone.advice.words import stop_words
 from aequitone.colorimetry import REC709
 from aequitone.reference import target_named
@@ -71,6 +71,48 @@ def test_doubt_makes_the_first_move_shorter() -> None:
         name: next(c.by for c in m.changes if c.role is Role.GAIN_B) for name, m in (("c", careful), ("b", bold))
     }
     assert blue["b"] < blue["c"] < 0
+
+
+@given(st.integers(0, 10_000), st.floats(0.0005, 0.004), st.floats(0.001, 0.01))
+@settings(max_examples=60, deadline=None)
+def test_what_was_read_and_what_was_expected_are_believed_by_how_sure_they_are(
+    seed: int, noise: float, doubt: float
+) -> None:
+    rng = np.random.default_rng(seed)
+    off = 0.02 * rng.standard_normal(9)
+    true = seen(off, noise)
+    read = replace(true, xyz=true.xyz + true.sd * rng.standard_normal((3, 3)))
+    expected = true.log_light + doubt * rng.standard_normal(9)
+    told = believed(read, expected, np.full(9, doubt**2))
+    assert np.all(told.sd[1:] < read.sd[1:])
+    assert told.xyz[0] == pytest.approx(read.xyz[0])
+    # Surely expected, it is what was expected; not expected at all, it is what was read.
+    sure_of_it = believed(read, expected, np.full(9, 1e-14))
+    assert sure_of_it.log_light[3:] == pytest.approx(expected[3:], abs=1e-6)
+    knows_nothing = believed(read, expected, np.full(9, 1e6))
+    assert knows_nothing.xyz == pytest.approx(read.xyz, rel=1e-6)
+
+
+def test_what_is_believed_lies_nearer_to_the_truth_than_what_was_read() -> None:
+    rng = np.random.default_rng(5)
+    true = seen(0.01 * rng.standard_normal(9), 0.002)
+    far, near = [], []
+    for _ in range(200):
+        read = replace(true, xyz=true.xyz + true.sd * rng.standard_normal((3, 3)))
+        expected = true.log_light + 0.004 * rng.standard_normal(9)
+        told = believed(read, expected, np.full(9, 0.004**2))
+        far.append(np.abs(read.log_light - true.log_light)[3:])
+        near.append(np.abs(told.log_light - true.log_light)[3:])
+    assert np.mean(near) < 0.75 * np.mean(far)
+
+
+def test_of_two_moves_that_do_the_same_the_shorter_is_taken() -> None:
+    # A cast that one gain makes can be taken out by it, or by the two others and some light.
+    steps = np.array([6.0, 0.0, 0.0, 0.0, 0.0, 0.0])
+    roomy = replace(seen(PRIOR.predict(steps)), proven=np.full(3, 9.0))
+    move = MOVER.propose(roomy, sure(PRIOR), controls())
+    assert isinstance(move, Move)
+    assert sum(abs(change.by) for change in move.changes) <= 7
 
 
 def test_end_stops_are_respected_and_said() -> None:

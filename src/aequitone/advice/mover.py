@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 
@@ -27,11 +28,16 @@ WORTH_TRYING = 0.12
 # Light is held where grey does not ask for it: a tenth more or less counts like this much ΔE.
 _TENTH_OF_LIGHT = 0.3
 _HOLD_LIGHT = _TENTH_OF_LIGHT / 0.1
+# Of two moves that do nearly the same the one with fewer steps to press is taken: each counts like this much
+# of squared ΔE.
+_STEP = 0.002
+# A move that is better by less than this is not worth looking for.
+_HARDLY = 0.001
 # The share of the doubt about the controls that a move takes into account. A move is read before the next, so
 # that little is lost by trusting; where trusting brings nothing, a bolder one may.
 _CAUTION, _BOLD = 0.2, 0.1
-# What was read as just good enough was luck in part: it counts from here on, as a share of what is wanted.
-_AIM = 0.8
+# What was read as just good enough was luck in part: so many of its spreads count against it.
+_LUCK = 0.4
 # A control is not quite even along its range: of what it is expected to do, this share is in doubt.
 _UNEVEN = 0.05
 # And light wanders by so much, in logarithm, between one look and the next, whatever is turned.
@@ -94,7 +100,7 @@ class Mover:
         """The next move, or why there is none."""
         now = self.score(seen)
         noise = self.worst_sd(seen)
-        if now <= self.stop_at * _AIM:
+        if now + _LUCK * noise <= self.stop_at:
             return Stop.MET
         best = self._search(seen, responses, controls, caution=_CAUTION)
         after = self._likely_score(seen, responses, best)
@@ -133,7 +139,7 @@ class Mover:
                 around = np.clip(point + neighbours, low, high)
                 costs = cost(around)
                 best = int(costs.argmin())
-                if costs[best] < value - 1e-9:
+                if costs[best] < value - _HARDLY:
                     point, value = around[best], float(costs[best])
                     break
             else:
@@ -177,7 +183,10 @@ class Mover:
         doubt = (weights**2 * responses.variance(steps))[..., 3:].sum(axis=-1)
         white = np.maximum(de[..., 0] - WHITE_LENIENCE, 0.0)
         # Half the sum of squares and half the worst: neither level is given up for the other.
-        return np.asarray(0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + moved**2 + doubt)
+        pressed = _STEP * np.abs(steps).sum(axis=-1)
+        return np.asarray(
+            0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + moved**2 + doubt + pressed
+        )
 
     @staticmethod
     def _without_idle(point: Array, cost: Callable[[Array], Array]) -> Array:
@@ -192,7 +201,7 @@ class Mover:
     def foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
         """What `worst` is likely to be read as after a move, and its spread: noise of both looks included."""
         change = responses.predict(steps)
-        doubt = _LIKELY * responses.variance(steps) + 2.0 * seen.variance + (_UNEVEN * change) ** 2 + _LITTLE**2
+        doubt = doubt_of(responses, steps) + 2.0 * seen.variance
         drawn = seen.unclipped_light + change + _LOG_DRAWS * np.sqrt(doubt)
         de = self.de2000(_xyz_of(drawn, seen.ceilings))
         worst = np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
@@ -212,13 +221,14 @@ _LOG_DRAWS = np.random.default_rng(31).standard_normal((120, 9))
 
 
 def _singles() -> Array:
-    """Every change of one control by up to three steps, and of two or three gains together.
+    """Every change of one control by up to three steps, and of two or three gains, or biases, together.
 
-    Gains together keep the cast and move the light, which one at a time could not.
+    Together they keep the cast and move the light, which one at a time could not.
     """
-    rows = [n * unit for unit in np.eye(6) for n in (-3, -2, -1, 1, 2, 3)]
+    rows: list[Any] = [n * unit for unit in np.eye(6) for n in (-3, -2, -1, 1, 2, 3)]
     for mask in ((1, 1, 1), (1, 1, 0), (1, 0, 1), (0, 1, 1)):
-        rows += [n * np.array([*mask, 0.0, 0.0, 0.0]) for n in (-5, -2, -1, 1, 2, 5)]
+        for level in ((1.0, 0.0), (0.0, 1.0)):
+            rows += [n * np.kron(level, mask) for n in (-5, -2, -1, 1, 2, 5)]
     return np.array(rows)
 
 
@@ -234,6 +244,11 @@ def _pairs() -> Array:
 
 
 _SINGLES, _PAIRS = _singles(), _pairs()
+
+
+def doubt_of(responses: Responses, steps: Array) -> Array:
+    """Variance of the change of log light (9,) that a move is likely to bring, its readings' noise left out."""
+    return _LIKELY * responses.variance(steps) + (_UNEVEN * responses.predict(steps)) ** 2 + _LITTLE**2
 
 
 def decisive(de: Array) -> int:

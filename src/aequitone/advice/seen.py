@@ -1,6 +1,6 @@
 """What was read at 100 %, at the bright and at the dark adjusting level, and which channels clip."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -79,6 +79,25 @@ class Seen:
         rise = light[:3] - light[3:6]
         light[:3] = np.where(clipped, light[3:6] + rise[~clipped].mean(), light[:3])
         return light
+
+
+def believed(fresh: Seen, expected: Array, variance: Array) -> Seen:
+    """A reading and what was expected of it, each by how sure it is; 100 % stays as it was read.
+
+    `expected` is log light (9,) and `variance` its own: a Kalman filter's update (1960) of each level. What is
+    read is uncertain in X, Y and Z, what is expected in red, green and blue, so that neither hides the other.
+    """
+    xyz, sd = fresh.xyz.copy(), fresh.sd.copy()
+    for level in (1, 2):
+        rows = slice(3 * level, 3 * level + 3)
+        rgb = np.exp(expected[rows])
+        to_xyz = REC709.xyz_matrix * rgb
+        prior = to_xyz @ (variance[rows, None] * to_xyz.T)
+        gain = prior @ np.linalg.inv(prior + np.diag(fresh.sd[level] ** 2))
+        aim = REC709.xyz(rgb)
+        xyz[level] = aim + gain @ (fresh.xyz[level] - aim)
+        sd[level] = np.sqrt(np.diag(prior - gain @ prior))
+    return replace(fresh, xyz=xyz, sd=sd)
 
 
 def log_light(xyz: Array) -> Array:

@@ -30,8 +30,8 @@ def delta_e_2000(sample: ArrayLike, reference: ArrayLike, white: ArrayLike, *, l
 
 def delta_e_2000_lab(sample: ArrayLike, reference: ArrayLike) -> Array:
     """CIEDE2000 between Lab colours, shape (...)."""
-    L1, a1, b1 = np.moveaxis(triples(reference, "reference"), -1, 0)
-    L2, a2, b2 = np.moveaxis(triples(sample, "sample"), -1, 0)
+    L1, a1, b1 = _parts(triples(reference, "reference"))
+    L2, a2, b2 = _parts(triples(sample, "sample"))
     mean_chroma7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2.0) ** 7
     G = 0.5 * (1.0 - np.sqrt(mean_chroma7 / (mean_chroma7 + 25.0**7)))
     a1, a2 = (1.0 + G) * a1, (1.0 + G) * a2
@@ -63,6 +63,10 @@ def delta_e_2000_lab(sample: ArrayLike, reference: ArrayLike) -> Array:
     RT = -np.sin(np.radians(60.0 * np.exp(-(((h - 275.0) / 25.0) ** 2)))) * RC
     light_part, c, s = dL / SL, dC / SC, dH / SH
     return np.asarray(np.sqrt(np.maximum(light_part**2 + c * c + s * s + RT * c * s, 0.0)))
+
+
+def _parts(lab: Array) -> tuple[Array, Array, Array]:
+    return lab[..., 0], lab[..., 1], lab[..., 2]
 
 
 def delta_e_itp(sample: ArrayLike, reference: ArrayLike, *, light: bool = True) -> Array:

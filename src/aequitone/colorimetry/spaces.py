@@ -66,7 +66,7 @@ def xyz_from_uvY(uv: ArrayLike, luminance: ArrayLike) -> Array:
 def lab_from_xyz(xyz: ArrayLike, white: ArrayLike) -> Array:
     """CIE 1976 L*a*b*, shape (..., 3), of XYZ seen against `white` (XYZ, broadcastable)."""
     f = _lab_curve(triples(xyz, "XYZ") / triples(white, "white"))
-    fx, fy, fz = np.moveaxis(f, -1, 0)
+    fx, fy, fz = f[..., 0], f[..., 1], f[..., 2]
     return np.stack([116.0 * fy - 16.0, 500.0 * (fx - fy), 200.0 * (fy - fz)], axis=-1)
 
 

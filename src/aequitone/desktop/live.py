@@ -12,7 +12,7 @@ from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingF
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
-from aequitone.procedures.white_balance import WhiteState
+from aequitone.procedures.white_session import WhiteState
 from aequitone.reference import Target, grey_errors, verdict
 
 # Glances that the trail of a cast goes back.

@@ -7,7 +7,7 @@ from aequitone.desktop.states import MoveRow, Station
 from aequitone.logbook.facts import VisitFacts
 from aequitone.procedures.multi_plan import PointTrip
 from aequitone.procedures.tone import ToneState
-from aequitone.procedures.white_balance import Trip, WhiteState
+from aequitone.procedures.white_session import Trip, WhiteState
 
 HEADS = ("No.", "Move", "ΔE before", "Expected", "±", "Came out", "±", "Said of it")
 

@@ -46,7 +46,7 @@ from aequitone.planning.pace import (
 )
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.levels import LEVEL_ROLES
-from aequitone.procedures.white_balance import WhiteState
+from aequitone.procedures.white_session import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
 from aequitone.signal import grey_levels
 

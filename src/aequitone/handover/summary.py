@@ -6,7 +6,7 @@ from typing import Any
 from aequitone.logbook import Logbook, PassKind, VisitRecord
 from aequitone.logbook.passes import grey_result, white_result
 from aequitone.procedures.grey_pass import GreyPass
-from aequitone.procedures.white_balance import Trip
+from aequitone.procedures.white_session import Trip
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:

@@ -19,7 +19,8 @@ from aequitone.procedures.room import RoomLight
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone import ToneState
 from aequitone.procedures.warm_up import Warmth
-from aequitone.procedures.white_balance import WhiteResult, WhiteState
+from aequitone.procedures.white_balance import WhiteResult
+from aequitone.procedures.white_session import WhiteState
 
 
 @dataclass(frozen=True)

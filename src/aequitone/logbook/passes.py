@@ -27,7 +27,8 @@ from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
 from aequitone.procedures.tone import TonePlan, ToneState, tone
 from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
-from aequitone.procedures.white_balance import WhitePlan, WhiteResult, WhiteState, white_balance
+from aequitone.procedures.white_balance import WhiteResult, white_balance
+from aequitone.procedures.white_session import WhitePlan, WhiteState
 from aequitone.reference import target_named
 
 SET_ASIDE_BY_PERSON = "set aside by the person"

@@ -13,7 +13,7 @@ from aequitone.procedures.putting_back import PutBackPlan
 from aequitone.procedures.room import RoomPlan
 from aequitone.procedures.tone import TonePlan
 from aequitone.procedures.warm_up import WarmUpPlan
-from aequitone.procedures.white_balance import WhitePlan
+from aequitone.procedures.white_session import WhitePlan
 from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 

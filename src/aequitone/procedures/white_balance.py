@@ -1,107 +1,38 @@
 """Two-point white balance: read, propose a move, have it turned, read again, learn, until it is right."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.explaining import explain
 from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.guards import words as guard_words
-from aequitone.advice.mover import Mover, Stop
+from aequitone.advice.mover import Mover, Stop, doubt_of
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.oddities import odd
 from aequitone.advice.responses import Responses
-from aequitone.advice.roles import TWO_POINT, Role
-from aequitone.advice.seen import Seen
+from aequitone.advice.roles import Role
+from aequitone.advice.seen import Seen, believed
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, nothing
-from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
     Procedure,
     Progress,
-    Purpose,
     PutBack,
-    Read,
     ReadAgain,
-    Reading,
-    Show,
     StopHere,
     Turn,
     Watch,
 )
 from aequitone.procedures.watching import Watching, watch
-from aequitone.reference import Target
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState, biases, look, remember
 
 MOST_TRIPS = 12
 # Trips that may fail to better the best setting before it is called the best there is.
 _PATIENCE = 4
 _UNKNOWN = 1e6
-
-
-@dataclass(frozen=True)
-class WhitePlan:
-    """The two levels, what is wanted there, and the six controls as they stand."""
-
-    target: Target
-    format: SignalFormat
-    controls: tuple[ControlState, ...]
-    white: float
-    """Luminance of 100 %, cd/m², from the pass before."""
-    black: float
-    """Luminance of 0 %, cd/m²."""
-    bright: float = 80.0
-    dark: float = 30.0
-    stop_at: float = 0.5
-    looks: int = 3
-    """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
-    readings would type the same again: 1 for a meter by hand."""
-    technology: str = ""
-    """Of the screen: what its controls are expected to do before the first move."""
-    by_hand: bool = False
-    """Whether a person turns the controls, and may turn another one or the other way."""
-
-    def __post_init__(self) -> None:
-        roles = tuple(control.role for control in self.controls)
-        if roles != TWO_POINT:
-            raise ValueError(f"white balance needs the controls {', '.join(TWO_POINT)}, in this order")
-        if not 0.0 < self.dark < self.bright <= 100.0:
-            raise ValueError(f"the dark level {self.dark:g} % must lie below the bright one, {self.bright:g} %")
-
-
-@dataclass(frozen=True)
-class Trip:
-    """A move as made, and what came of it."""
-
-    move: Move
-    worst_before: float
-    worst_after: float
-    worst_sd: float
-    surprise: str = ""
-
-
-@dataclass(frozen=True)
-class WhiteState:
-    """Where adjusting stands: for the window, after every round of readings."""
-
-    percents: tuple[float, float, float]
-    xyz: Array
-    sd: Array
-    de2000: tuple[float, float, float]
-    clipped: tuple[bool, bool, bool]
-    """Channels that no longer rise at 100 %."""
-    worst: float
-    worst_sd: float
-    controls: tuple[ControlState, ...]
-    trips: tuple[Trip, ...]
-    responses: Responses
-    """What the controls are believed to do by now."""
-    proposed: Move | None = None
-    why: str = ""
-    """Why that move."""
 
 
 @dataclass(frozen=True)
@@ -113,57 +44,23 @@ class WhiteResult:
     state: WhiteState
 
 
-@dataclass
-class _Session:
-    """The running state of one adjusting; private to the generator."""
-
-    plan: WhitePlan
-    mover: Mover
-    controls: tuple[ControlState, ...]
-    responses: Responses
-    seen: Seen | None = None
-    trips: list[Trip] = field(default_factory=list)
-    best: tuple[float, tuple[ControlState, ...]] | None = None
-    fruitless: int = 0
-    """Trips since the best setting was bettered."""
-    looks: int = 0
-    """Rounds of readings averaged in `seen`; 0 right after a turn."""
-
-    def state(self, proposed: Move | None = None) -> WhiteState:
-        assert self.seen is not None
-        white, bright, dark = (float(value) for value in self.mover.de2000(self.seen.xyz))
-        red, green, blue = (bool(value) for value in self.seen.clipped)
-        return WhiteState(
-            (100.0, self.plan.bright, self.plan.dark),
-            self.seen.xyz,
-            self.seen.sd,
-            (white, bright, dark),
-            (red, green, blue),
-            self.mover.worst(self.seen),
-            self.mover.worst_sd(self.seen),
-            self.controls,
-            tuple(self.trips),
-            self.responses,
-            proposed,
-            explain(self.mover, self.seen, self.responses, self.controls, proposed) if proposed else "",
-        )
-
-
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     """Bring the two levels to the target; returns a WhiteResult."""
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at)
-    session = _Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
-    pending: Procedure[None] = _look(session)
+    session = Session(
+        plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology), biases(plan.controls)
+    )
+    pending: Procedure[None] = look(session)
     while True:
         try:
             yield from pending
             pending = nothing()
             if session.looks == 0:
                 # A wish came before the setting was ever read.
-                yield from _look(session)
+                yield from look(session)
             proposal = _propose(session)
             if proposal is Stop.CANNOT_TELL and session.looks < plan.looks:
-                pending = _look(session)
+                pending = look(session)
                 continue
             yield Progress(len(session.trips), len(session.trips) + 1, session.state(_move_of(proposal)))
             if isinstance(proposal, Stop):
@@ -176,14 +73,14 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
         except PutBack:
             pending = _put_back(session)
         except ReadAgain:
-            pending = _look(session)
+            pending = look(session)
         except StopHere:
             if session.seen is not None:
                 return _ended(session, Stop.WISHED)
-            pending = _look(session)
+            pending = look(session)
 
 
-def _propose(session: _Session) -> Move | Stop:
+def _propose(session: Session) -> Move | Stop:
     assert session.seen is not None
     proposal = session.mover.propose(session.seen, session.responses, session.controls)
     if isinstance(proposal, Move):
@@ -198,41 +95,7 @@ def _move_of(proposal: Move | Stop) -> Move | None:
     return proposal if isinstance(proposal, Move) else None
 
 
-def _look(session: _Session) -> Procedure[None]:
-    """Read 100 %, bright and dark; average with earlier looks at the same setting; remember the best."""
-    plan = session.plan
-    white = plan.white if session.seen is None else float(session.seen.xyz[0, 1])
-    # The first look only says which way to go; every later one may be the last.
-    close = session.seen is not None
-    readings: list[Reading] = []
-    for percent in (100.0, plan.bright, plan.dark):
-        patch = grey_patch(percent, plan.format)
-        wanted = float(plan.target.grey(percent, white)[1])
-        policy = policy_for(wanted, white, CLOSER_DE if close else WANTED_DE)
-        yield Show(patch, together=bool(readings))
-        readings.append((yield Read(patch, policy, Purpose.ADJUST)))
-    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
-    if session.seen is not None:
-        fresh = replace(fresh, known=session.seen.clips_at, proven=session.seen.reached)
-    session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
-    session.looks += 1
-    score = session.mover.score(session.seen)
-    if session.best is None or session.best[1] == session.controls or score < session.best[0]:
-        session.best, session.fruitless = (score, session.controls), 0
-
-
-def _averaged(before: Seen, fresh: Seen) -> Seen:
-    """Two looks at the same setting, each weighted by its precision."""
-    first, second = before.sd**-2.0, fresh.sd**-2.0
-    return Seen(
-        (before.xyz * first + fresh.xyz * second) / (first + second),
-        (first + second) ** -0.5,
-        fresh.known,
-        fresh.proven,
-    )
-
-
-def _carry_out(session: _Session, move: Move) -> Procedure[None]:
+def _carry_out(session: Session, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
@@ -244,22 +107,25 @@ def _carry_out(session: _Session, move: Move) -> Procedure[None]:
     session.fruitless += 1
     # Once the controls are turned, a wish must not lose the round of readings that goes with them.
     wish: PutBack | StopHere | None = None
+    expected = move.expected
+    rough = expected is not None and expected.de2000_after - 2.0 * expected.de2000_sd > session.plan.stop_at
     while True:
         try:
-            yield from _look(session)
+            yield from look(session, rough=rough)
             break
         except ReadAgain:
             continue
         except (PutBack, StopHere) as interrupt:
             wish = interrupt
-    surprise = yield from _understood(session, before, stood, steps, repair=wish is None)
+    # What came of the move is what was read; what is believed of it afterwards is wiser.
     worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
+    surprise = yield from _understood(session, before, stood, steps, repair=wish is None)
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
 
 
-def _turned(session: _Session, move: Move) -> Procedure[None]:
+def _turned(session: Session, move: Move) -> Procedure[None]:
     """Have a move made; a person may want to watch its light meanwhile."""
     assert session.seen is not None
     made = False
@@ -277,7 +143,7 @@ def _turned(session: _Session, move: Move) -> Procedure[None]:
 
 
 def _understood(
-    session: _Session, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
+    session: Session, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
 ) -> Procedure[str]:
     """Learn from what a move did, and say what went wrong with it; a slip of the hand is mended at once."""
     assert session.seen is not None
@@ -288,6 +154,10 @@ def _understood(
         if found is not None:
             session.responses = found.responses
         words = found.words if found is not None else surprise_words(session.responses, steps, change, variance)
+        if not words:
+            expected = before.log_light + session.responses.predict(steps)
+            session.seen = believed(session.seen, expected, before.variance + doubt_of(session.responses, steps))
+            remember(session)
         session.responses = session.responses.learn(steps, change, variance)
         if words:
             yield Note(words)
@@ -306,7 +176,7 @@ def _understood(
     return words
 
 
-def _mended(session: _Session, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
+def _mended(session: Session, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
     before = session.seen
@@ -323,7 +193,7 @@ def _mended(session: _Session, to: tuple[ControlState, ...], off: Array) -> Proc
     session.looks = 0
     while session.looks == 0:
         try:
-            yield from _look(session)
+            yield from look(session)
         except Interrupt:
             # The round of readings that goes with a turn is not given up.
             continue
@@ -337,7 +207,7 @@ def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
     return after.log_light - before.log_light, np.where(silent, _UNKNOWN, after.variance + before.variance)
 
 
-def _put_back(session: _Session) -> Procedure[None]:
+def _put_back(session: Session) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     undone = 0
     for trip in reversed(session.trips):
@@ -351,7 +221,7 @@ def _put_back(session: _Session) -> Procedure[None]:
     yield Note("There is no move to put back.")
 
 
-def _way_back(session: _Session) -> Move | None:
+def _way_back(session: Session) -> Move | None:
     """The move to the best state seen, where the present one is worse by more than the noise."""
     assert session.best is not None and session.seen is not None
     best, controls = session.best
@@ -368,6 +238,6 @@ def _change(control: ControlState, to: int) -> Change:
     return Change(control.role, control.name, control.value, to)
 
 
-def _ended(session: _Session, stop: Stop) -> WhiteResult:
+def _ended(session: Session, stop: Stop) -> WhiteResult:
     state = session.state()
     return WhiteResult(stop, stop_words(stop, state.de2000, state.worst_sd, session.plan.stop_at), state)

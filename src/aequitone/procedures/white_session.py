@@ -1,0 +1,189 @@
+"""Where white balance stands: its plan, what was turned and read, and how a setting is looked at."""
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from aequitone.advice.explaining import explain
+from aequitone.advice.mover import Mover
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import BIASES, TWO_POINT
+from aequitone.advice.seen import Seen
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, ReadPolicy, policy_for
+from aequitone.procedures.steps import Procedure, Purpose, Read, Reading, Show
+from aequitone.reference import Target
+from aequitone.signal import SignalFormat, grey_patch
+
+# By how many steps in all the biases must have moved to have moved black, and what is more than noise.
+_FAR_BIASES, _SIGMAS = 3, 3.0
+# How exactly black is wanted for a tone that begins at it, as a share of white: what a third of it does to the
+# light wanted at 30 % nobody sees.
+_BLACK_SD = 2e-5
+
+
+@dataclass(frozen=True)
+class WhitePlan:
+    """The two levels, what is wanted there, and the six controls as they stand."""
+
+    target: Target
+    format: SignalFormat
+    controls: tuple[ControlState, ...]
+    white: float
+    """Luminance of 100 %, cd/m², from the pass before."""
+    black: float
+    """Luminance of 0 %, cd/m²."""
+    bright: float = 80.0
+    dark: float = 30.0
+    stop_at: float = 0.5
+    looks: int = 3
+    """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
+    readings would type the same again: 1 for a meter by hand."""
+    technology: str = ""
+    """Of the screen: what its controls are expected to do before the first move."""
+    by_hand: bool = False
+    """Whether a person turns the controls, and may turn another one or the other way."""
+
+    def __post_init__(self) -> None:
+        roles = tuple(control.role for control in self.controls)
+        if roles != TWO_POINT:
+            raise ValueError(f"white balance needs the controls {', '.join(TWO_POINT)}, in this order")
+        if not 0.0 < self.dark < self.bright <= 100.0:
+            raise ValueError(f"the dark level {self.dark:g} % must lie below the bright one, {self.bright:g} %")
+
+
+@dataclass(frozen=True)
+class Trip:
+    """A move as made, and what came of it."""
+
+    move: Move
+    worst_before: float
+    worst_after: float
+    worst_sd: float
+    surprise: str = ""
+
+
+@dataclass(frozen=True)
+class WhiteState:
+    """Where adjusting stands: for the window, after every round of readings."""
+
+    percents: tuple[float, float, float]
+    xyz: Array
+    sd: Array
+    de2000: tuple[float, float, float]
+    clipped: tuple[bool, bool, bool]
+    """Channels that no longer rise at 100 %."""
+    worst: float
+    worst_sd: float
+    controls: tuple[ControlState, ...]
+    trips: tuple[Trip, ...]
+    responses: Responses
+    """What the controls are believed to do by now."""
+    proposed: Move | None = None
+    why: str = ""
+    """Why that move."""
+
+
+@dataclass
+class Session:
+    """The running state of one adjusting; known to the generator alone."""
+
+    plan: WhitePlan
+    mover: Mover
+    controls: tuple[ControlState, ...]
+    responses: Responses
+    black_at: tuple[int, ...]
+    """Where the biases stood when the mover's black was read: they move it."""
+    seen: Seen | None = None
+    trips: list[Trip] = field(default_factory=list)
+    best: tuple[float, tuple[ControlState, ...]] | None = None
+    fruitless: int = 0
+    """Trips since the best setting was bettered."""
+    looks: int = 0
+    """Rounds of readings averaged in `seen`; 0 right after a turn."""
+
+    def state(self, proposed: Move | None = None) -> WhiteState:
+        assert self.seen is not None
+        white, bright, dark = (float(value) for value in self.mover.de2000(self.seen.xyz))
+        red, green, blue = (bool(value) for value in self.seen.clipped)
+        return WhiteState(
+            (100.0, self.plan.bright, self.plan.dark),
+            self.seen.xyz,
+            self.seen.sd,
+            (white, bright, dark),
+            (red, green, blue),
+            self.mover.worst(self.seen),
+            self.mover.worst_sd(self.seen),
+            self.controls,
+            tuple(self.trips),
+            self.responses,
+            proposed,
+            explain(self.mover, self.seen, self.responses, self.controls, proposed) if proposed else "",
+        )
+
+
+def look(session: Session, *, rough: bool = False) -> Procedure[None]:
+    """Read 100 %, bright and dark; average with earlier looks at the same setting; remember the best."""
+    plan = session.plan
+    white = plan.white if session.seen is None else float(session.seen.xyz[0, 1])
+    # The first look only says which way to go; every later one may be the last.
+    close = session.seen is not None and not rough
+    readings: list[Reading] = []
+    for percent in (100.0, plan.bright, plan.dark):
+        patch = grey_patch(percent, plan.format)
+        wanted = float(plan.target.grey(percent, white)[1])
+        policy = policy_for(wanted, white, CLOSER_DE if close and percent < 100.0 else WANTED_DE)
+        yield Show(patch, together=bool(readings))
+        readings.append((yield Read(patch, policy, Purpose.ADJUST)))
+    if plan.target.tone.from_black and _black_has_moved(session):
+        yield from _look_at_black(session, white)
+    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+    if session.seen is not None:
+        fresh = replace(fresh, known=session.seen.clips_at, proven=session.seen.reached)
+    session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
+    session.looks += 1
+    remember(session)
+
+
+def biases(controls: tuple[ControlState, ...]) -> tuple[int, ...]:
+    return tuple(control.value for control in controls if control.role in BIASES)
+
+
+def _black_has_moved(session: Session) -> bool:
+    """Whether the biases went far enough from where black was read to have moved it."""
+    steps = [
+        abs(control.value - at) // control.step
+        for control, at in zip(session.controls[3:], session.black_at, strict=True)
+    ]
+    return sum(steps) >= _FAR_BIASES
+
+
+def _look_at_black(session: Session, white: float) -> Procedure[None]:
+    """The biases have moved black, and with it the light that a tone which begins there asks for."""
+    patch = grey_patch(0.0, session.plan.format)
+    yield Show(patch, together=True)
+    reading: Reading = yield Read(patch, ReadPolicy(_BLACK_SD * white, session.mover.black), Purpose.ADJUST)
+    # Near nothing a tone hangs on black steeply: what may be noise does not change it.
+    if abs(reading.Y - session.mover.black) > _SIGMAS * reading.sd_Y:
+        session.mover = replace(session.mover, black=max(0.0, reading.Y))
+    session.black_at = biases(session.controls)
+
+
+def remember(session: Session) -> None:
+    """Keep the best setting, as it is seen now."""
+    assert session.seen is not None
+    score = session.mover.score(session.seen)
+    if session.best is None or session.best[1] == session.controls or score < session.best[0]:
+        session.best, session.fruitless = (score, session.controls), 0
+
+
+def _averaged(before: Seen, fresh: Seen) -> Seen:
+    """Two looks at the same setting, each weighted by its precision."""
+    first, second = before.sd**-2.0, fresh.sd**-2.0
+    return Seen(
+        (before.xyz * first + fresh.xyz * second) / (first + second),
+        (first + second) ** -0.5,
+        fresh.known,
+        fresh.proven,
+    )
