@@ -23,7 +23,6 @@ from aequitone.procedures.steps import (
     Progress,
     PutBack,
     ReadAgain,
-    Reading,
     StopHere,
     Turn,
     Watch,
@@ -31,10 +30,9 @@ from aequitone.procedures.steps import (
 from aequitone.procedures.white_balance import WhiteResult, white_balance
 from aequitone.procedures.white_session import WhitePlan
 from aequitone.reference import target_named
-from aequitone.signal import grey_patch
-from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import StandInLink
-from aequitone.standins.scenario import HandPart, load_scenario
+from aequitone.standins.scenario import HandPart
 
 TARGET = target_named("rec709-2.2")
 Benches = Callable[[int], StandInBench]
@@ -105,21 +103,6 @@ def with_wish(stand_in: StandInBench, kind: type[Interrupt], after: int, journal
     runner = Runner(stand_in.bench(), journal, NobodyThere(), listen)
     runners.append(runner)
     return plan, runner.run(white_balance(plan))
-
-
-@pytest.mark.parametrize(("target", "asks"), [("rec709-bt1886", True), ("rec709-2.4", False)])
-def test_a_tone_that_begins_at_black_reads_it_again_once_the_biases_have_moved(target: str, *, asks: bool) -> None:
-    stand_in = build_bench(load_scenario("studio-tube"), 3)
-    plan, journal = plan_for(stand_in, target), MemoryJournal()
-    result = Runner(stand_in.bench(), journal, NobodyThere()).run(white_balance(plan))
-    read = [r for r in journal.results.values() if isinstance(r, Reading) and r.patch.percent == 0.0]
-    assert bool(read) is asks
-    black = float(stand_in.screen.steady(grey_patch(0.0, plan.format))[1])
-    # The biases have moved black, and with it what BT.1886 asks for at 30 %.
-    assert abs(black - plan.black) > 0.2 * plan.black
-    left = stand_in.true_de2000((80.0, 30.0), target_named(target), stand_in.screen.settings())
-    assert max(left) < 0.9
-    assert result.state.worst < 0.8
 
 
 def test_putting_back_undoes_the_last_move_and_goes_on(bench: Benches) -> None:

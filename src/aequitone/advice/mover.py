@@ -37,7 +37,7 @@ _HARDLY = 0.001
 # that little is lost by trusting; where trusting brings nothing, a bolder one may.
 _CAUTION, _BOLD = 0.2, 0.1
 # What was read as just good enough was luck in part: so many of its spreads count against it.
-_LUCK = 0.4
+_LUCK = 0.45
 # A control is not quite even along its range: of what it is expected to do, this share is in doubt.
 _UNEVEN = 0.05
 # And light wanders by so much, in logarithm, between one look and the next, whatever is turned.

@@ -27,7 +27,7 @@ from aequitone.procedures.steps import (
     Watch,
 )
 from aequitone.procedures.watching import Watching, watch
-from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState, biases, look, remember
+from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState, look, remember
 
 MOST_TRIPS = 12
 # Trips that may fail to better the best setting before it is called the best there is.
@@ -47,9 +47,7 @@ class WhiteResult:
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     """Bring the two levels to the target; returns a WhiteResult."""
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at)
-    session = Session(
-        plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology), biases(plan.controls)
-    )
+    session = Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     pending: Procedure[None] = look(session)
     while True:
         try:

@@ -8,19 +8,13 @@ from aequitone.advice.explaining import explain
 from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.responses import Responses
-from aequitone.advice.roles import BIASES, TWO_POINT
+from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.seen import Seen
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, ReadPolicy, policy_for
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Reading, Show
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
-
-# By how many steps in all the biases must have moved to have moved black, and what is more than noise.
-_FAR_BIASES, _SIGMAS = 3, 3.0
-# How exactly black is wanted for a tone that begins at it, as a share of white: what a third of it does to the
-# light wanted at 30 % nobody sees.
-_BLACK_SD = 2e-5
 
 
 @dataclass(frozen=True)
@@ -93,8 +87,6 @@ class Session:
     mover: Mover
     controls: tuple[ControlState, ...]
     responses: Responses
-    black_at: tuple[int, ...]
-    """Where the biases stood when the mover's black was read: they move it."""
     seen: Seen | None = None
     trips: list[Trip] = field(default_factory=list)
     best: tuple[float, tuple[ControlState, ...]] | None = None
@@ -136,38 +128,12 @@ def look(session: Session, *, rough: bool = False) -> Procedure[None]:
         policy = policy_for(wanted, white, CLOSER_DE if close and percent < 100.0 else WANTED_DE)
         yield Show(patch, together=bool(readings))
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
-    if plan.target.tone.from_black and _black_has_moved(session):
-        yield from _look_at_black(session, white)
     fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
     if session.seen is not None:
         fresh = replace(fresh, known=session.seen.clips_at, proven=session.seen.reached)
     session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
     session.looks += 1
     remember(session)
-
-
-def biases(controls: tuple[ControlState, ...]) -> tuple[int, ...]:
-    return tuple(control.value for control in controls if control.role in BIASES)
-
-
-def _black_has_moved(session: Session) -> bool:
-    """Whether the biases went far enough from where black was read to have moved it."""
-    steps = [
-        abs(control.value - at) // control.step
-        for control, at in zip(session.controls[3:], session.black_at, strict=True)
-    ]
-    return sum(steps) >= _FAR_BIASES
-
-
-def _look_at_black(session: Session, white: float) -> Procedure[None]:
-    """The biases have moved black, and with it the light that a tone which begins there asks for."""
-    patch = grey_patch(0.0, session.plan.format)
-    yield Show(patch, together=True)
-    reading: Reading = yield Read(patch, ReadPolicy(_BLACK_SD * white, session.mover.black), Purpose.ADJUST)
-    # Near nothing a tone hangs on black steeply: what may be noise does not change it.
-    if abs(reading.Y - session.mover.black) > _SIGMAS * reading.sd_Y:
-        session.mover = replace(session.mover, black=max(0.0, reading.Y))
-    session.black_at = biases(session.controls)
 
 
 def remember(session: Session) -> None:

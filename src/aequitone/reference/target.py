@@ -2,7 +2,7 @@
 
 import re
 from dataclasses import dataclass
-from typing import ClassVar, Protocol
+from typing import Protocol
 
 import numpy as np
 
@@ -18,11 +18,6 @@ class Tone(Protocol):
     @property
     def label(self) -> str: ...
 
-    @property
-    def from_black(self) -> bool:
-        """Whether it begins at the screen's own black, so that it changes with it."""
-        ...
-
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
         """cd/m² of `signal` (0 to 1); the three broadcast against each other."""
         ...
@@ -33,7 +28,6 @@ class Power:
     """A power law from zero: black is wanted black, whatever the screen can do."""
 
     gamma: float
-    from_black: ClassVar[bool] = False
 
     @property
     def label(self) -> str:
@@ -46,8 +40,6 @@ class Power:
 @dataclass(frozen=True)
 class Bt1886:
     """ITU-R BT.1886: a 2.4 law that starts from the screen's measured black."""
-
-    from_black: ClassVar[bool] = True
 
     @property
     def label(self) -> str:
