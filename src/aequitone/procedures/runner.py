@@ -240,7 +240,8 @@ class Runner:
 
     def _show(self, patch: Patch, *, settle: bool = True, together: bool = False) -> None:
         self._asked_at = self._bench.clock.now()
-        self._together = together
+        # Nor before a reading that measures the settling itself.
+        self._together = together or not settle
         if self._field_due():
             self._refresh(patch)
         self._source.show(patch)

@@ -49,7 +49,7 @@ class WhitePlan:
 
 @dataclass(frozen=True)
 class Trip:
-    """A move as made, and what came of it."""
+    """A move as made, and what came of it: ΔE 2000 as it was read."""
 
     move: Move
     worst_before: float
@@ -64,6 +64,7 @@ class WhiteState:
 
     percents: tuple[float, float, float]
     xyz: Array
+    """What is believed of the three levels, from their readings and from what was expected of them, cd/m²."""
     sd: Array
     de2000: tuple[float, float, float]
     clipped: tuple[bool, bool, bool]
