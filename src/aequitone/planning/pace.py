@@ -8,7 +8,7 @@ from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.looking import expected_seconds
 from aequitone.procedures.noise import NoiseModel, learnt_noise
-from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, ReadPolicy, policy_for
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, WEIGHED_DE, ReadPolicy, policy_for
 from aequitone.procedures.steps import Reading
 
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
@@ -80,7 +80,7 @@ def white_balance_seconds(pace: Pace, trips: int = STOPS[0.5]) -> float:
     """Seconds that two-point white balance usually takes."""
     first, later = (
         _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE, wanted))
-        for wanted in (WANTED_DE, CLOSER_DE)
+        for wanted in (WANTED_DE, WEIGHED_DE)
     )
     return first + trips * (pace.trip + later)
 

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 
 WANTED_DE = 0.05
 # A look that settles whether a setting is right, not only which way to turn.
-CLOSER_DE = 0.034
+CLOSER_DE = 0.02
+# A look that is weighed with what was expected of it.
+WEIGHED_DE = 0.034
 # Contrast and BT.1886 ask more of black than ΔE does.
 _BLACK_CARE = 3.0
 _LAB_SLOPE_BLACK = 903.3

@@ -11,7 +11,7 @@ from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.seen import Seen
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, policy_for
+from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Reading, Show
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
@@ -126,7 +126,7 @@ def look(session: Session, *, rough: bool = False) -> Procedure[None]:
     for percent in (100.0, plan.bright, plan.dark):
         patch = grey_patch(percent, plan.format)
         wanted = float(plan.target.grey(percent, white)[1])
-        policy = policy_for(wanted, white, CLOSER_DE if close and percent < 100.0 else WANTED_DE)
+        policy = policy_for(wanted, white, WEIGHED_DE if close and percent < 100.0 else WANTED_DE)
         yield Show(patch, together=bool(readings))
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
     fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
