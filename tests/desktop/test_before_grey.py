@@ -546,11 +546,14 @@ def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
         driver.press_for(Act.LINE_DOWN)
     driver.press_for(Act.BEGIN)
     driver.wait(lambda: has(window, Act.PASS_OVER) and "Best so far" in presenter.view().panel.sentence, "a mode")
+    control = next(c for c in presenter.facts.controls if c.role is Role.PICTURE_MODE)
+    # Whoever passes a mode over must see which one is on.
+    assert presenter.view().panel.lines[0].label in {control.shown(value) for value in range(control.highest + 1)}
     driver.press_for(Act.PASS_OVER)
     driver.wait_for_pass()
     facts = presenter.facts
     assert facts is not None
     assert facts.mode is not None
     assert "Passed over, as greyed out:" in facts.mode.words
-    control = next(c for c in facts.controls if c.role is Role.PICTURE_MODE)
+    assert facts.mode.words[:40] in presenter.view().panel.sentence
     assert len(facts.mode.order) == len(range(control.lowest, control.highest + 1)) - 1

@@ -177,7 +177,8 @@ class _BigLines(QWidget):
 
     @property
     def _pitch(self) -> float:
-        return self._size * 1.32
+        # Five controls and all the keys must fit below one another.
+        return self._size * (1.32 if len(self._lines) < 5 else 1.2)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -341,7 +342,7 @@ class _Keys(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 2, 0, 0)
         self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(3)
+        self._grid.setVerticalSpacing(2)
         self._hints: tuple[KeyHint, ...] = ()
 
     def show_state(self, hints: tuple[KeyHint, ...]) -> None:

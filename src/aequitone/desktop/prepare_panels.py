@@ -81,6 +81,10 @@ def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: st
     if not open_ and not message:
         return _all_done(facts, standing)
     keys = [_main_key(facts, line)]
+    measured = line.way is Way.MEASURE and standing.mark is Mark.DONE
+    if measured and keys[0].act is Act.BEGIN:
+        # Minutes of measuring are not begun again by whoever only presses Enter.
+        keys = [KeyHint("Enter", "line below", Act.LINE_DOWN, main=True), KeyHint("B", "measure again", Act.BEGIN)]
     if keys[0].act is Act.GO_ON:
         keys.append(KeyHint("X", "set this pass aside", Act.SET_ASIDE))
     if standing.mark is Mark.OPEN and line.way is Way.RESET:
@@ -95,6 +99,8 @@ def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: st
         keys.append(KeyHint("W", "test picture", Act.PICTURE))
     keys += [*_MOVE_KEYS, KeyHint("G", "go on to As found", Act.NEXT_STATION), DARKEN]
     told = [message, line.caution, line.why, line.how]
+    if measured:
+        told = [message, f"{standing.detail.rstrip('.')}."]
     return PanelState(
         "Your move",
         True,
@@ -183,15 +189,18 @@ def measuring(
         sentence = value.words
     if isinstance(value, PutBackState | Evenness):
         sentence = value.words
-    if isinstance(value, ChoiceState) and value.order:
-        sentence = f"Best so far: {value.order[0].words}."
+    title = titles[kind]
+    if isinstance(value, ChoiceState):
+        title = value.on or title
+        if value.order:
+            sentence = f"Best so far: {value.order[0].words}."
     stop = [] if kind is PassKind.ROOM else [KeyHint("S", "enough, stop here", Act.STOP_HERE)]
     if kind is PassKind.MODE:
         stop.append(_GREYED_OUT)
     return PanelState(
         "Paused" if paused else "Measuring",
         paused,
-        (BigLine(titles[kind]), BigLine(shown)) if shown else (BigLine(titles[kind]),),
+        (BigLine(title), BigLine(shown)) if shown else (BigLine(title),),
         sentence,
         reading=reading,
         keys=(

@@ -67,6 +67,8 @@ class ChoiceState:
     order: tuple[Judged, ...]
     words: str = ""
     """Why the first is the best, once all were read."""
+    on: str = ""
+    """The name of the setting that is on."""
 
 
 def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
@@ -126,10 +128,13 @@ class _Choice:
     def state(self) -> ChoiceState:
         plan = self.plan
         if plan.tone:
-            return ChoiceState(self.control, ranked_by_tone(self.tracks, plan.target, plan.control.value))
-        white = np.asarray(plan.target.white.xyz())
-        primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
-        return ChoiceState(self.control, ranked(self.tracks, white, primaries, plan.control.value))
+            order = ranked_by_tone(self.tracks, plan.target, plan.control.value)
+        else:
+            white = np.asarray(plan.target.white.xyz())
+            primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
+            order = ranked(self.tracks, white, primaries, plan.control.value)
+        names = dict(zip(plan.values, plan.names, strict=True))
+        return ChoiceState(self.control, order, on=names.get(self.control.value, ""))
 
 
 def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
@@ -138,6 +143,7 @@ def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
         while True:
             try:
                 yield from _turned(now, value)
+                yield Progress(len(now.tracks) + len(now.passed), len(now.plan.values), now.state())
                 now.tracks.append((yield from _track(now.plan, value, name)))
                 break
             except ReadAgain:
