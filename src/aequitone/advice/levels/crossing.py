@@ -23,6 +23,8 @@ RED = Look("red", (SIGNAL, 0.0, 0.0))
 PRIMARIES = (RED, Look("green", (0.0, SIGNAL, 0.0)), BLUE)
 _RED_FOR_COLOUR, _BLUE_FOR_TINT = 1.165, 1.0 / 3.0
 _PRECISION = 0.002
+# The share of a gap by which a parabola may miss it.
+_FAR = 0.03
 _ENOUGH_STEPS = 0.35
 _MOST = 5
 
@@ -129,9 +131,9 @@ class _CrossingSweep:
         if slope == 0.0:
             return float(x[0]), float(np.ptp(settings))
         exact = float(x[0] - y[0] / slope)
-        if len(near) == 3 and x[2] not in (x[0], x[1]):
-            # A parabola through three: the curves are not quite straight.
-            bend = np.polyfit(y, x, 2)
+        if len(settings) >= 3:
+            # A parabola through all: the curves are not quite straight, and what is far says less of the crossing.
+            bend = np.polyfit(gaps, settings, 2, w=1.0 / np.hypot(sd, _FAR * gaps))
             if abs(float(bend[2]) - exact) < float(np.ptp(x)):
                 exact = float(bend[2])
         return exact, float(np.mean(sd[near[:2]])) / abs(slope)

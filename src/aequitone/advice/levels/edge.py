@@ -21,7 +21,7 @@ _BIAS_SIGNAL = 0.006
 MODEL_SHARE = 0.03
 # A panel's first step of light, as a share of white, and what a meter's data sheet does not say of its noise.
 FIRST_LIGHT, NOISE = 2e-5, 1.4
-_RESOLUTION, _POWERS, _BIASES = 0.2, 7, 13
+_RESOLUTION, _POWERS, _BIASES = 0.25, 5, 7
 _SPREADS = 2.5
 
 
