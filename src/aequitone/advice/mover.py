@@ -182,8 +182,8 @@ class Mover:
         moved = _HOLD_LIGHT * np.log(xyz[..., 0, 1] / seen.xyz[0, 1])
         doubt = (weights**2 * responses.variance(steps))[..., 3:].sum(axis=-1)
         white = np.maximum(de[..., 0] - WHITE_LENIENCE, 0.0)
-        # Half the sum of squares and half the worst: neither level is given up for the other.
         pressed = _STEP * np.abs(steps).sum(axis=-1)
+        # Half the sum of squares and half the worst: neither level is given up for the other.
         return np.asarray(
             0.5 * (de[..., 1:] ** 2).sum(axis=-1) + white**2 + _score(de) ** 2 + moved**2 + doubt + pressed
         )

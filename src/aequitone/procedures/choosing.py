@@ -125,6 +125,9 @@ class _Choice:
         self.tracks = [track for track in self.tracks if track.value != value]
         self.passed.append(name)
 
+    def progress(self) -> Progress:
+        return Progress(len(self.tracks) + len(self.passed), len(self.plan.values), self.state())
+
     def state(self) -> ChoiceState:
         plan = self.plan
         if plan.tone:
@@ -143,13 +146,13 @@ def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
         while True:
             try:
                 yield from _turned(now, value)
-                yield Progress(len(now.tracks) + len(now.passed), len(now.plan.values), now.state())
+                yield now.progress()
                 now.tracks.append((yield from _track(now.plan, value, name)))
                 break
             except ReadAgain:
                 continue
         # A wish that comes with the last reading of this one is told here, and is about this one.
-        yield Progress(len(now.tracks) + len(now.passed), len(now.plan.values), now.state())
+        yield now.progress()
     except PassOver:
         now.pass_over(value, name)
 

@@ -18,6 +18,7 @@ from aequitone.advice.levels.sweep import (
     Look,
     Position,
     first_unread,
+    in_order,
     luminances,
     read_already,
     share_of_range,
@@ -98,7 +99,7 @@ class BlackSweep:
         settings, Y, sd = luminances(positions)
         if self.channels is None:
             return edge_of(settings, Y[:, None] / self.white, sd[:, None] / self.white, self.control)
-        ordered = sorted(positions, key=lambda position: position.setting)
+        ordered = in_order(positions)
         light = np.array([self.channels @ position.xyz[0] for position in ordered])
         spread = np.array([np.sqrt(self.channels**2 @ position.sd[0] ** 2) for position in ordered])
         return edge_of(settings, light, spread, self.control)

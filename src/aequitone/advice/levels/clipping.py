@@ -12,6 +12,7 @@ from aequitone.advice.levels.sweep import (
     Look,
     Position,
     first_unread,
+    in_order,
     share_of_range,
 )
 from aequitone.advice.moves import ControlState
@@ -96,7 +97,7 @@ class ClippingSweep:
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings (n,), light of each channel (n, 3), and its relative spread."""
-        ordered = sorted(positions, key=lambda position: position.setting)
+        ordered = in_order(positions)
         settings = np.array([position.setting for position in ordered], dtype=float)
         xyz = np.array([position.xyz[0] for position in ordered]) - self.black
         lights = np.maximum(xyz @ self.channels.T, 1e-9)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.levels.sweep import Curve, Finding, Look, Position, read_already, share_of_range
+from aequitone.advice.levels.sweep import Curve, Finding, Look, Position, in_order, read_already, share_of_range
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
@@ -91,7 +91,7 @@ class _CrossingSweep:
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings (n,), logarithms of the two lights that cross (2, n), and the spread of their gap (n,)."""
-        ordered = sorted(positions, key=lambda position: position.setting)
+        ordered = in_order(positions)
         settings = np.array([position.setting for position in ordered], dtype=float)
         xyz = np.array([position.xyz for position in ordered]) - self.black
         light = np.maximum(xyz @ self.channels.T, 1e-6)

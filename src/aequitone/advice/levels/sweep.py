@@ -76,9 +76,14 @@ class Sweep(Protocol):
         ...
 
 
+def in_order(positions: Sequence[Position]) -> list[Position]:
+    """The positions by their settings, the lowest first."""
+    return sorted(positions, key=lambda position: position.setting)
+
+
 def luminances(positions: Sequence[Position]) -> tuple[Array, Array, Array]:
     """Settings, Y of the first look and its standard deviation, in the order of the settings, each (n,)."""
-    ordered = sorted(positions, key=lambda position: position.setting)
+    ordered = in_order(positions)
     settings = np.array([position.setting for position in ordered], dtype=float)
     Y = np.array([position.xyz[0, 1] for position in ordered])
     sd = np.array([position.sd[0, 1] for position in ordered])
