@@ -178,7 +178,7 @@ class _BigLines(QWidget):
     @property
     def _pitch(self) -> float:
         # Five controls and all the keys must fit below one another.
-        return self._size * (1.32 if len(self._lines) < 5 else 1.2)
+        return self._size * (1.32 if len(self._lines) < 5 else 1.14)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
