@@ -5,8 +5,10 @@
 
 import sys
 import time
+from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from itertools import product
 
 import numpy as np
 from benchmarks.white_balance import PRICES, MenuLink, corrected
@@ -14,7 +16,7 @@ from benchmarks.white_balance import PRICES, MenuLink, corrected
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
 from aequitone.advice.points.planner import PointPlanner
-from aequitone.advice.roles import TWO_POINT, Role, point_of
+from aequitone.advice.roles import BIASES, TWO_POINT, Role, point_of
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
@@ -33,6 +35,8 @@ from aequitone.standins.shipped import shipped_scenarios
 
 # Black that gives less, in cd/m², the meter takes for nothing.
 DETECTED = 0.002
+# Levels that near black may not be had at the price of.
+HELD = (80.0, 50.0, 30.0, 15.0)
 LADDER = tuple(float(percent) for percent in range(100, -1, -5))
 
 
@@ -58,6 +62,8 @@ class Outcome:
     """Light at NEAR_BLACK against what is wanted, in %, before and after."""
     noise: np.ndarray
     """Two spreads of the meter there, in %, at the precision it was read with."""
+    near_best: int
+    """How many of NEAR_BLACK could be right; see `most_right`."""
     words: str
     decisions: tuple[float, ...] = ()
     foretold: tuple[float, ...] = ()
@@ -108,7 +114,6 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
             ladder_of(points, whole=True) if points else (),
             by_hand=price == "hand",
             trip_seconds=PRICES[price].trip_seconds,
-            technology=scenario.screen.technology,
         )
         result = Runner(ports, journal, NobodyThere(), care=care).run(tone(plan))
     finally:
@@ -117,6 +122,7 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
     after = slopes(bench)
     assert result.foot is not None
     near_after, near_wanted = near_black(bench, target)
+    noise = 200.0 * result.foot.sd[:, 1] / near_wanted
     return Outcome(
         name,
         seed,
@@ -130,7 +136,8 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
         int(((after < 0.0) & (ramp >= 0.0)).sum()),
         near_before,
         near_after,
-        200.0 * result.foot.sd[:, 1] / near_wanted,
+        noise,
+        most_right(bench, target, noise),
         result.words,
         tuple(taken),
         foretold(result.ladder),
@@ -151,12 +158,32 @@ def true_mean(bench: StandInBench, target: Target) -> float:
     return float(np.mean(bench.true_de2000(LADDER, target, bench.screen.settings())))
 
 
-def near_black(bench: StandInBench, target: Target) -> tuple[np.ndarray, np.ndarray]:
+def near_black(
+    bench: StandInBench, target: Target, settings: Mapping[str, int] | None = None
+) -> tuple[np.ndarray, np.ndarray]:
     """Light at NEAR_BLACK against what is wanted above black, in %, and what is wanted, cd/m²."""
     signal = np.repeat(np.array([100.0, 0.0, *NEAR_BLACK])[:, None], 3, axis=1) / 100.0
-    white, black, *light = bench.screen.light_of_signal(signal)[:, 1]
+    white, black, *light = bench.screen.light_of_signal(signal, settings)[:, 1]
     wanted = wanted_light(target, np.array(NEAR_BLACK), float(white), black if black > DETECTED else 0.0)
     return (np.array(light) / wanted - 1.0) * 100.0, wanted
+
+
+def most_right(bench: StandInBench, target: Target, noise: np.ndarray) -> int:
+    """How many of NEAR_BLACK could be right by the truth, from where the screen stands, if anyone knew it.
+
+    Searched are all biases together and black level, by up to so many steps each way, that leave no other level
+    further off than ΔE 2000 1, or than it is.
+    """
+    parts, now = {c.role: c for c in bench.screen.controls()}, bench.screen.settings()
+    held = np.maximum(bench.true_de2000(HELD, target, now), 1.0)
+    most = 0
+    for lift, shift in product(range(-2, 3), range(-15, 16)):
+        tried = now | {role: now[role] + shift * parts[role].step for role in BIASES}
+        tried[Role.BLACK_LEVEL] = now[Role.BLACK_LEVEL] + lift * parts[Role.BLACK_LEVEL].step
+        right = int((np.abs(near_black(bench, target, tried)[0]) <= np.maximum(10.0, noise)).sum())
+        if right > most and (np.array(bench.true_de2000(HELD, target, tried)) <= held + 1e-9).all():
+            most = right
+    return most
 
 
 def slopes(bench: StandInBench) -> np.ndarray:
@@ -219,7 +246,8 @@ def main() -> None:
             f"{sum(o.folds for o in rows):6d} {np.mean([o.after <= 0.6 for o in rows]) * 100:6.0f} %"
         )
     print("light near black within a tenth, or two spreads of the meter: % of units before, and after, at")
-    print(" " * 17, " ".join(f"{p:3g}" for p in NEAR_BLACK), "   ", " ".join(f"{p:3g}" for p in NEAR_BLACK))
+    levels = " ".join(f"{p:3g}" for p in NEAR_BLACK)
+    print(" " * 17, levels, "   ", levels, "    all, and what could be")
     for name in (*names, "all"):
         rows = [o for o in told if name in (o.scenario, "all")]
         noise = np.array([o.noise for o in rows])
@@ -227,7 +255,8 @@ def main() -> None:
         for off in (np.array([o.near_before for o in rows]), np.array([o.near_black for o in rows])):
             right = np.abs(off) <= np.maximum(10.0, noise)
             shares.append(" ".join(f"{share * 100.0:3.0f}" for share in right.mean(axis=0)))
-        print(f"{name:17s} {shares[0]}     {shares[1]}")
+        best = np.mean([o.near_best for o in rows]) / len(NEAR_BLACK) * 100.0
+        print(f"{name:17s} {shares[0]}     {shares[1]}     {right.mean() * 100.0:3.0f} of {best:3.0f}")
     decisions = np.array([seconds for o in told for seconds in o.decisions]) * 1000.0
     print(
         f"{len(decisions)} decisions: median {np.median(decisions):.1f} ms, longest {decisions.max():.0f} ms; "

@@ -274,7 +274,6 @@ def _tone_plan(logbook: Logbook, visit: VisitRecord) -> TonePlan:
         by_hand=bench.link == "by hand",
         trip_seconds=logbook.trip_seconds(visit.id) or (TRIP_BY_HAND if bench.link == "by hand" else TRIP_BY_LINK),
         stop_at=visit.stop_at,
-        technology=visit.technology,
     )
 
 

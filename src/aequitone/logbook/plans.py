@@ -92,7 +92,6 @@ def tone_plan_out(plan: TonePlan) -> dict[str, Any]:
         "by_hand": plan.by_hand,
         "trip_seconds": plan.trip_seconds,
         "stop_at": plan.stop_at,
-        "technology": plan.technology,
     }
 
 
@@ -109,7 +108,6 @@ def tone_plan_in(kept: dict[str, Any]) -> TonePlan:
         kept["by_hand"],
         kept["trip_seconds"],
         kept["stop_at"],
-        kept["technology"],
     )
 
 

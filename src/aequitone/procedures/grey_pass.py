@@ -8,7 +8,7 @@ import numpy as np
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.drift import Drift, fitted
 from aequitone.procedures.first_look import FIRST_LOOK_READINGS, first_look
-from aequitone.procedures.policy import policy_for
+from aequitone.procedures.policy import policy_for, seen_black
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors
 from aequitone.signal import SignalFormat, grey_levels, grey_patch
@@ -75,8 +75,8 @@ class GreyPass:
 
     @property
     def black(self) -> float:
-        """Luminance of 0 % grey, cd/m², never below nothing."""
-        return max(0.0, float(self.xyz[-1, 1]))
+        """Luminance of 0 % grey, cd/m²; 0 where the meter cannot tell it from nothing."""
+        return seen_black(float(self.xyz[-1, 1]), float(self.sd[-1, 1]))
 
     @property
     def mean_de2000(self) -> float:
@@ -169,9 +169,8 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
         if taken_out:
             times = np.array([reading.at for reading in levels])
             xyz[1:-1] = xyz[1:-1] / course.at(times)
-    errors = grey_errors(
-        plan.percents, xyz, plan.target, white=float(white[1]), black=max(0.0, float(black[1])), sd=sd
-    )
+    seen = seen_black(float(black[1]), float(black_sd[1]))
+    errors = grey_errors(plan.percents, xyz, plan.target, white=float(white[1]), black=seen, sd=sd)
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
     rejected = tuple(sum(r.rejected for r in readings if r.patch.percent == p) for p in plan.percents)
     return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected)

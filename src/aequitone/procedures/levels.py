@@ -11,7 +11,7 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist_on_reading, insist_on_turning
-from aequitone.procedures.policy import ReadPolicy
+from aequitone.procedures.policy import ReadPolicy, seen_black
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -337,7 +337,8 @@ def _colours(now: _Levels) -> Procedure[None]:
 def _last_readings(now: _Levels) -> Procedure[None]:
     white: Reading = yield from _grey(now, 100.0)
     black: Reading = yield from _grey(now, 0.0)
-    now.white, now.black = white.xyz, np.maximum(black.xyz, 0.0)
+    now.white = white.xyz
+    now.black = np.maximum(black.xyz, 0.0) if seen_black(black.Y, black.sd_Y) else np.zeros(3)
     yield Progress(0, 0, now.state())
     if now.plan.board:
         yield from _board(now)

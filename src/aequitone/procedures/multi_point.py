@@ -13,7 +13,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, insist_on_reading, nothing
 from aequitone.procedures.multi_plan import MultiPlan, MultiResult, MultiState, PointTrip
 from aequitone.procedures.near_black import NearBlack
-from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for
+from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for, seen_black
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -195,7 +195,8 @@ def _ladder(session: _Session) -> Procedure[None]:
         try:
             yield from _read_level(session, session.read)
             if session.read == 0:
-                session.black = max(0.0, (yield from _read_black(session)).Y)
+                black = yield from _read_black(session)
+                session.black = seen_black(black.Y, black.sd_Y)
             session.read += 1
             yield Progress(session.read, len(session.plan.percents), session.state())
         except (PutBack, ReadAgain):

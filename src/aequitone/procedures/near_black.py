@@ -5,10 +5,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.points.foot import GOOD_LIGHT, NEAR_BLACK, Foot, Shadows, off, wanted_light
+from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER, UNSEEN, Foot, Shadows, miss, right, wanted_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist
-from aequitone.procedures.policy import ReadPolicy
+from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -29,10 +29,11 @@ from aequitone.signal import SignalFormat, grey_patch
 # Of the wanted light, how exactly a level is read; and how long it may take.
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
-_SIGMAS = 3.0
-_TUBE = "crt"
+# BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
+_BLACK_MAY_RISE, _LAB_SLOPE = 0.3, 903.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
 _UNKNOWN_BLACK, _LEAST = 3e-4, 1e-6
+_READ = (*SHOULDER, *NEAR_BLACK)
 
 
 @dataclass(frozen=True)
@@ -47,8 +48,6 @@ class NearBlackPlan:
     """Luminance of 100 %, cd/m²."""
     bias_light: float = 0.0
     """What a step of the biases does to light at 30 %, in logarithm; 0 for not known: nothing is turned then."""
-    technology: str = ""
-    """Of the screen: whether its biases may be turned here."""
 
 
 @dataclass(frozen=True)
@@ -62,7 +61,11 @@ class NearBlack:
     wanted: tuple[float, ...]
     black: float
     biases: tuple[ControlState, ...]
+    shoulder: Array
+    """How far light at SHOULDER is above what is wanted, in logarithm."""
     trips: int = 0
+    price: float = 0.0
+    """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
 
     @property
     def light(self) -> Array:
@@ -71,8 +74,7 @@ class NearBlack:
     @property
     def right(self) -> tuple[bool, ...]:
         """Which are right, within a tenth or the meter's noise."""
-        away = off(np.array(self.wanted), self.light, self.sd[:, 1])
-        return tuple(bool(each) for each in away <= GOOD_LIGHT)
+        return tuple(bool(each) for each in right(np.array(self.wanted), self.light, self.sd[:, 1]))
 
     @property
     def words(self) -> str:
@@ -80,7 +82,14 @@ class NearBlack:
         wrong = [f"{p:g} %" for p, right in zip(self.percents, self.right, strict=True) if not right]
         if not wrong:
             return "Near black is right, within a tenth or the meter's noise."
-        return f"Near black, light at {', '.join(wrong)} is off by more than a tenth."
+        said = f"Near black, light at {', '.join(wrong)} is off by more than a tenth."
+        if self.price > UNSEEN:
+            too, nearer = ("bright", "higher") if self.light.sum() > sum(self.wanted) else ("dark", "lower")
+            said += (
+                f" It is too {too}, and bringing it in would put light between 15 and 50 % off by "
+                f"ΔE {self.price:.1f}: the screen's own tone is not the target's, and a {nearer} gamma is nearer."
+            )
+        return said
 
 
 def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
@@ -89,10 +98,10 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
     Returns a NearBlack; None where it was stopped before the first look was complete. Understands PutBack (the
     biases go back to where they were), ReadAgain and StopHere.
     """
-    # A tube's biases are its guns': what they bring in near black they undo at every level that White has set.
-    turned = plan.biases and plan.bias_light > 0.0 and plan.technology != _TUBE
+    turned = plan.biases and plan.bias_light > 0.0
     foot = Foot.prior(plan.bias_light) if turned else None
     state: NearBlack | None = None
+    black = 0.0
     wish: Interrupt | None = None
     while True:
         try:
@@ -101,15 +110,16 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
                 raise thrown
             if state is None:
                 state, _ = yield from _look(plan, plan.biases, 0)
+                black = state.black
+            steps, price = _next(plan, foot, state, black) if foot is not None else (0, 0.0)
+            state = replace(state, price=price)
             yield Progress(state.trips, state.trips, state)
-            steps = _next(plan, foot, state)
             if foot is None or steps == 0:
                 return state
             yield Turn(_move(state.biases, steps))
             before = state
             state, wish = yield from _look(plan, _stand(before.biases, steps), before.trips + 1, insist_on_it=True)
-            then, now = _shadows(plan, before), _shadows(plan, state)
-            foot = foot.learn(steps, then.light - then.leak, now.light - now.leak, now.sd, plan.white)
+            foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
             if state is not None:
                 state, wish = yield from _look(plan, state.biases, state.trips, insist_on_it=True)
@@ -131,17 +141,23 @@ def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
     return there
 
 
-def _next(plan: NearBlackPlan, foot: Foot | None, state: NearBlack) -> int:
-    if foot is None or state.trips >= _MOST_TRIPS:
-        return 0
+def _next(plan: NearBlackPlan, foot: Foot, state: NearBlack, black: float) -> tuple[int, float]:
+    """How many steps all biases should go now; where none, the price at which near black alone could be had.
+
+    `black`: luminance of 0 % before anything was turned.
+    """
     low = max(-((c.value - c.lowest) // c.step) for c in state.biases)
     high = min((c.highest - c.value) // c.step for c in state.biases)
-    moved = (state.biases[0].value - plan.biases[0].value) // plan.biases[0].step
-    return _shadows(plan, state).best_steps(foot, (low, high), moved)
+    if _LAB_SLOPE * (state.black - black) / plan.white > _BLACK_MAY_RISE:
+        high = 0
+    at = _shadows(plan, state)
+    steps = foot.best_steps(at, (low, high)) if state.trips < _MOST_TRIPS else 0
+    asked, price = foot.price(at, (low, high))
+    return steps, price if asked and not steps else 0.0
 
 
 def _shadows(plan: NearBlackPlan, state: NearBlack) -> Shadows:
-    return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white)
+    return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white, state.shoulder)
 
 
 def _move(biases: tuple[ControlState, ...], steps: int) -> Move:
@@ -158,39 +174,44 @@ def _look(
     """Read black and every level. What is insisted on goes with a turn: a wish that comes meanwhile waits."""
     wish: Interrupt | None = None
     readings: list[Reading] = []
-    wanted = np.full(len(NEAR_BLACK), plan.white * _UNKNOWN_BLACK)
-    while len(readings) <= len(NEAR_BLACK):
+    wanted = np.full(len(_READ), plan.white * _UNKNOWN_BLACK)
+    while len(readings) <= len(_READ):
         at = len(readings) - 1
         try:
-            percent, light = (NEAR_BLACK[at], float(wanted[at])) if readings else (0.0, float(wanted[0]))
+            percent, light = (_READ[at], float(wanted[at])) if readings else (0.0, float(wanted[0]))
             readings.append((yield from _read(plan, percent, light)))
         except Interrupt as interrupt:
             if not insist_on_it:
                 raise
             wish = interrupt
         if len(readings) == 1:
-            wanted = wanted_light(plan.target, np.array(NEAR_BLACK), plan.white, _seen_black(readings[0]))
-    black, levels = readings[0], readings[1:]
+            wanted = _wanted(plan, seen_black(readings[0].Y, readings[0].sd_Y))
+    black, levels, shoulder = readings[0], readings[1 + len(SHOULDER) :], readings[1 : 1 + len(SHOULDER)]
     state = NearBlack(
         NEAR_BLACK,
         np.array([reading.xyz for reading in levels]),
         np.array([reading.sd for reading in levels]),
-        tuple(float(value) for value in wanted),
-        _seen_black(black),
+        tuple(float(value) for value in wanted[len(SHOULDER) :]),
+        seen_black(black.Y, black.sd_Y),
         biases,
+        miss(wanted[: len(SHOULDER)], np.array([reading.Y for reading in shoulder])),
         trips,
     )
     return state, wish
 
 
-def _seen_black(reading: Reading) -> float:
-    """Luminance of 0 %, where the meter can tell it from nothing."""
-    return reading.Y if _SIGMAS * reading.sd_Y < reading.Y else 0.0
+def _wanted(plan: NearBlackPlan, black: float) -> Array:
+    """Light at all that is read, cd/m²; the shoulder belongs to the ladder, whose target stands on no black."""
+    shoulder = plan.target.grey(SHOULDER, plan.white, black)[:, 1]
+    return np.concatenate([shoulder, wanted_light(plan.target, np.array(NEAR_BLACK), plan.white, black)])
 
 
 def _read(plan: NearBlackPlan, percent: float, wanted: float) -> Procedure[Reading]:
     patch = grey_patch(percent, plan.format)
     yield Show(patch)
-    policy = ReadPolicy(max(_EXACT * wanted, plan.white * _LEAST), wanted, _MOST_SECONDS)
+    if percent in SHOULDER:
+        policy = policy_for(wanted, plan.white)
+    else:
+        policy = ReadPolicy(max(_EXACT * wanted, plan.white * _LEAST), wanted, _MOST_SECONDS)
     reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
     return reading

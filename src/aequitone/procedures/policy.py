@@ -15,6 +15,8 @@ WEIGHED_DE = 0.034
 _BLACK_CARE = 3.0
 _LAB_SLOPE_BLACK = 903.3
 _MOST_SECONDS = 12.0
+# So many spreads above nothing, black is seen.
+_SIGMAS = 3.0
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,14 @@ class ReadPolicy:
             raise ValueError(
                 f"a reading needs a precision and a time above 0, got {self.sd:g} and {self.most_seconds:g}"
             )
+
+
+def seen_black(luminance: float, sd: float) -> float:
+    """Luminance of 0 %, cd/m², where the meter can tell it from nothing; else 0.
+
+    BT.1886 would lift all shadows by what is nothing but noise: a thousandth of a candela by a tenth at 10 %.
+    """
+    return luminance if luminance > _SIGMAS * sd else 0.0
 
 
 def policy_for(luminance: float, white: float, wanted_de: float = WANTED_DE) -> ReadPolicy:

@@ -38,8 +38,6 @@ class TonePlan:
     trip_seconds: float = 1.0
     """What a trip to the menu costs here."""
     stop_at: float = 0.5
-    technology: str = ""
-    """Of the screen: whether its biases may be turned here."""
 
     @property
     def multi(self) -> MultiPlan | None:
@@ -88,7 +86,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
 def _near_black(
     plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState
 ) -> Procedure[NearBlack | None]:
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, plan.technology)
+    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light)
     found: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return found if found is not None else so_far.foot
 

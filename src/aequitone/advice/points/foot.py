@@ -4,31 +4,61 @@ Near black a bias is felt as an offset of the drive: the darker the level, the m
 steps all three go, is weighed against what it does higher up, where white balance has set the dark level.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import Target
 
 NEAR_BLACK = (7.0, 5.0, 4.0, 3.0, 2.0, 1.0)
+SHOULDER = (50.0, 30.0, 15.0)
+"""Levels that biases move along, in %, and of which near black must not take too much."""
 GOOD_LIGHT = 0.10
 """Light this far off near black, in logarithm, counts as right."""
 DARK = 0.30
 """The signal at which white balance has learnt what a bias does."""
 _GAMMA, _UNSURE = 2.2, 0.25
-# A step is not the same at every level of a real screen.
-_UNEVEN = 0.1
-# Light a tenth off near black counts like this much ΔE; so does what a step undoes at the levels that white
-# balance has set, by the slope of lightness there (CIE 15:2018).
-_A_TENTH = 0.3
-_KEPT = np.array([0.10, 0.20, DARK])
-_KEPT_DE = np.array([5.5, 9.0, 12.0])
-_MOST = 8
+# A step is not the same at every level of a real screen; and what is wanted may move along with black.
+_UNEVEN, _SHARE_SD = 0.1, 0.3
+_LEAST_SHARE, _MOST_SHARE = 0.2, 2.0
+# Light a tenth off near black counts like this much ΔE; less than the second is not chased. Beyond the third a
+# level is wrong in any case, and a tenth more counts as little as it is seen.
+_A_TENTH, _EASY, _WRONG, _A_TENTH_MORE = 0.8, 0.02, 0.25, 0.2
+# ΔE 2000 for a unit of log light on the shoulder, by the slope of lightness there (CIE 15:2018).
+_SHOULDER_DE = np.array([23.0, 12.0, 6.3])
+UNSEEN = 1.0
+"""ΔE 2000 that nobody sees: so much the shoulder may give for near black."""
+# The furthest that all three go at once, in drive.
+_MOST_DRIVE = 0.03
 # A level that is buried, or far too bright, is no more wrong than this; and light is never taken for nothing.
 _MOST_MISSED, _LEAST = 0.7, 0.02
-# A trip must take off a good part of what is wrong, and this much in any case.
+# A level that is off by less is never worth a trip; nor is what takes off too small a part, or too little.
+_LEFT_ALONE = 0.07
 _WORTH, _WORTH_DE = 0.7, 0.2
+
+
+@dataclass(frozen=True)
+class Shadows:
+    """What was read near black, in cd/m², shape (n,) each, and what leaks through whatever the drive is."""
+
+    wanted: Array
+    light: Array
+    sd: Array
+    leak: float
+    white: float
+    shoulder: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
+    """How far light at SHOULDER lies above what is wanted there, in logarithm."""
+
+    @property
+    def above(self) -> Array:
+        """Light above what leaks; never nothing."""
+        return np.asarray(np.maximum(self.light - self.leak, _LEAST * self.wanted))
+
+    @property
+    def misses(self) -> Array:
+        """How far light is above what is wanted, in logarithm."""
+        return miss(self.wanted, self.light)
 
 
 @dataclass(frozen=True)
@@ -38,6 +68,8 @@ class Foot:
     step: float
     sd: float
     dark: float
+    shares: Array = field(default_factory=lambda: np.ones(len(NEAR_BLACK)))
+    """How much of that each level really came nearer to what is wanted, shape (n,)."""
 
     @classmethod
     def prior(cls, dark: float) -> "Foot":
@@ -45,28 +77,77 @@ class Foot:
         step = dark * DARK / (_GAMMA * (1.0 - DARK))
         return cls(step, _UNSURE * step, dark)
 
-    def after(self, light: Array, white: float, steps: float) -> Array:
-        """Light (n,) above what leaks, in cd/m², after all biases went `steps`; `white` of 100 %."""
-        return np.asarray(white * np.maximum(_drive(light, white) + steps * self.step, 0.0) ** _GAMMA)
+    def misses(self, at: Shadows, steps: float) -> Array:
+        """How far light (n,) would be above what is wanted, in logarithm, after all biases went `steps`."""
+        return at.misses + self.shares * self._change(at, steps)
 
-    def learn(self, steps: int, before: Array, after: Array, sd: Array, white: float) -> "Foot":
-        """Update from light (n,) above what leaks before and after `steps`, with the spread of either."""
-        usable = (before > 3.0 * sd) & (after > 3.0 * sd)
+    def shoulder(self, at: Shadows, steps: float) -> Array:
+        """The same on the shoulder, in ΔE 2000."""
+        v = np.array(SHOULDER) / 100.0
+        each = self.dark * DARK / v * (1.0 - v) / (1.0 - DARK)
+        return np.asarray(_SHOULDER_DE * (at.shoulder + steps * each))
+
+    def _change(self, at: Shadows, steps: float) -> Array:
+        light = at.leak + at.white * np.maximum(_drive(at.above, at.white) + steps * self.step, 0.0) ** _GAMMA
+        return np.asarray(np.log(np.maximum(light, _LEAST * at.wanted) / (at.leak + at.above)))
+
+    def learn(self, steps: int, before: Shadows, after: Shadows) -> "Foot":
+        """Update from what was read before and after `steps`."""
+        usable = (before.light - before.leak > 3.0 * after.sd) & (after.light - after.leak > 3.0 * after.sd)
         if not usable.any() or steps == 0:
             return self
-        drives = [_drive(light[usable], white) for light in (before, after)]
+        sd = after.sd[usable]
+        drives = [_drive(at.above[usable], at.white) for at in (before, after)]
         seen = (drives[1] - drives[0]) / steps
-        noise = np.hypot(drives[0] / before[usable], drives[1] / after[usable]) * sd[usable] / _GAMMA
+        noise = np.hypot(drives[0] / before.above[usable], drives[1] / after.above[usable]) * sd / _GAMMA
         weight = 1.0 / ((noise / steps) ** 2 + (_UNEVEN * self.step) ** 2)
         total = weight.sum() + self.sd**-2.0
         step = float(((weight * seen).sum() + self.step * self.sd**-2.0) / total)
         # All levels share what the model does not know: the spread does not shrink below it.
-        return replace(self, step=step, sd=max(float(total**-0.5), _UNEVEN / 2.0 * abs(step)))
+        learnt = replace(self, step=step, sd=max(float(total**-0.5), _UNEVEN / 2.0 * abs(step)))
+        return replace(learnt, shares=learnt._shared(steps, before, after))
 
-    def harm(self, steps: Array) -> Array:
-        """ΔE squared that `steps` (n,) away from where white balance left the biases undo higher up."""
-        each = self.dark * DARK / _KEPT * (1.0 - _KEPT) / (1.0 - DARK) * _KEPT_DE
-        return np.asarray((np.outer(steps, each) ** 2).sum(axis=1))
+    def _shared(self, steps: int, before: Shadows, after: Shadows) -> Array:
+        told = self._change(before, steps)
+        noise = np.hypot(before.sd / before.wanted, after.sd / after.wanted)
+        trust = told**2 / (told**2 + (noise / _SHARE_SD) ** 2)
+        seen = np.divide(after.misses - before.misses, told, out=np.ones_like(told), where=told != 0.0)
+        return np.asarray(np.clip(1.0 + trust * (seen - 1.0), _LEAST_SHARE, _MOST_SHARE))
+
+    def best_steps(self, at: Shadows, limits: tuple[int, int]) -> int:
+        """How many steps all biases should go now; 0 where nothing is gained by it."""
+        if right(at.wanted, at.light, at.sd, _LEFT_ALONE).all():
+            return 0
+        tries = self._tries(limits)
+        costs, standing = [], np.maximum(np.abs(self.shoulder(at, 0.0)), UNSEEN)
+        for n in tries:
+            shoulder = self.shoulder(at, float(n))
+            too_far = n != 0 and bool((np.abs(shoulder) > standing).any())
+            costs.append(np.inf if too_far else self._near(at, float(n)) + float((shoulder**2).sum()))
+        now, best = costs[tries.index(0)], int(np.argmin(costs))
+        return tries[best] if now - costs[best] > max((1.0 - _WORTH) * now, _WORTH_DE**2) else 0
+
+    def price(self, at: Shadows, limits: tuple[int, int]) -> tuple[int, float]:
+        """How many steps near black alone would ask for, and the ΔE 2000 that the shoulder would then be off."""
+        steps = min(self._tries(limits), key=lambda n: self._near(at, float(n)))
+        return steps, float(np.abs(self.shoulder(at, float(steps))).max())
+
+    def _tries(self, limits: tuple[int, int]) -> list[int]:
+        most = int(_MOST_DRIVE / abs(self.step)) if self.step else 0
+        return list(range(max(limits[0], -most), min(limits[1], most) + 1))
+
+    def _near(self, at: Shadows, steps: float) -> float:
+        """What near black counts like after so many steps, in ΔE squared."""
+        # What the meter can hardly see counts less.
+        trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, at.sd / at.wanted)
+        return float(((trust * _weighed(np.abs(self.misses(at, steps)))) ** 2).sum())
+
+
+def _weighed(missed: Array) -> Array:
+    """What a level counts like in ΔE when its light is off by so much, in logarithm."""
+    wrong = np.clip(missed - _EASY, 0.0, _WRONG - _EASY)
+    more = np.clip(missed - _WRONG, 0.0, _MOST_MISSED - _WRONG)
+    return np.asarray((_A_TENTH * wrong + _A_TENTH_MORE * more) / GOOD_LIGHT)
 
 
 def _drive(light: Array, white: float) -> Array:
@@ -84,35 +165,11 @@ def wanted_light(target: Target, percents: Array, white: float, black: float) ->
     return np.asarray(tone * (1.0 - lift / white) + lift)
 
 
-def off(wanted: Array, light: Array, sd: Array) -> Array:
-    """How far light is off, in logarithm and beyond its own noise, shape (n,)."""
-    error = np.abs(np.log(np.maximum(light, _LEAST * wanted) / wanted))
-    return np.asarray(np.maximum(error - 2.0 * sd / np.maximum(light, wanted), 0.0))
+def miss(wanted: Array, light: Array) -> Array:
+    """How far light lies above what is wanted, in logarithm."""
+    return np.asarray(np.log(np.maximum(light, _LEAST * wanted) / wanted))
 
 
-@dataclass(frozen=True)
-class Shadows:
-    """What was read near black, in cd/m², shape (n,) each, and what leaks through whatever the drive is."""
-
-    wanted: Array
-    light: Array
-    sd: Array
-    leak: float
-    white: float
-
-    def best_steps(self, foot: Foot, limits: tuple[int, int], moved: int) -> int:
-        """How many steps all biases should go now, having gone `moved`; 0 where nothing is gained by it."""
-        if off(self.wanted, self.light, self.sd).max() <= GOOD_LIGHT:
-            return 0
-        tries = np.arange(max(limits[0], -_MOST), min(limits[1], _MOST) + 1)
-        # What the meter can hardly see counts less.
-        trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, self.sd / self.wanted)
-        least = _LEAST * self.wanted
-        above = np.maximum(self.light - self.leak, least)
-        then = np.array([self.leak + foot.after(above, self.white, float(n)) for n in tries])
-        misses = np.log(np.maximum(then, least) / self.wanted)
-        near = trust * _A_TENTH / GOOD_LIGHT * np.clip(misses, -_MOST_MISSED, _MOST_MISSED)
-        costs = (near**2).sum(axis=1) + foot.harm((tries + moved).astype(np.float64))
-        best, standing = int(costs.argmin()), float(costs[tries == 0][0])
-        gained = standing - float(costs[best])
-        return int(tries[best]) if gained > max((1.0 - _WORTH) * standing, _WORTH_DE**2) else 0
+def right(wanted: Array, light: Array, sd: Array, within: float = GOOD_LIGHT) -> Mask:
+    """Where light is right: `within` so much, in logarithm, or within two spreads of its reading."""
+    return np.asarray(np.abs(miss(wanted, light)) <= np.maximum(within, 2.0 * sd / np.maximum(light, wanted)))

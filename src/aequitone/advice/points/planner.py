@@ -33,6 +33,8 @@ _BUMP, _OFF_CENTRE = 0.5, 1.3
 # Near black ΔE says little of light that is wrong: a tenth more or less counts like half of one there.
 _FOOT_COST = (0.5 / 0.1) ** 2
 _WHITE = 100
+# What the darkest level may bring black up by: a share of the black there is, and of white's light (0.03 in L*).
+_BLACK_SHARE, _BLACK_RISE, _GAMMA = 0.05, 3e-5, 2.2
 # Rounding of sums must not forbid what is just allowed.
 _CLOSE = 1e-6
 # Light wanders by so much, in logarithm, between one look and the next, whatever is turned.
@@ -127,9 +129,7 @@ class PointPlanner:
     ) -> tuple[float, int]:
         """What the average ΔE 2000 would about come to, and how many levels would have to be turned."""
         here = self.now(tracked, effect, grid.offsets)
-        change, _ = _Problem(self, tracked, effect, grid, here).solved(list(open_levels))
-        steps = np.zeros_like(grid.offsets)
-        steps[list(open_levels)] = np.rint(change)
+        steps = _Problem(self, tracked, effect, grid, here).all_rounded(list(open_levels))
         weights = effect.weights(tracked.percents / 100.0)
         light = log_light(here).reshape(-1, 3) + weights @ steps
         after = self.de2000(tracked, REC709.xyz(np.exp(light)))
@@ -224,6 +224,12 @@ class _Problem:
         answer = np.linalg.solve(hessian, asked)
         return np.asarray(answer[:, 0].reshape(n, 3)), np.asarray(np.linalg.inv(answer[:3, 1:]))
 
+    def all_rounded(self, free: list[int]) -> Array:
+        """Whole steps (P, 3) for all levels that are free, within their end stops, worth their trips or not."""
+        steps = np.zeros_like(self._offsets)
+        steps[free] = np.clip(np.rint(self.solved(free)[0]), self._lowest[free], self._highest[free])
+        return steps
+
     def rounded(self, level: int, free: list[int]) -> Array:
         """Whole steps (3,) for a level, the rest of `free` following it; zeros where it is not worth a trip."""
         best, form = self.solved(free)
@@ -262,9 +268,16 @@ class _Problem:
         if self._grid.percents[0] == _WHITE:
             # What gives all it has cannot rise, and White has left little cast there: it is only taken from.
             high[0] = np.minimum(high[0], 0.0)
+        high[-1] = np.minimum(high[-1], np.maximum(self._black_allows() - self._offsets[-1], 0.0))
         if self._planner.floor:
             high[-1] = np.minimum(high[-1], 0.0)
         return low, high
+
+    def _black_allows(self) -> float:
+        """The highest offset of the darkest level that black is not seen by, if the screen goes on as at it."""
+        rise = max(_BLACK_SHARE * self._tracked.black / self._white, _BLACK_RISE)
+        signal = float(self._effect.signal_steps()[-1])
+        return float(np.floor(rise ** (1.0 / _GAMMA) / signal))
 
     def _worth(self, level: int) -> float:
         """What turning a level must take off: less than the noise of its reading is not there to be gained."""
