@@ -208,7 +208,8 @@ def bent(bench: StandInBench) -> float:
             [at[f"multi-{channel}-{p}"] + at.get(f"multi-y-{p}", 0) for p in part.percents]
         )
         if own:
-            bends = 2.0 * moved / (np.diff(v).min() / 2.0)
+            # Up and down again; of the bump at 100 % only the way up is there.
+            bends = np.where(v < 1.0, 2.0, 1.0) * moved / (np.diff(v).min() / 2.0)
         else:
             # Below the darkest level the screen goes on as at it; above the brightest there is nothing.
             rises = np.concatenate([[0.0], np.diff(moved) / np.diff(v)])

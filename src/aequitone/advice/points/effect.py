@@ -19,6 +19,8 @@ _ALL, _TILT, _EACH = 0.5, 0.35, 0.12
 _UNEVEN = 0.06
 # Spreads up to which a surprise is taken at its word.
 _BELIEVED = 2.0
+# Light wanders by so much, in logarithm, between one look and the next, whatever is turned.
+_LITTLE = 0.0025
 # Between two levels: 1 where the screen joins them, 0 where it leaves them alone. Most join them.
 _JOINED, _JOINED_SD = 0.9, 0.35
 _SAME = 1e-6
@@ -94,7 +96,7 @@ class PointEffect:
         full = self.at(at)[0] * (self.shares(at, 1.0)[0] @ steps)
         joined, spread = self.joined, self.joined_sd**2
         for whole, seen, noise in zip(full, change, variance, strict=True):
-            doubt = spread * whole**2 + noise + (_ALL * _UNEVEN * whole) ** 2
+            doubt = spread * whole**2 + noise + (_ALL * _UNEVEN * whole) ** 2 + _LITTLE**2
             if whole == 0.0 or doubt == 0.0:
                 continue
             gain = spread * whole / doubt

@@ -245,22 +245,25 @@ class _Problem:
     def _span(self, level: int, free: list[int]) -> tuple[Array, Array]:
         """The fewest and the most whole steps (3,) that the end stops and the ramp allow at a level.
 
-        The ramp counts where all levels that make a bend are settled: what is only planned may still give way.
+        What is only planned may still give way to the ramp, as far as its own end stops let it.
         """
         low, high = self._lowest[level], self._highest[level]
         others = [i for i in free if i != level]
+        ends = np.stack([self._lowest[others], self._highest[others]])
         for bend in self._bends:
-            if bend[level] == 0.0 or bend[others].any():
+            if bend[level] == 0.0:
                 continue
-            now, each = bend @ self._offsets, abs(bend[level])
-            centre = -now / bend[level]
-            low = np.maximum(low, np.ceil(centre - BEND / each - _CLOSE))
-            high = np.minimum(high, np.floor(centre + BEND / each + _CLOSE))
+            gives = bend[others, None] * ends
+            now, each = bend @ self._offsets, bend[level]
+            first = (-BEND - now - gives.max(axis=0).sum(axis=0)) / each
+            last = (BEND - now - gives.min(axis=0).sum(axis=0)) / each
+            low = np.maximum(low, np.ceil(np.minimum(first, last) - _CLOSE))
+            high = np.minimum(high, np.floor(np.maximum(first, last) + _CLOSE))
         # Where nothing will do, as near to it as whole steps come.
         middle = np.rint((low + high) / 2.0)
         crossed = low > high
-        ends = self._lowest[level], self._highest[level]
-        return np.clip(np.where(crossed, middle, low), *ends), np.clip(np.where(crossed, middle, high), *ends)
+        stops = self._lowest[level], self._highest[level]
+        return np.clip(np.where(crossed, middle, low), *stops), np.clip(np.where(crossed, middle, high), *stops)
 
     def _limits(self) -> tuple[Array, Array]:
         """How many steps down and up (P, 3) the end stops allow, and reason."""
@@ -302,7 +305,8 @@ def bends(effect: PointEffect, grid: Grid) -> Array:
         row = np.zeros(len(v))
         if effect.joined < _BUMP:
             half = min(abs(v[i] - v[j]) for j in (i - 1, i + 1) if 0 <= j < len(v)) / 2.0
-            row[i] = 2.0 * _OFF_CENTRE * step[i] / half
+            # Up and down again; of a bump at the very top only the way up is there.
+            row[i] = (1.0 if v[i] >= 1.0 else 2.0) * _OFF_CENTRE * step[i] / half
         else:
             for j in (i - 1, i + 1):
                 if 0 <= j < len(v):
