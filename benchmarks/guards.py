@@ -2,12 +2,15 @@
 
 .venv/bin/python benchmarks/guards.py [MOVES_OF_EACH_KIND] [RIGHT_MOVES]
 
-Moves are the planner's own, on units of every shipped screen, after two moves to learn from.
+Moves are the planner's own at two points, on units of every shipped screen, after up to two moves to learn from.
 """
 
 import sys
 from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any
 
 import numpy as np
 
@@ -27,6 +30,8 @@ from aequitone.standins.shipped import shipped_scenarios
 LEVELS = np.repeat(np.array([1.0, 0.8, 0.3])[:, None], 3, axis=1)
 _NOISE, _SECONDS = MeterNoise(0.010, 0.002), 4.0
 _LEARNING = 2
+Teller = Callable[[Any], tuple[Mishap | None, bool, float]]
+"""See `told_of`, of one place."""
 
 
 @dataclass
@@ -101,16 +106,16 @@ def _variance(before: Seen, after: Seen) -> np.ndarray:
     return np.where(silent, 1e6, before.variance + after.variance)
 
 
-def spoilt(at: Ground, kind: Mishap | None) -> tuple[np.ndarray, float]:
+def spoilt(asked: np.ndarray, kind: Mishap | None, rng: np.random.Generator) -> tuple[np.ndarray, float]:
     """The steps that are really turned, and the factor on all light, for one mistake."""
-    steps, rng = at.steps.copy(), at.rng
+    steps = asked.copy()
     turned = np.flatnonzero(steps)
     i = int(rng.choice(turned))
     if kind is Mishap.BUMP:
         return steps, float(np.exp(rng.choice([-1, 1]) * rng.uniform(0.03, 0.2)))
     if kind is Mishap.WRONG_CONTROL:
-        j = int(rng.choice([j for j in range(6) if j != i]))
-        steps[i], steps[j] = 0.0, at.steps[j] + at.steps[i]
+        j = int(rng.choice([j for j in range(len(steps)) if j != i]))
+        steps[i], steps[j] = 0.0, asked[j] + asked[i]
     elif kind is Mishap.WRONG_WAY:
         steps[i] = -steps[i]
     elif kind is Mishap.NOT_TURNED:
@@ -123,7 +128,7 @@ def spoilt(at: Ground, kind: Mishap | None) -> tuple[np.ndarray, float]:
 
 def told_of(at: Ground, kind: Mishap | None) -> tuple[Mishap | None, bool, float]:
     """What the guard says of a move, whether it names the right steps, and how far off light is by it."""
-    steps, factor = spoilt(at, kind)
+    steps, factor = spoilt(at.steps, kind, at.rng)
     after = moved(at.controls, steps)
     real = np.array([(a.value - b.value) / b.step for a, b in zip(after, at.controls, strict=True)])
     seen = at.read(after, factor)
@@ -133,17 +138,17 @@ def told_of(at: Ground, kind: Mishap | None) -> tuple[Mishap | None, bool, float
     return told.mishap, bool(np.array_equal(told.steps, real)), off
 
 
-def grounds(units: int = 12) -> list[Ground]:
+def grounds(units: int = 12) -> list[Teller]:
     made = [ground(name, seed) for seed in range(units) for name in shipped_scenarios()]
-    return [at for at in made if at is not None]
+    return [partial(told_of, at) for at in made if at is not None]
 
 
-def recognised(kind: Mishap | None, count: int, places: list[Ground]) -> tuple[Counter, float, float]:
+def recognised(kind: Mishap | None, count: int, places: Sequence[Teller]) -> tuple[Counter, float, float]:
     """What was said of so many moves, the share with exact steps, and of plain mistakes that with an alarm."""
     told: Counter = Counter()
     exact = plain = alarmed = 0
     for n in range(count):
-        said, right, off = told_of(places[n % len(places)], kind)
+        said, right, off = places[n % len(places)](kind)
         told[said] += 1
         exact += right
         if off > 0.03:
@@ -155,7 +160,10 @@ def recognised(kind: Mishap | None, count: int, places: list[Ground]) -> tuple[C
 def main() -> None:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
     right = int(sys.argv[2]) if len(sys.argv) > 2 else 5000
-    places = grounds()
+    report(grounds(), count, right)
+
+
+def report(places: Sequence[Teller], count: int, right: int) -> None:
     told, _, _ = recognised(None, right, places)
     print(f"{right} right moves: {right - told[None]} called wrong ({(right - told[None]) / right * 100:.2f} %)")
     for kind in Mishap:

@@ -2,12 +2,15 @@
 
 import numpy as np
 import pytest
+from benchmarks.guards import recognised
+from benchmarks.point_guards import OTHER_LEVEL, point_grounds
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import BEND, Grid, PointEffect, PointPlanner, Tracked, ladder_of, most_bent
-from aequitone.advice.points.slips import Slip, slip_of
+from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, why_words
 from aequitone.advice.roles import POINT_COUNTS, Role, in_ledger, point_of, point_percents, point_role, role_words
 from aequitone.advice.seen import log_light
@@ -222,13 +225,47 @@ def test_levels_between_are_read_only_where_controls_are_few() -> None:
     assert 0.0 not in ladder_of(controls(11), whole=True)
 
 
-@pytest.mark.parametrize(("done", "slip"), [(1.0, None), (0.0, Slip.NOT_TURNED), (-1.0, Slip.OTHER_WAY)])
-def test_slips_are_told_from_what_light_did(done: float, slip: Slip | None) -> None:
-    effect = PointEffect.prior(np.arange(10, 0, -1) / 10.0, 50.0)
+@pytest.mark.parametrize(
+    ("real", "mishap", "said"),
+    [
+        ((4, -4, 0, 0), None, ""),
+        ((0, 0, 0, 0), Mishap.NOT_TURNED, "Light at 50 % did not move as it should"),
+        ((-4, 4, 0, 0), Mishap.WRONG_WAY, "all was turned the other way. The next move takes that back"),
+        ((0, -4, 4, 0), Mishap.WRONG_CONTROL, "50 % B was turned by +4 instead of 50 % R"),
+        ((4, 0, 0, 0), Mishap.NOT_TURNED, "50 % G was not turned"),
+        ((8, -4, 0, 0), Mishap.WRONG_COUNT, "50 % R was turned by +8 steps instead of +4"),
+    ],
+)
+def test_slips_are_told_from_what_light_did(real: tuple[int, ...], mishap: Mishap | None, said: str) -> None:
+    grid = Grid.of(controls(10))
+    effect = PointEffect.prior(grid.signal, 50.0)
     effect = effect.learn(5, np.full(3, 4.0), np.full(3, 4.0) * effect.step[5], np.full(3, 1e-8))
-    steps = np.array([4.0, -2.0, 0.0])
-    found = slip_of(effect, 5, steps, done * steps * effect.step[5], np.full(3, 4e-6))
-    assert found is slip
+    responses, asked = LevelResponses(effect, 5, grid.light), np.array([4.0, -4.0, 0.0, 0.0])
+    told = judge(responses, grid.rows[5], asked, responses.predict(np.array(real, float)), np.full(3, 1e-6))
+    assert told.mishap is mishap
+    assert told.steps.tolist() == list(real)
+    if said:
+        assert said in slip_words(told, grid.rows[5], asked, 50)
+
+
+def test_a_bump_at_one_level_is_no_turn() -> None:
+    grid = Grid.of(controls(10))
+    effect = PointEffect.prior(grid.signal, 50.0)
+    responses, asked = LevelResponses(effect, 5, grid.light), np.array([2.0, 0.0, 0.0, 0.0])
+    told = judge(responses, grid.rows[5], asked, responses.predict(asked) - 0.15, np.full(3, 1e-6))
+    assert told.mishap is Mishap.BUMP
+    assert "The ladder is read from the start" in slip_words(told, grid.rows[5], asked, 50)
+
+
+def test_on_the_stand_ins_slips_at_a_level_are_seen_and_right_moves_are_left_alone() -> None:
+    places = point_grounds(units=3)
+    right, _, _ = recognised(None, 200, places)
+    assert 200 - right[None] <= 2
+    ways, _, plain = recognised(Mishap.WRONG_WAY, 100, places)
+    assert ways[Mishap.WRONG_WAY] > 40
+    assert plain > 0.4
+    other, _, _ = recognised(OTHER_LEVEL, 100, places)
+    assert other[Mishap.NOT_TURNED] > 30
 
 
 def test_what_is_said() -> None:

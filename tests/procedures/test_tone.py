@@ -294,7 +294,9 @@ class Hands(NobodyThere):
         return None
 
 
-@pytest.mark.parametrize(("done", "words"), [(0, "another level was turned, or none"), (-1, "went the other way")])
+@pytest.mark.parametrize(
+    ("done", "words"), [(0, "another level was turned, or none"), (-1, "turned the other way")]
+)
 def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
     bench = bench_of(sag=0.06)
     white_set(bench)
@@ -315,6 +317,37 @@ def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
     assert {c.role: c.value for c in state.ladder.controls} == {
         c.role: left[c.role] for c in state.ladder.controls
     }
+
+
+class Bumping(NobodyThere):
+    """Turns what is asked for; the meter is pushed on the second trip."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self._bench, self._trips = bench, 0
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        self._trips += 1
+        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
+        if self._trips == 2:
+            life, light = self._bench.screen._life, self._bench.screen._life.light
+            life.light = lambda now: 0.85 * light(now)  # type: ignore[method-assign]
+        return None
+
+
+def test_a_bump_of_the_meter_is_said_and_the_ladder_read_again() -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    journal = MemoryJournal()
+    state = Runner(bench.bench(by_link=False), journal, Bumping(bench)).run(tone(plan))
+    said = [note for note in journal.notes.values() if "the meter has moved" in note]
+    assert len(said) == 1
+    assert state.ladder is not None
+    # All levels were read again in the new light, and none was turned to make up for it.
+    white = float(bench.screen.steady(grey_patch(100.0, plan.format))[1])
+    assert state.ladder.xyz[0, 1] == pytest.approx(0.85 * white, rel=0.01)
+    assert true_mean(bench) < 0.6
 
 
 def test_black_that_comes_up_with_the_darkest_level_is_put_back() -> None:

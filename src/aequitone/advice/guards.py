@@ -7,11 +7,11 @@ by how likely it makes what was seen, the doubt about the controls included (Bay
 
 from dataclasses import dataclass
 from enum import Enum
+from typing import Protocol
 
 import numpy as np
 
 from aequitone.advice.moves import ControlState
-from aequitone.advice.responses import Responses
 from aequitone.colorimetry.arrays import Array
 
 # Of a hundred trips, how many go wrong in some way.
@@ -26,6 +26,18 @@ _BUMP_LIGHT, _BUMP_COLOUR = 0.15, 0.02
 _MOST_STEPS_OFF = 3
 
 
+class Predicts(Protocol):
+    """What controls are believed to do to log light, R, G and B of a level side by side."""
+
+    def predict(self, steps: Array) -> Array:
+        """Change of log light, shape (..., rows), for steps of shape (..., controls)."""
+        ...
+
+    def variance(self, steps: Array) -> Array:
+        """Its variance, shape (..., rows)."""
+        ...
+
+
 class Mishap(Enum):
     """What went wrong."""
 
@@ -38,13 +50,13 @@ class Mishap(Enum):
 
 @dataclass(frozen=True)
 class Judgement:
-    """What most likely happened: `steps` (6,) as turned, and the change (9,) of log light that is not theirs."""
+    """What most likely happened: `steps` as turned, and the change (rows,) of log light that is not theirs."""
 
     mishap: Mishap | None
     steps: Array
     bump: Array
     control: int = -1
-    """The column of the control that the mishap is about."""
+    """The column of the control that the mishap is about; below 0 for all that were to be turned."""
     instead: int = -1
     """The column of the control that was turned instead."""
 
@@ -59,7 +71,7 @@ class _Case:
 
 
 def judge(
-    responses: Responses,
+    responses: Predicts,
     controls: tuple[ControlState, ...],
     steps: Array,
     change: Array,
@@ -68,21 +80,22 @@ def judge(
 ) -> Judgement:
     """Judge a move.
 
-    `controls` as they stood before it, `steps` (6,) as asked for; `change` (9,) of log light as seen, with
-    `variance` of its noise; infinite or huge where nothing can be said of a row. `sure`: how likely it must be
+    `controls` as they stood before it, a step of `steps` for each as asked for; `change` (rows,) of log light as
+    seen, with `variance` of its noise; huge where nothing can be said of a row. `sure`: how likely it must be
     that something went wrong, to be believed.
     """
     cases = _cases(controls, steps)
     turned = np.array([case.steps for case in cases])
     bumped = np.array([case.mishap is Mishap.BUMP for case in cases])
     predicted = responses.predict(turned)
-    largest = np.repeat(np.abs(predicted).reshape(-1, 3, 3).max(axis=2), 3, axis=1)
+    rows = len(change)
+    largest = np.repeat(np.abs(predicted).reshape(len(cases), -1, 3).max(axis=2), 3, axis=1)
     spread = (
         responses.variance(turned) + variance + (_UNEVEN * predicted) ** 2 + (_LEAK * largest) ** 2 + _LITTLE**2
     )
-    matrix = np.zeros((len(cases), 9, 9))
-    matrix[:, np.arange(9), np.arange(9)] = spread
-    matrix[bumped] += _bump_covariance()
+    matrix = np.zeros((len(cases), rows, rows))
+    matrix[:, np.arange(rows), np.arange(rows)] = spread
+    matrix[bumped] += _bump_covariance(rows)
     left = change - predicted
     solved = np.linalg.solve(matrix, left[..., None])[..., 0]
     chi = (left * solved).sum(axis=1)
@@ -93,7 +106,7 @@ def judge(
     if 1.0 - float(chance[0]) < sure:
         best = 0
     case = cases[best]
-    bump = (_bump_covariance() @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(9)
+    bump = (_bump_covariance(rows) @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(rows)
     return Judgement(case.mishap, case.steps, bump, case.control, case.instead)
 
 
@@ -107,6 +120,9 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
             f"All light changed by {light:+.1f} % beside what was turned: the meter has moved, or something fell "
             "on it. Look whether it hangs as it did, then read again."
         )
+    if judgement.control < 0:
+        how = "nothing was turned" if judgement.mishap is Mishap.NOT_TURNED else "all was turned the other way"
+        return f"It looks as if {how}."
     control = controls[judgement.control]
     asked, came = int(steps[judgement.control]), int(judgement.steps[judgement.control])
     match judgement.mishap:
@@ -126,6 +142,9 @@ def _cases(controls: tuple[ControlState, ...], steps: Array) -> list[_Case]:
     asked = [int(i) for i in np.flatnonzero(steps)]
     each = _MISTAKES / max(1, len(asked)) / 5.0
     cases = [_Case(None, steps, 1.0 - _MISTAKES), _Case(Mishap.BUMP, steps, _MISTAKES / 5.0)]
+    if len(asked) > 1:
+        cases.append(_Case(Mishap.NOT_TURNED, 0.0 * steps, each))
+        cases.append(_Case(Mishap.WRONG_WAY, -steps, each))
     for i in asked:
         n = int(steps[i])
         others = [j for j in range(len(steps)) if j != i]
@@ -160,7 +179,7 @@ def _possible(case: _Case, controls: tuple[ControlState, ...]) -> bool:
     return all(control.lowest <= value <= control.highest for control, value in zip(controls, to, strict=True))
 
 
-def _bump_covariance() -> Array:
+def _bump_covariance(rows: int) -> Array:
     """Of what a bump does to log light: the same at every level, nearly the same in every channel."""
-    light = np.full((9, 9), _BUMP_LIGHT**2)
-    return light + _BUMP_COLOUR**2 * np.tile(np.eye(3), (3, 3))
+    light = np.full((rows, rows), _BUMP_LIGHT**2)
+    return light + _BUMP_COLOUR**2 * np.tile(np.eye(3), (rows // 3, rows // 3))

@@ -51,6 +51,8 @@ def odd(
 
 def _own_effect(responses: Responses, told: Judgement) -> Array | None:
     """What a step of the control that is judged really does, shape (9,); None where it is as it should be."""
+    if told.control < 0:
+        return None
     effect = responses.effect
     match told.mishap:
         case Mishap.NOT_TURNED:

@@ -1,19 +1,31 @@
 """Multi-point: read the ladder, turn it level by level from the bright end, read again what moved along."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.moves import Move
-from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
-from aequitone.advice.points.slips import slip_of
+from aequitone.advice.guards import Judgement, Mishap, judge
+from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.points import log_variance
+from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
 from aequitone.advice.seen import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, insist_on_reading, nothing
-from aequitone.procedures.multi_plan import MultiPlan, MultiResult, MultiState, PointTrip
+from aequitone.procedures.multi_plan import MultiPlan, MultiResult, PointTrip
+from aequitone.procedures.multi_session import (
+    Session,
+    adjustable,
+    begin,
+    change_at,
+    exactly,
+    read,
+    read_black,
+    read_level,
+    read_whatever_comes,
+)
 from aequitone.procedures.near_black import NearBlack
-from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for, seen_black
+from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -21,10 +33,7 @@ from aequitone.procedures.steps import (
     Progress,
     Purpose,
     PutBack,
-    Read,
     ReadAgain,
-    Reading,
-    Show,
     StopHere,
     Turn,
 )
@@ -42,66 +51,6 @@ _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 _TRIES = 2
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
 _WHITES_WORK = 3.0
-_MOST_SECONDS = 3.0
-
-
-@dataclass
-class _Session:
-    """The running state; private to the generator."""
-
-    plan: MultiPlan
-    grid: Grid
-    planner: PointPlanner
-    effect: PointEffect
-    percents: tuple[float, ...]
-    xyz: Array
-    sd: Array
-    offsets: Array
-    foot: int = 0
-    """How many levels at the end are not of the ladder, but were read near black."""
-    black: float = 0.0
-    read: int = 0
-    """How many of the levels, from the bright end, were read."""
-    trips: list[PointTrip] = field(default_factory=list)
-    round: int = 0
-    open: list[int] = field(default_factory=list)
-    tries: dict[int, int] = field(default_factory=dict)
-    """Of this round: how often each level was turned."""
-    took: list[float] = field(default_factory=list)
-    """Seconds of each reading."""
-    last: int = 0
-    """The level, as a row of the ladder, that was read last."""
-    began: MultiState | None = None
-    why: str = ""
-
-    @property
-    def tracked(self) -> Tracked:
-        # Copies: what was known at one moment must not change with the next reading.
-        return Tracked(
-            np.array(self.percents), self.xyz.copy(), self.sd.copy(), self.offsets.copy(), self.black, self.foot
-        )
-
-    def row(self, level: int) -> int:
-        """The row of the ladder that a level of the grid is."""
-        return self.percents.index(float(self.grid.percents[level]))
-
-    def state(self, proposed: Move | None = None) -> MultiState:
-        n = self.read
-        de = self.planner.de2000(self.tracked, self.xyz)[:n]
-        return MultiState(
-            self.percents[:n],
-            self.xyz[:n].copy(),
-            self.sd[:n].copy(),
-            tuple(float(value) for value in de),
-            self.grid.controls,
-            tuple(self.trips),
-            most_bent(self.effect, self.grid),
-            self.black,
-            proposed,
-            self.why if proposed else "",
-            self.round,
-            self.began,
-        )
 
 
 def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[MultiResult]:
@@ -110,7 +59,7 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
     `foot`: what was read near black, which the darkest control must not spoil. Understands PutBack (the last move
     is undone), ReadAgain (the last level is read once more) and StopHere.
     """
-    session = _begun(plan, foot)
+    session = begin(plan, foot)
     pending = _ladder(session)
     try:
         while True:
@@ -135,12 +84,12 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
                 if not session.tries or session.round + 1 >= plan.rounds:
                     break
                 session.round, session.tries = session.round + 1, {}
-                session.open = _adjustable(session.grid)
+                session.open = adjustable(session.grid)
                 yield from _read_moved(session)
             except PutBack:
                 pending = _put_back(session)
             except ReadAgain:
-                pending = _read_level(session, session.last)
+                pending = read_level(session, session.last)
         if session.trips:
             yield from _read_moved(session)
     except StopHere:
@@ -152,50 +101,24 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
     return MultiResult(words, state)
 
 
-def _begun(plan: MultiPlan, foot: NearBlack | None) -> _Session:
-    grid = plan.grid
-    near = [i for i, p in enumerate(foot.percents) if p not in plan.percents] if foot else []
-    percents = (*plan.percents, *(foot.percents[i] for i in near)) if foot else plan.percents
-    xyz, sd = plan.target.grey(percents, plan.white), np.full((len(percents), 3), 1e-6)
-    if foot is not None and near:
-        xyz[-len(near) :], sd[-len(near) :] = foot.xyz[near], foot.sd[near]
-    return _Session(
-        plan,
-        grid,
-        PointPlanner(plan.target, 0.0, plan.stop_at / 2.0),
-        PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0),
-        percents,
-        xyz,
-        sd,
-        np.repeat(grid.offsets[None], len(percents), axis=0),
-        foot=len(near),
-        open=_adjustable(grid),
-    )
-
-
-def _least_gain(session: _Session) -> float:
+def _least_gain(session: Session) -> float:
     """What a trip must bring here, by what a trip and a reading take."""
     return _WORTH_A_MINUTE * (session.plan.trip_seconds + float(np.median(session.took))) / 60.0
 
 
-def _adjustable(grid: Grid) -> list[int]:
-    """The levels that are turned: all but black, which has its own control."""
-    return [i for i, percent in enumerate(grid.percents) if percent > 0]
-
-
-def _promise(session: _Session) -> str:
+def _promise(session: Session) -> str:
     mean, levels = session.planner.promise(session.tracked, session.effect, session.grid, session.open)
     assert session.began is not None
     return promise_words(session.began.mean, mean, levels)
 
 
-def _ladder(session: _Session) -> Procedure[None]:
+def _ladder(session: Session) -> Procedure[None]:
     """Black, and the whole ladder from the bright end; what was read before a wish is not read again."""
     while session.read < len(session.plan.percents):
         try:
-            yield from _read_level(session, session.read)
+            yield from read_level(session, session.read)
             if session.read == 0:
-                black = yield from _read_black(session)
+                black = yield from read_black(session)
                 session.black = seen_black(black.Y, black.sd_Y)
             session.read += 1
             yield Progress(session.read, len(session.plan.percents), session.state())
@@ -203,38 +126,7 @@ def _ladder(session: _Session) -> Procedure[None]:
             session.read = max(0, session.read - 1)
 
 
-def _read_black(session: _Session) -> Procedure[Reading]:
-    white = float(session.xyz[0, 1])
-    patch = grey_patch(0.0, session.plan.format)
-    return (yield from insist_on_reading(patch, policy_for(0.0, white), Purpose.ADJUST))
-
-
-def _read_level(session: _Session, row: int) -> Procedure[None]:
-    """Read a level of the ladder, and remember how the controls stood."""
-    percent = session.percents[row]
-    reading = yield from _read(session, percent)
-    session.xyz[row], session.sd[row], session.offsets[row] = reading.xyz, reading.sd, session.grid.offsets
-    session.last = row
-
-
-def _read(session: _Session, percent: float) -> Procedure[Reading]:
-    plan = session.plan
-    white = float(session.xyz[0, 1]) if session.read else plan.white
-    patch = grey_patch(percent, plan.format)
-    yield Show(patch)
-    expected = float(plan.target.grey(percent, white, session.black)[1])
-    policy = _exactly(expected, white) if session.began else policy_for(expected, white)
-    reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
-    session.took.append(reading.took)
-    return reading
-
-
-def _exactly(expected: float, white: float) -> ReadPolicy:
-    """What settles a setting is read more exactly; but dark levels are many, and must not take for ever."""
-    return replace(policy_for(expected, white, CLOSER_DE), most_seconds=_MOST_SECONDS)
-
-
-def _read_moved(session: _Session) -> Procedure[None]:
+def _read_moved(session: Session) -> Procedure[None]:
     """Read again what has moved since it was read: levels between, and white, which all others are relative to."""
     weights = session.effect.weights(np.array(session.percents) / 100.0)
     turned = session.grid.offsets - session.offsets
@@ -242,16 +134,16 @@ def _read_moved(session: _Session) -> Procedure[None]:
     for row in [0, *np.flatnonzero(moved[1:]) + 1]:
         while True:
             try:
-                yield from _read_level(session, int(row))
+                yield from read_level(session, int(row))
                 break
             except (PutBack, ReadAgain):
                 continue
         yield Progress(len(session.trips), len(session.trips) + 1, session.state())
 
 
-def _carry_out(session: _Session, level: int, move: Move) -> Procedure[None]:
+def _carry_out(session: Session, level: int, move: Move) -> Procedure[None]:
     """Have a level turned, read it, and learn; then look between levels and at black where that matters."""
-    by = session.grid.moved(move.changes).offsets - session.grid.offsets
+    stood, by = session.grid.rows[level], session.grid.moved(move.changes).offsets - session.grid.offsets
     between = yield from _between_before(session, level, by)
     row = session.row(level)
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)[row]
@@ -263,16 +155,21 @@ def _carry_out(session: _Session, level: int, move: Move) -> Procedure[None]:
     wish: Interrupt | None = None
     while True:
         try:
-            yield from _read_level(session, row)
+            yield from read_level(session, row)
             break
         except ReadAgain:
             continue
         except (PutBack, StopHere) as interrupt:
             # Once turned, the reading that goes with it is not given up for a wish.
             wish = interrupt
-    slip = yield from _understood(session, level, move, by[level], before, repair=wish is None)
+    told = _judged(session, level, stood, move, before)
+    slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
     _remember(session, level, move, before, slip)
-    if between is not None:
+    if told.mishap is Mishap.BUMP:
+        # What was read before it is in another light: nothing between levels can be told by it either.
+        session.read = 0
+        yield from _ladder(session)
+    elif between is not None:
         yield from _between_after(session, between, by)
     if level == len(session.grid.percents) - 1 and by[level].max() > 0:
         yield from _guard_black(session, level, move)
@@ -280,7 +177,7 @@ def _carry_out(session: _Session, level: int, move: Move) -> Procedure[None]:
         raise wish
 
 
-def _remember(session: _Session, level: int, move: Move, before: Array, slip: str = "") -> None:
+def _remember(session: Session, level: int, move: Move, before: Array, slip: str = "") -> None:
     """Enter a move into the history; `before`: XYZ (3,) of its level as it was to be expected without it."""
     row, tracked = session.row(level), session.tracked
     was = tracked.xyz.copy()
@@ -290,73 +187,80 @@ def _remember(session: _Session, level: int, move: Move, before: Array, slip: st
     session.trips.append(PointTrip(move, session.grid.percents[level], de_before, de_after, spread, slip))
 
 
+def _judged(session: Session, level: int, stood: tuple[ControlState, ...], move: Move, before: Array) -> Judgement:
+    """What most likely happened on a trip; `stood`: the controls of its level before it."""
+    by = {change.role: change.by for change in move.changes}
+    asked = np.array([by.get(control.role, 0) / control.step for control in stood])
+    if not session.plan.by_hand:
+        return Judgement(None, asked, np.zeros(3))
+    responses = LevelResponses(session.effect, level, session.grid.light)
+    return judge(responses, stood, asked, *change_at(session, session.row(level), before))
+
+
 def _understood(
-    session: _Session, level: int, move: Move, steps: Array, before: Array, *, repair: bool
+    session: Session,
+    level: int,
+    stood: tuple[ControlState, ...],
+    told: Judgement,
+    before: Array,
+    *,
+    repair: bool,
 ) -> Procedure[str]:
-    """Learn what the steps (3,) did at their own level, or say what went wrong with them; a slip is mended."""
-    row = session.row(level)
-    change, variance = _change(session, row, before)
-    slip = slip_of(session.effect, level, steps, change, variance) if session.plan.by_hand else None
-    if slip is None:
-        session.effect = session.effect.learn(level, steps, change, variance)
+    """Learn what a trip did at its own level, and say what went wrong with it; a slip is mended at once."""
+    row, responses = session.row(level), LevelResponses(session.effect, level, session.grid.light)
+    change, variance = change_at(session, row, before)
+    if told.mishap is not Mishap.BUMP:
+        # How much of a bump was the turn cannot be told at one level.
+        session.effect = session.effect.learn(level, responses.totals(told.steps), change, variance)
+    if told.mishap is None:
         return ""
-    words = slip.words(session.grid.percents[level])
+    wanted = session.grid.rows[level]
+    asked = np.array([(to.value - was.value) / was.step for to, was in zip(wanted, stood, strict=True)])
+    words = slip_words(told, stood, asked, session.grid.percents[level])
     yield Note(words)
+    if told.mishap is Mishap.BUMP:
+        return words
+    standing = [was.value + int(n) * was.step for was, n in zip(stood, told.steps, strict=True)]
+    back = Move(
+        tuple(Change(c.role, c.name, at, c.value) for c, at in zip(wanted, standing, strict=True) if at != c.value)
+    )
     if not repair:
-        stands = (replace(c, to_value=c.from_value + slip.done * c.by) for c in move.changes)
-        session.grid = session.grid.moved(stands)
+        session.grid = session.grid.moved(back.reverse.changes)
         session.offsets[row] = session.grid.offsets
         return words
-    back = Move(tuple(replace(c, from_value=c.from_value + slip.done * c.by) for c in move.changes))
     slipped = session.xyz[row].copy()
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
     yield from insist(Turn(back))
-    yield from _read_whatever_comes(session, row)
-    change, variance = _change(session, row, slipped)
-    session.effect = session.effect.learn(level, (1.0 - slip.done) * steps, change, variance)
+    yield from read_whatever_comes(session, row)
+    change, variance = change_at(session, row, slipped)
+    session.effect = session.effect.learn(level, responses.totals(asked - told.steps), change, variance)
     return words
 
 
-def _change(session: _Session, row: int, before: Array) -> tuple[Array, Array]:
-    """The change (3,) of log light at a row since `before`, XYZ (3,), and the variance of its noise."""
-    change = (log_light(session.xyz[row][None]) - log_light(before[None])).reshape(3)
-    return change, 2.0 * log_variance(session.xyz[row], session.sd[row])
-
-
-def _read_whatever_comes(session: _Session, row: int) -> Procedure[None]:
-    """Read a level that was turned: its reading is not given up for a wish."""
-    while True:
-        try:
-            yield from _read_level(session, row)
-            return
-        except Interrupt:
-            continue
-
-
-def _between_before(session: _Session, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
+def _between_before(session: Session, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
     """A reading halfway to the next darker level, where this move will show whether the screen joins the two."""
     darker = level + 1
     known = session.effect.joined_sd < _KNOWN
     if known or darker >= len(session.grid.percents) or np.abs(by[level]).max() < _PROBED_STEPS:
         return None
     percent = (session.grid.percents[level] + session.grid.percents[darker]) / 2.0
-    reading = yield from _read(session, percent)
+    reading = yield from read(session, percent)
     return percent, reading.xyz
 
 
-def _between_after(session: _Session, between: tuple[float, Array], by: Array) -> Procedure[None]:
+def _between_after(session: Session, between: tuple[float, Array], by: Array) -> Procedure[None]:
     percent, before = between
     patch = grey_patch(percent, session.plan.format)
-    policy = _exactly(float(before[1]), float(session.xyz[0, 1]))
+    policy = exactly(float(before[1]), float(session.xyz[0, 1]))
     reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
     change = (log_light(reading.xyz[None]) - log_light(before[None])).reshape(3)
     variance = 2.0 * log_variance(reading.xyz, reading.sd)
     session.effect = session.effect.learn_between(patch.percent / 100.0, by, change, variance)
 
 
-def _guard_black(session: _Session, level: int, move: Move) -> Procedure[None]:
+def _guard_black(session: Session, level: int, move: Move) -> Procedure[None]:
     """Black must not come up with the darkest level."""
-    reading = yield from _read_black(session)
+    reading = yield from read_black(session)
     darkest = float(session.xyz[session.row(level), 1])
     if reading.Y - session.black <= max(_SIGMAS * reading.sd_Y, _BLACK_SHARE * darkest):
         return
@@ -368,7 +272,7 @@ def _guard_black(session: _Session, level: int, move: Move) -> Procedure[None]:
     yield from _undo(session, level, move)
 
 
-def _put_back(session: _Session) -> Procedure[None]:
+def _put_back(session: Session) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     undone = 0
     for trip in reversed(session.trips):
@@ -382,11 +286,11 @@ def _put_back(session: _Session) -> Procedure[None]:
     yield Note("There is no move to put back.")
 
 
-def _undo(session: _Session, level: int, move: Move) -> Procedure[None]:
+def _undo(session: Session, level: int, move: Move) -> Procedure[None]:
     """Turn a move back and read its level; it is not proposed again in this round."""
     before = session.xyz[session.row(level)].copy()
     yield from insist(Turn(move.reverse))
     session.grid = session.grid.moved(move.reverse.changes)
     session.open = [i for i in session.open if i > level]
-    yield from _read_whatever_comes(session, session.row(level))
+    yield from read_whatever_comes(session, session.row(level))
     _remember(session, level, move.reverse, before)
