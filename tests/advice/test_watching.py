@@ -6,9 +6,19 @@ import numpy as np
 import pytest
 
 from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.points import PointEffect
+from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.responses import Responses
-from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.watching import THERE, Left, Watched, first_level, steps_left, watched_changes
+from aequitone.advice.roles import TWO_POINT, point_role
+from aequitone.advice.watching import (
+    THERE,
+    Left,
+    Watched,
+    first_level,
+    level_steps_left,
+    steps_left,
+    watched_changes,
+)
 
 CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
 QUIET = np.full(3, 1e-6)
@@ -85,3 +95,15 @@ def test_a_glance_knows_when_all_is_there() -> None:
     red, blue = Left("gain_r", 0.2, 0.0, True), Left("gain_b", THERE - 0.01, 0.0, True)
     assert Watched(move, 80.0, np.ones(3), 0.4, 0.1, (red, blue)).there
     assert not Watched(move, 80.0, np.ones(3), 0.4, 0.1, (red, Left("gain_b", -1.0, 0.0, True))).there
+
+
+@pytest.mark.parametrize("made", [(0, 0, 0, 0), (2, 0, 0, 1), (4, 0, -3, 2), (6, 0, -3, 2)])
+def test_at_a_level_of_multi_point_light_is_told_from_channels(made: tuple[int, ...]) -> None:
+    controls = tuple(ControlState(point_role(letter, 50), f"50 % {letter}", -50, 50, 1, 0) for letter in "rgby")
+    signal = np.arange(10, 0, -1) / 10.0
+    responses = LevelResponses(PointEffect.prior(signal, 50.0), 5, light=True)
+    by = {"r": 4, "b": -3, "y": 2}
+    move = Move(tuple(Change(c.role, c.name, 0, by[c.name[-1]]) for c in controls if c.name[-1] in by))
+    told = level_steps_left(responses, controls, move, responses.predict(np.array(made, float)), QUIET)
+    wanted = [4 - made[0], -3 - made[2], 2 - made[3]]
+    assert [each.steps for each in told] == pytest.approx(wanted, abs=0.8)

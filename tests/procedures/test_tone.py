@@ -9,12 +9,13 @@ from aequitone.advice.moves import Move
 from aequitone.advice.points import BEND, Grid, ladder_of
 from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
 from aequitone.advice.roles import BIASES, POINT_COUNTS, Role, is_role, point_of
+from aequitone.advice.watching import Watched
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere, Turn
+from aequitone.procedures.steps import Done, Interrupt, Progress, PutBack, ReadAgain, StopHere, Turn, Watch
 from aequitone.procedures.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 from aequitone.signal import grey_patch
@@ -368,3 +369,53 @@ def test_a_plan_that_cannot_be_is_refused() -> None:
     with pytest.raises(ValueError, match="lacks 95 %"):
         replace(plan, percents=(100.0, 90.0)).multi  # noqa: B018
     assert replace(plan, points=()).multi is None
+
+
+class Watcher(NobodyThere):
+    """Watches its first move while turning it, a step of one control at a time; makes the others as asked."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self._bench, self.move = bench, None
+        self.told: list[Watched] = []
+        self.runner: Runner | None = None
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        if self.move is None and sum(abs(change.by) for change in move.changes) >= 3:
+            self.move = move
+            return Watch
+        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
+        return None
+
+    def hear(self, event: object) -> None:
+        if not (isinstance(event, StepDone) and isinstance(event.step, Progress)):
+            return
+        if not isinstance(event.step.value, Watched):
+            return
+        self.told.append(event.step.value)
+        assert self.move is not None
+        assert self.runner is not None
+        settings = self._bench.screen.settings()
+        for change in self.move.changes:
+            if settings[change.role] != change.to_value:
+                self._bench.screen.turn({change.role: settings[change.role] + (1 if change.by > 0 else -1)})
+                return
+        if len(self.told) > 12:
+            self.runner.wish(Done)
+
+
+def test_a_level_can_be_watched_while_it_is_turned() -> None:
+    bench = bench_of(sag=0.05)
+    white_set(bench)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    hands, journal = Watcher(bench), MemoryJournal()
+    hands.runner = Runner(bench.bench(by_link=False), journal, hands, hands.hear)
+    state = hands.runner.run(tone(plan))
+    assert hands.move is not None
+    level = point_of(hands.move.changes[0].role)[1]  # type: ignore[index]
+    assert {seen.percent for seen in hands.told} == {float(level)}
+    assert {each.name for each in hands.told[0].left} == {change.name for change in hands.move.changes}
+    first, last = (sum(abs(each.steps) for each in hands.told[i].left) for i in (0, -1))
+    assert last < first
+    assert state.ladder is not None
+    assert true_mean(bench) < 0.6
+    assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]

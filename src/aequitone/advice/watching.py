@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.moves import Change, Move
+from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import GAINS, TWO_POINT
 from aequitone.colorimetry.arrays import Array
@@ -92,19 +93,38 @@ def steps_left(
     turned = np.zeros(len(wanted))
     if not bright:
         turned[:3] = wanted[:3]
-    seen = change - responses.effect[rows] @ turned
-    effect = responses.effect[rows][:, mine]
-    goal = wanted[mine]
-    weight = 1.0 / (variance + _LITTLE**2)
-    room = np.diag(1.0 / (_ANYWHERE * np.maximum(np.abs(goal), 1.0)) ** 2)
-    normal = effect.T @ (weight[:, None] * effect) + room
-    made = np.linalg.solve(normal, effect.T @ (weight * seen))
     # A screen that is not known yet may need more, or fewer, of its steps for the same light.
     own = [rows.start + column % 3 for column in mine]
     doubt = [responses.covariance[row, column, column] for row, column in zip(own, mine, strict=True)]
-    known = np.abs(responses.effect[own, mine])
-    sd = np.abs(made) * np.sqrt(doubt) / np.maximum(known, 1e-9)
+    unsure = np.sqrt(doubt) / np.maximum(np.abs(responses.effect[own, mine]), 1e-9)
+    effect = responses.effect[rows]
+    return _laid_out(changes, effect[:, mine], wanted[mine], change - effect @ turned, variance, unsure)
+
+
+def level_steps_left(
+    responses: LevelResponses, controls: Sequence[ControlState], move: Move, change: Array, variance: Array
+) -> tuple[Left, ...]:
+    """The same of a move at one level of multi-point; `controls`: those of the level, as they stood before."""
+    of = {control.role: i for i, control in enumerate(controls)}
+    mine = [of[each.role] for each in move.changes]
+    goal = np.array([each.by / controls[i].step for each, i in zip(move.changes, mine, strict=True)])
+    alone = np.eye(len(controls))[mine]
+    effect = responses.predict(alone).T
+    unsure = np.sqrt(responses.variance(alone).max(axis=1)) / np.maximum(np.abs(effect).max(axis=0), 1e-9)
+    return _laid_out(move.changes, effect, goal, change, variance, unsure)
+
+
+def _laid_out(
+    changes: Sequence[Change], effect: Array, goal: Array, seen: Array, variance: Array, unsure: Array
+) -> tuple[Left, ...]:
+    """What is left of `goal` (k,) steps, once `seen` (3,) log light is laid out over them by `effect` (3, k).
+
+    `unsure` (k,): relative spread of what a step of each does.
+    """
+    weight = 1.0 / (variance + _LITTLE**2)
+    room = np.diag(1.0 / (_ANYWHERE * np.maximum(np.abs(goal), 1.0)) ** 2)
+    made = np.linalg.solve(effect.T @ (weight[:, None] * effect) + room, effect.T @ (weight * seen))
     return tuple(
         Left(each.name, float(left), float(spread), each.by > 0)
-        for each, left, spread in zip(changes, goal - made, sd, strict=True)
+        for each, left, spread in zip(changes, goal - made, np.abs(made) * unsure, strict=True)
     )

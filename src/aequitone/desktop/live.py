@@ -43,6 +43,8 @@ class Live:
     """What the procedure last told of itself, beside white's own state."""
     turned: Change | None = None
     """The first change of the trip that is being made."""
+    watched: Watched | None = None
+    """The last glance, while a trip is being watched."""
 
 
 @dataclass
@@ -68,6 +70,7 @@ class LiveTracker:
     _note: str = ""
     _value: object = None
     _turned: Change | None = None
+    _watched: Watched | None = None
     _xyY: tuple[float, float, float] | None = None
     _trail: tuple[tuple[float, float], ...] = ()
     _trail_at: float = 0.0
@@ -88,18 +91,16 @@ class LiveTracker:
             case StepBegun(_, Read(_, _, purpose)):
                 self._first_look = purpose is Purpose.FIRST_LOOK
             case StepBegun(_, Turn(move), False):
-                self._turning, self._turned = True, move.changes[0]
-                if isinstance(self._value, Watched):
-                    # What was watched is turned.
-                    self._value = None
+                # What was watched is turned.
+                self._turning, self._turned, self._watched = True, move.changes[0], None
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):
                 self._done, self._total = done, total
                 if isinstance(value, WhiteState):
-                    self._state, self._value = value, None
+                    self._state = value
                 elif isinstance(value, Watched):
-                    self._value = value
+                    self._watched = value
                     self._watch(value)
                 elif value is not None:
                     self._value = value
@@ -166,4 +167,5 @@ class LiveTracker:
             self._first_look,
             self._value,
             self._turned if self._turning else None,
+            self._watched,
         )

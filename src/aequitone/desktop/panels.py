@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 
-from aequitone.advice.watching import Watched
 from aequitone.desktop import bench_panels, stages, white_panels
 from aequitone.desktop.arrival import Draft, missing_for_white
 from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, MOVES, PATTERNS, VIEW_KEYS, VISITS, bench_keys
@@ -173,8 +172,8 @@ def running(
         return answer
     if asked is not None and isinstance(asked.question, AskMove):
         return white_panels.moving(asked.question, facts, live, trail, message, why=why)
-    if live is not None and isinstance(live.value, Watched) and not live.paused:
-        return white_panels.watching(live.value, facts, live)
+    if live is not None and live.watched is not None and not live.paused:
+        return white_panels.watching(live.watched, facts, live)
     if live is None:
         return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE, *VIEW_KEYS))
     return _measuring(facts, kind, live, trail, why=why)

@@ -74,6 +74,8 @@ class StationPanels:
             return tone_page.moving(asked.question, facts, live, state, message, why=why)
         if live is None:
             return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE,))
+        if live.watched is not None and not live.paused:
+            return white_panels.watching(live.watched, facts, live)
         return tone_page.running(live, state, why=why)
 
     def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:

@@ -200,6 +200,8 @@ def moving(
     sentence = ladder.why if why and explained and ladder is not None else expected
     note = live.note if live and not (why and explained) else ""
     keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
+    if ladder is not None and ladder.proposed == move and facts.visit.bench.automatic:
+        keys.append(KeyHint("V", "watch while turning", Act.WATCH))
     if explained:
         keys.append(why_key(why=why))
     keys += [*_WISHES, LEAVE, MOVES, *bench_keys(facts), DARKEN]

@@ -6,10 +6,8 @@ import numpy as np
 
 from aequitone.advice.guards import Judgement, Mishap, judge
 from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.points import log_variance
 from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
-from aequitone.advice.seen import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, insist_on_reading, nothing
 from aequitone.procedures.multi_plan import MultiPlan, MultiResult, PointTrip
@@ -18,6 +16,7 @@ from aequitone.procedures.multi_session import (
     adjustable,
     begin,
     change_at,
+    change_from,
     exactly,
     read,
     read_black,
@@ -26,6 +25,7 @@ from aequitone.procedures.multi_session import (
 )
 from aequitone.procedures.near_black import NearBlack
 from aequitone.procedures.policy import seen_black
+from aequitone.procedures.sights import level_sights
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -37,6 +37,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.watching import turned
 from aequitone.signal import grey_patch
 
 # ΔE 2000, on all levels together, that a minute of turning and reading must bring to be worth it.
@@ -147,7 +148,7 @@ def _carry_out(session: Session, level: int, move: Move) -> Procedure[None]:
     between = yield from _between_before(session, level, by)
     row = session.row(level)
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)[row]
-    yield Turn(move)
+    yield from turned(move, session.plan.format, level_sights(session, level, move))
     session.grid = session.grid.moved(move.changes)
     session.tries[level] = session.tries.get(level, 0) + 1
     # What lies above is settled; the level itself stays open for a second try.
@@ -253,8 +254,7 @@ def _between_after(session: Session, between: tuple[float, Array], by: Array) ->
     patch = grey_patch(percent, session.plan.format)
     policy = exactly(float(before[1]), float(session.xyz[0, 1]))
     reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
-    change = (log_light(reading.xyz[None]) - log_light(before[None])).reshape(3)
-    variance = 2.0 * log_variance(reading.xyz, reading.sd)
+    change, variance = change_from(before, reading.xyz, reading.sd)
     session.effect = session.effect.learn_between(patch.percent / 100.0, by, change, variance)
 
 

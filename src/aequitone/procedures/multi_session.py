@@ -136,8 +136,13 @@ def exactly(expected: float, white: float) -> ReadPolicy:
 
 def change_at(session: Session, row: int, before: Array) -> tuple[Array, Array]:
     """The change (3,) of log light at a row since `before`, XYZ (3,), and the variance of its noise."""
-    change = (log_light(session.xyz[row][None]) - log_light(before[None])).reshape(3)
-    return change, 2.0 * log_variance(session.xyz[row], session.sd[row])
+    return change_from(before, session.xyz[row], session.sd[row])
+
+
+def change_from(before: Array, xyz: Array, sd: Array) -> tuple[Array, Array]:
+    """The change (3,) of log light from one XYZ (3,) to another, and the variance of its noise."""
+    change = (log_light(xyz[None]) - log_light(before[None])).reshape(3)
+    return change, 2.0 * log_variance(xyz, sd)
 
 
 def read_whatever_comes(session: Session, row: int) -> Procedure[None]:

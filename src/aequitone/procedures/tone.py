@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from aequitone.advice.moves import ControlState
+from aequitone.advice.watching import Watched
 from aequitone.procedures.insisting import nothing
 from aequitone.procedures.multi_plan import MultiPlan, MultiState
 from aequitone.procedures.multi_point import multi_point
@@ -105,7 +106,7 @@ def _telling(part: Procedure[T], tell: Callable[[Any], ToneState]) -> Procedure[
             step = part.throw(wish) if wish is not None else part.send(answer)
         except StopIteration as end:
             return cast(T, end.value)
-        if isinstance(step, Progress):
+        if isinstance(step, Progress) and not isinstance(step.value, Watched):
             step = replace(step, value=tell(step.value))
         wish = None
         try:

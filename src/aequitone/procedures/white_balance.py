@@ -15,6 +15,7 @@ from aequitone.advice.seen import Seen, believed
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, nothing
+from aequitone.procedures.sights import two_point_sights
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -24,9 +25,8 @@ from aequitone.procedures.steps import (
     ReadAgain,
     StopHere,
     Turn,
-    Watch,
 )
-from aequitone.procedures.watching import Watching, watch
+from aequitone.procedures.watching import turned
 from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState, look, remember
 
 MOST_TRIPS = 12
@@ -97,7 +97,7 @@ def _carry_out(session: Session, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
-    yield from _turned(session, move)
+    yield from turned(move, session.plan.format, two_point_sights(session, move))
     to = {change.role: change.to_value for change in move.changes}
     steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in session.controls])
     session.controls = tuple(replace(c, value=to.get(c.role, c.value)) for c in session.controls)
@@ -121,23 +121,6 @@ def _carry_out(session: Session, move: Move) -> Procedure[None]:
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
-
-
-def _turned(session: Session, move: Move) -> Procedure[None]:
-    """Have a move made; a person may want to watch its light meanwhile."""
-    assert session.seen is not None
-    made = False
-    while True:
-        try:
-            yield Turn(move, made)
-            return
-        except Watch:
-            to = {change.role: change.to_value for change in move.changes}
-            steps = [(to.get(c.role, c.value) - c.value) // c.step for c in session.controls]
-            yield from watch(
-                Watching(session.mover, session.responses, session.seen, move, steps, session.plan.format)
-            )
-            made = True
 
 
 def _understood(

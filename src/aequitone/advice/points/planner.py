@@ -99,9 +99,9 @@ class PointPlanner:
     def spread(self, tracked: Tracked, row: int) -> float:
         """Spread of ΔE 2000 at a row from the noise of its reading."""
         drawn = tracked.xyz[row] + _DRAWS * tracked.sd[row]
-        return float(self._at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
+        return float(self.de2000_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
 
-    def _at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
+    def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
         """ΔE 2000, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
         own = np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white)
         light = self.target.tone.luminance(
@@ -150,7 +150,9 @@ class PointPlanner:
         # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
         spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
         drawn = REC709.xyz(np.exp(light[row] + change + _DRAWS * spread))
-        low, after, high = np.percentile(self._at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0))
+        low, after, high = np.percentile(
+            self.de2000_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0)
+        )
         expected = REC709.xyz(np.exp(light[row] + change))
         told = Expectation(
             before, float(after), float(high - low) / 2.0, float(expected[1] / here[row, 1] - 1.0) * 100.0
@@ -173,6 +175,7 @@ class _Problem:
         self._errors, self._metrics = self._wanted()
         self._hessian, self._slope = self._form()
         self._lowest, self._highest = self._limits()
+        self._most = self._wished()
         self._before = planner.de2000(tracked, here)
 
     def _wanted(self) -> tuple[Array, Array]:
@@ -216,28 +219,41 @@ class _Problem:
     def solved(self, free: list[int]) -> tuple[Array, Array]:
         """The best change (n, 3) of the levels that are free, not rounded, and what it costs the first to be off.
 
-        That cost is a quadratic form (3, 3), the other levels giving way as well as they can.
+        That cost is a quadratic form (3, 3), the other levels giving way as well as they can. A channel of theirs
+        that comes to an end stop stays there, and the rest makes the best of it.
         """
-        n = len(free)
-        hessian = self._hessian[np.ix_(free, range(3), free, range(3))].reshape(3 * n, 3 * n)
-        asked = np.column_stack([self._slope[free].reshape(-1), np.eye(3 * n, 3)])
-        answer = np.linalg.solve(hessian, asked)
-        return np.asarray(answer[:, 0].reshape(n, 3)), np.asarray(np.linalg.inv(answer[:3, 1:]))
+        n = 3 * len(free)
+        hessian = self._hessian[np.ix_(free, range(3), free, range(3))].reshape(n, n)
+        slope = self._slope[free].reshape(n)
+        low, high = self._lowest[free].reshape(n), self._most[free].reshape(n)
+        best, gives = np.zeros(n), np.ones(n, dtype=bool)
+        while True:
+            missing = slope[gives] - hessian[np.ix_(gives, ~gives)] @ best[~gives]
+            asked = np.column_stack([missing, np.eye(len(missing), 3)])
+            answer = np.linalg.solve(hessian[np.ix_(gives, gives)], asked)
+            best[gives] = answer[:, 0]
+            stopped = gives & ((best < low - _CLOSE) | (best > high + _CLOSE))
+            stopped[:3] = False
+            if not stopped.any():
+                return np.asarray(best.reshape(-1, 3)), np.asarray(np.linalg.inv(answer[:3, 1:]))
+            best[stopped], gives = np.clip(best, low, high)[stopped], gives & ~stopped
 
     def all_rounded(self, free: list[int]) -> Array:
         """Whole steps (P, 3) for all levels that are free, within their end stops, worth their trips or not."""
         steps = np.zeros_like(self._offsets)
-        steps[free] = np.clip(np.rint(self.solved(free)[0]), self._lowest[free], self._highest[free])
+        steps[free] = np.clip(np.rint(self.solved(free)[0]), self._lowest[free], self._most[free])
         return steps
 
     def rounded(self, level: int, free: list[int]) -> Array:
         """Whole steps (3,) for a level, the rest of `free` following it; zeros where it is not worth a trip."""
-        best, form = self.solved(free)
         low, high = self._span(level, free)
+        may_stay = bool(((low <= 0.0) & (high >= 0.0)).all())
+        if may_stay and self._at_most(level) < self._worth(level):
+            return np.zeros(3)
+        best, form = self.solved(free)
         tries = np.clip(np.floor(np.clip(best[0], low, high)) + _ROUNDINGS, low, high)
         away = tries - best[0]
         chosen = tries[int(np.einsum("nc,cd,nd->n", away, form, away).argmin())]
-        may_stay = bool(((low <= 0.0) & (high >= 0.0)).all())
         if may_stay and chosen.any() and self._gain(level, chosen) < self._worth(level):
             return np.zeros(3)
         return np.asarray(chosen)
@@ -259,6 +275,7 @@ class _Problem:
             last = (BEND - now - gives.min(axis=0).sum(axis=0)) / each
             low = np.maximum(low, np.ceil(np.minimum(first, last) - _CLOSE))
             high = np.minimum(high, np.floor(np.maximum(first, last) + _CLOSE))
+        high = np.maximum(np.minimum(high, self._most[level]), np.minimum(low, high))
         # Where nothing will do, as near to it as whole steps come.
         middle = np.rint((low + high) / 2.0)
         crossed = low > high
@@ -271,21 +288,30 @@ class _Problem:
         if self._grid.percents[0] == _WHITE:
             # What gives all it has cannot rise, and White has left little cast there: it is only taken from.
             high[0] = np.minimum(high[0], 0.0)
-        high[-1] = np.minimum(high[-1], np.maximum(self._black_allows() - self._offsets[-1], 0.0))
         if self._planner.floor:
             high[-1] = np.minimum(high[-1], 0.0)
         return low, high
 
-    def _black_allows(self) -> float:
-        """The highest offset of the darkest level that black is not seen by, if the screen goes on as at it."""
+    def _wished(self) -> Array:
+        """How many steps up (P, 3) are wished for at most: black is not to be seen to rise with the darkest level.
+
+        That holds if the screen goes on below it as at it. The ramp comes before it, and black is looked at then.
+        """
         rise = max(_BLACK_SHARE * self._tracked.black / self._white, _BLACK_RISE)
-        signal = float(self._effect.signal_steps()[-1])
-        return float(np.floor(rise ** (1.0 / _GAMMA) / signal))
+        allowed = np.floor(rise ** (1.0 / _GAMMA) / float(self._effect.signal_steps()[-1]))
+        high = self._highest.copy()
+        high[-1] = np.minimum(high[-1], np.maximum(allowed - self._offsets[-1], 0.0))
+        return high
 
     def _worth(self, level: int) -> float:
         """What turning a level must take off: less than the noise of its reading is not there to be gained."""
         row = self._tracked.row(self._grid.percents[level])
         return max(self._planner.least_gain, self._planner.spread(self._tracked, row))
+
+    def _at_most(self, level: int) -> float:
+        """ΔE 2000 that turning this level alone could take off, if all that it is felt at came right by it."""
+        felt = self._weights[: len(self._before) - self._tracked.foot, level] != 0.0
+        return float(np.maximum(self._before[: len(felt)][felt] - self._planner.good, 0.0).sum())
 
     def _gain(self, level: int, steps: Array) -> float:
         """ΔE 2000 that turning this level alone takes off, over all levels."""
