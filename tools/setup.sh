@@ -8,10 +8,10 @@ MARK=.venv/.ready
 STATE=$(cat requirements.lock pyproject.toml tools/setup.sh | cksum)
 [ -f "$MARK" ] && [ "$(cat "$MARK")" = "$STATE" ] && exit 0
 
-# Qt's own libraries, a display without a monitor, and keys for it.
+# Qt's own libraries, a display without a monitor, keys for it, and sound.
 PACKAGES="libgl1 libegl1 libglib2.0-0 libdbus-1-3 libfontconfig1 libxkbcommon0 libxkbcommon-x11-0
 libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0
-libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 xvfb xauth xdotool"
+libxcb-shape0 libxcb-xinerama0 libxcb-xkb1 xvfb xauth xdotool libportaudio2"
 
 if command -v dpkg-query >/dev/null 2>&1; then
     if ! "$PYTHON" -c 'import ensurepip, venv' 2>/dev/null; then PACKAGES="$PACKAGES python3-venv"; fi

@@ -115,7 +115,7 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+6")
     driver.press_for(Act.BEGIN)
-    moved = []
+    moved, heard = [], []
     while True:
         driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move or the end")
         if presenter._asked is None:
@@ -129,19 +129,29 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
             driver.press_for(Act.WHY)
             assert "A step changes its light by" in presenter.view().panel.sentence
             driver.press_for(Act.WHY)
-        if len(moved) == 2:
+        if len(moved) == 3:
             driver.press_for(Act.STOP_HERE)
             driver.wait(
                 lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its end"
             )
             continue
         screen = presenter._benches.bench(presenter.facts.visit.bench).standins.screen
+        watched = shows(window, Act.WATCH) and not heard
+        if watched:
+            driver.press_for(Act.WATCH)
+            driver.wait(lambda: shows(window, Act.SOUND), "the first glance")
+            assert presenter.view().tone is not None
+            assert len(presenter.view().tone.points) > 5
+            driver.press_for(Act.SOUND)
+            heard.append(presenter.passing.hearing.on)
+            driver.press_for(Act.SOUND)
         screen.turn({change.role: change.to_value for change in question.move.changes})
         moved.append(question.move)
-        driver.press_for(Act.TURNED)
+        driver.press_for(Act.WATCHED if watched else Act.TURNED)
         driver.wait(
             lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its reading"
         )
+    assert heard == [True]
     assert presenter.facts is not None
     assert presenter.facts.tone is not None
     assert presenter.facts.tone.words in presenter.view().panel.sentence

@@ -166,14 +166,18 @@ def running(
     message: str,
     *,
     why: bool = False,
+    heard: bool = False,
 ) -> PanelState:
-    """A pass over grey runs at this station; `why`: the person wants to know why of a move."""
+    """A pass over grey runs at this station.
+
+    `why`: the person wants to know why of a move; `heard`: what is watched is heard as well.
+    """
     if (answer := answering(facts, kind, live, asked)) is not None:
         return answer
     if asked is not None and isinstance(asked.question, AskMove):
         return white_panels.moving(asked.question, facts, live, trail, message, why=why)
     if live is not None and live.watched is not None and not live.paused:
-        return white_panels.watching(live.watched, facts, live)
+        return white_panels.watching(live.watched, facts, live, message, heard=heard)
     if live is None:
         return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE, *VIEW_KEYS))
     return _measuring(facts, kind, live, trail, why=why)

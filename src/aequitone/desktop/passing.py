@@ -6,18 +6,28 @@ from PySide6.QtCore import QObject, Signal
 
 from aequitone.desktop import stages
 from aequitone.desktop.benches import BenchKeeper
+from aequitone.desktop.hearing import Hearing
 from aequitone.desktop.live import Live, LiveTracker
 from aequitone.desktop.people import Person
-from aequitone.desktop.states import DialState
+from aequitone.desktop.states import Act, DialState
 from aequitone.desktop.worker import PassThread
 from aequitone.logbook import Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.passes import PreparedPass
-from aequitone.procedures.steps import Interrupt
+from aequitone.procedures.steps import Done, Interrupt, PassOver, PutBack, ReadAgain, StopHere, Watch
 from aequitone.reference import target_named
 
 # What a stuck instrument is waited for when the window closes; its readings are on disk already.
 _PATIENCE_MS = 15_000
+_WISHES: dict[Act, type[Interrupt]] = {
+    Act.PUT_BACK: PutBack,
+    Act.READ_AGAIN: ReadAgain,
+    Act.STOP_HERE: StopHere,
+    Act.PASS_OVER: PassOver,
+    Act.WATCH: Watch,
+    Act.WATCHED: Done,
+}
+ACTS = frozenset({*_WISHES, Act.PAUSE, Act.LEAVE, Act.WHY, Act.SOUND})
 
 
 class Passing(QObject):
@@ -27,9 +37,10 @@ class Passing(QObject):
     ended = Signal(object, str)
     """The visit's facts afterwards (None if they cannot be had), and a sentence when it was stopped."""
 
-    def __init__(self, logbook: Logbook, benches: BenchKeeper, person: Person) -> None:
+    def __init__(self, logbook: Logbook, benches: BenchKeeper, person: Person, hearing: Hearing) -> None:
         super().__init__()
         self._logbook, self._benches, self._person = logbook, benches, person
+        self.hearing = hearing
         self._thread: PassThread | None = None
         self._facts: VisitFacts | None = None
         self.kind: PassKind | None = None
@@ -69,6 +80,20 @@ class Passing(QObject):
         self._thread = thread
         thread.start()
 
+    def act(self, act: Act) -> None:
+        """Carry out what a key means for the pass that runs: one of ACTS."""
+        match act:
+            case Act.PAUSE:
+                self.pause()
+            case Act.LEAVE:
+                self.leave()
+            case Act.WHY:
+                self.explaining = not self.explaining
+            case Act.SOUND:
+                self.hearing.toggle()
+            case _:
+                self.wish(_WISHES[act])
+
     def wish(self, kind: type[Interrupt]) -> None:
         """Hand a wish to the procedure."""
         if self._thread is not None and self._thread.runner is not None:
@@ -98,6 +123,7 @@ class Passing(QObject):
         if self._thread is not None:
             self._benches.hurry()
             self._thread.wait(_PATIENCE_MS)
+        self.hearing.close()
 
     def forget(self) -> None:
         """Another visit begins."""
@@ -105,6 +131,7 @@ class Passing(QObject):
 
     def _on_live(self, live: Live) -> None:
         before, self.live = self.live, live
+        self.hearing.hear(None if live.paused else live.watched)
         fresh = before is None or before.state is not live.state
         if fresh and live.state is not None and self._facts is not None:
             self.trail = stages.white_trail(self._facts, live.state, self.trail.trail)
@@ -115,6 +142,7 @@ class Passing(QObject):
         if thread is not None:
             thread.wait()
         self.live, self.kind = None, None
+        self.hearing.hear(None)
         self.ended.emit(facts, sentence)
 
 

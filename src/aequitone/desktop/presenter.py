@@ -13,6 +13,7 @@ from aequitone.desktop import (
     levels_page,
     owing,
     panels,
+    passing,
     preparing,
     stages,
     visit_work,
@@ -22,7 +23,7 @@ from aequitone.desktop.arrival import Draft
 from aequitone.desktop.arriving import Arriving
 from aequitone.desktop.bench_presenter import BenchPresenter
 from aequitone.desktop.benches import BenchKeeper
-from aequitone.desktop.passing import Passing
+from aequitone.desktop.hearing import Hearing
 from aequitone.desktop.people import AskReading, Person, Question
 from aequitone.desktop.reporting import Reports
 from aequitone.desktop.rooms import Rooms
@@ -40,16 +41,6 @@ from aequitone.logbook import BenchChoice, Logbook, PassKind
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import PreparedPass, begin, begin_put_back, go_on
 from aequitone.procedures.runner import Remedy
-from aequitone.procedures.steps import Done, Interrupt, PassOver, PutBack, ReadAgain, StopHere, Watch
-
-_WISHES: dict[Act, type[Interrupt]] = {
-    Act.PUT_BACK: PutBack,
-    Act.READ_AGAIN: ReadAgain,
-    Act.STOP_HERE: StopHere,
-    Act.PASS_OVER: PassOver,
-    Act.WATCH: Watch,
-    Act.WATCHED: Done,
-}
 
 
 class Presenter(QObject):
@@ -70,7 +61,8 @@ class Presenter(QObject):
         self.desk, self.person = Desk(), Person()
         self.person.asked.connect(self._on_asked)
         self._benches = BenchKeeper(logbook, pace, self.person, patterns)
-        self.passing = Passing(logbook, self._benches, self.person)
+        self.passing = passing.Passing(logbook, self._benches, self.person, Hearing(self.desk))
+        self.passing.hearing.said.connect(self._say)
         self.passing.changed.connect(self.changed)
         self.passing.ended.connect(self._on_ended)
         self.bench = BenchPresenter(logbook, self.desk, self._benches, self.person)
@@ -188,19 +180,13 @@ class Presenter(QObject):
             case Act.SET_ASIDE if self.facts is not None and self.facts.interrupted is not None:
                 visit_id, pass_id = self.facts.visit.id, self.facts.interrupted.id
                 self._at_desk(lambda: visit_work.set_aside(self.logbook, visit_id, pass_id))
-            case Act.PAUSE:
-                self.passing.pause()
-            case Act.WHY:
-                self.passing.explaining = not self.passing.explaining
+            case _ if act in passing.ACTS:
+                self.passing.act(act)
             case Act.STOP_FIGURE if self.facts is not None and not self.running:
                 visit_id, stop_at = self.facts.visit.id, white_panels.next_stop(self.facts)
                 self._at_desk(lambda: visit_work.choose_stop(self.logbook, visit_id, stop_at))
-            case Act.LEAVE:
-                self.leave()
             case Act.TURNED | Act.TRY_AGAIN:
                 self.person.answer(Remedy.TRY_AGAIN if act is Act.TRY_AGAIN else None)
-            case _ if act in _WISHES:
-                self.passing.wish(_WISHES[act])
             case Act.NEXT_STATION:
                 order = list(Station)
                 self.go_to(order[min(order.index(self.here) + 1, len(order) - 1)])
@@ -337,10 +323,6 @@ class Presenter(QObject):
             self._take(facts)
         self._message = sentence
         self.changed.emit()
-
-    def leave(self) -> None:
-        """Stop the running pass so that it can be gone on with."""
-        self.passing.leave()
 
     def close(self) -> None:
         """The window closes: whatever runs is stopped where it can be gone on with."""

@@ -79,6 +79,7 @@ class Act(Enum):
     WHY = "why this move"
     WATCH = "watch it while turning"
     WATCHED = "turned while watched"
+    SOUND = "sound while watching"
     STOP_FIGURE = "another stop figure"
     EVENNESS = "uniformity"
     LINE_DONE = "line done"

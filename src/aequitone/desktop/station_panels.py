@@ -75,14 +75,24 @@ class StationPanels:
         if live is None:
             return PanelState("Measuring", False, (BigLine("Beginning"),), keys=(LEAVE,))
         if live.watched is not None and not live.paused:
-            return white_panels.watching(live.watched, facts, live)
+            heard = self._rooms.passing.hearing.on
+            return white_panels.watching(live.watched, facts, live, message, heard=heard)
         return tone_page.running(live, state, why=why)
 
     def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
         passing, live = self._rooms.passing, self._rooms.passing.live
         station = stages.PASS_STATION[kind]
         if station in stages.GREY_STATIONS:
-            return panels.running(facts, kind, live, asked, passing.trail, message, why=passing.explaining)
+            return panels.running(
+                facts,
+                kind,
+                live,
+                asked,
+                passing.trail,
+                message,
+                why=passing.explaining,
+                heard=passing.hearing.on,
+            )
         answer = panels.answering(facts, kind, live, asked)
         if answer is not None:
             return answer

@@ -84,7 +84,7 @@ def moving(
     )
 
 
-def watching(seen: Watched, facts: VisitFacts, live: Live) -> PanelState:
+def watching(seen: Watched, facts: VisitFacts, live: Live, message: str, *, heard: bool) -> PanelState:
     """A person turns, and the meter looks on: what is left to turn, in words for the corner of an eye."""
     to = {change.name: change.to_value for change in seen.move.changes}
     lines = tuple(BigLine(each.name, each.words, f"to {to[each.name]}") for each in seen.left)
@@ -100,10 +100,16 @@ def watching(seen: Watched, facts: VisitFacts, live: Live) -> PanelState:
         "Your move",
         True,
         lines,
-        sentence,
+        f"{message} {sentence}".strip(),
         delta=DeltaFigure(f"ΔE 2000 at {seen.percent:g} %", seen.de2000, seen.de2000_sd, verdict(seen.de2000)),
         dial=live.dial,
-        keys=(KeyHint("Space", "turned, read it", Act.WATCHED, main=True), LEAVE, *bench_keys(facts), DARKEN),
+        keys=(
+            KeyHint("Space", "turned, read it", Act.WATCHED, main=True),
+            KeyHint("O", "no sound" if heard else "sound", Act.SOUND),
+            LEAVE,
+            *bench_keys(facts),
+            DARKEN,
+        ),
     )
 
 

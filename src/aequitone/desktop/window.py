@@ -48,6 +48,7 @@ class MainWindow(QMainWindow):
         self._drawn_at = 0.0
         self._moves_listed = False
         self._tabled = settings.value("table", False, type=bool)
+        presenter.passing.hearing.on = bool(settings.value("sound", False, type=bool))
         self._shortcuts: dict[str, tuple[QShortcut, Act]] = {}
         self.setWindowTitle("Aequitone")
         self.setMinimumSize(900, 600)
@@ -320,6 +321,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         self._settings.setValue("geometry", self.saveGeometry())
         self._settings.setValue("table", self._tabled)
+        self._settings.setValue("sound", self.presenter.passing.hearing.on)
         self.hide()
         if self._remote is not None:
             self._remote.close()
