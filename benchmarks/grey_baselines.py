@@ -45,7 +45,7 @@ class _Bench:
     def delta(self, percent: float) -> float:
         mover = Mover(self.plan.target, self.plan.bright, self.plan.dark, self.plan.black)
         xyz = np.array([self.xyz[p] for p in (100.0, self.plan.bright, self.plan.dark)])
-        return float(mover.de2000(xyz)[1 if percent == self.plan.bright else 2])
+        return float(mover.errors(xyz)[1 if percent == self.plan.bright else 2])
 
     def worst(self) -> float:
         return max(self.delta(self.plan.bright), self.delta(self.plan.dark))

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aequitone.colorimetry import D65, delta_e_2000, delta_e_itp, delta_uv, xyz_from_xyY
+from aequitone.colorimetry import D65, Formula, delta_e_2000, delta_e_itp, delta_uv, xyz_from_xyY
 from aequitone.colorimetry.difference import at_luminance_of, delta_e_2000_lab
 
 with warnings.catch_warnings():
@@ -94,3 +94,16 @@ def test_without_light_only_cast_counts(first: tuple, factor: float) -> None:
 def test_a_sample_without_light_is_not_divided_by() -> None:
     target = D65.xyz(50.0)
     assert np.array_equal(at_luminance_of([0.0, 0.0, 0.0], target), target)
+
+
+@pytest.mark.parametrize("formula", list(Formula))
+def test_a_formula_is_what_its_label_says(formula: Formula) -> None:
+    white = xyz_from_xyY([0.3127, 0.3290, 100.0])
+    reference = xyz_from_xyY([0.3127, 0.3290, 20.0])
+    tinted, darker = xyz_from_xyY([0.30, 0.33, 20.0]), reference * 0.9
+    itp = "ITP" in formula.value
+    plain = delta_e_itp(tinted, reference) if itp else delta_e_2000(tinted, reference, white)
+    assert formula.between(tinted, reference, white) == pytest.approx(plain)
+    without = formula.between(darker, reference, white)
+    assert bool(without < 1e-6) is ("without light" in formula.value)
+    assert formula.light is ("without" not in formula.value)

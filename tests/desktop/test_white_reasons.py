@@ -3,10 +3,12 @@
 from collections.abc import Callable
 from dataclasses import replace
 
+from aequitone.colorimetry import Formula
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassKind, VisitRecord
+from aequitone.logbook.facts import load_facts
 from aequitone.logbook.passes import begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
@@ -24,10 +26,16 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+5")
-    assert "ΔE 0.5 (chosen): 3 trips" in presenter.view().panel.outlook
+    assert "ΔE 2000 at 0.3: 4 trips" in presenter.view().panel.outlook
+    assert "0.5 (chosen): 3 trips" in presenter.view().panel.outlook
     driver.press_for(Act.STOP_FIGURE)
     driver.wait(lambda: presenter.facts.visit.stop_at == 1.0, "the other figure")
-    assert "ΔE 1 (chosen): 2 trips" in presenter.view().panel.outlook
+    assert "1 (chosen): 2 trips" in presenter.view().panel.outlook
+    for formula in (Formula.DE2000_CAST, Formula.ITP):
+        driver.press_for(Act.STOP_FORMULA)
+        driver.wait(lambda f=formula: presenter.facts.visit.formula is f, "the other formula")
+    assert presenter.view().panel.outlook.startswith("ΔE ITP at 0.3")
+    assert presenter.facts.visit.stop_at == 1.0
     driver.press_for(Act.BEGIN)
     driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
     assert "Expect ΔE" in presenter.view().panel.sentence
@@ -38,7 +46,13 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     assert {name for name, _, _ in ladder.brackets} == {"gains", "biases"}
     driver.wait_for_pass()
     assert "wanted 1" in presenter.facts.white.words
+    assert "ΔE ITP" in presenter.facts.white.words
+    assert presenter.view().panel.delta.label.startswith("ΔE ITP at ")
     assert logbook.passes(visit.id)[-1].plan["stop_at"] == 1.0
+    # It is understood from the record as it was meant.
+    again = load_facts(logbook, visit.id).white_state
+    assert again.formula is Formula.ITP
+    assert again.errors == presenter.facts.white_state.errors
 
 
 def test_a_move_is_watched_while_it_is_turned_by_hand(

@@ -9,16 +9,18 @@ import numpy as np
 import pytest
 from sqlalchemy import create_engine
 
+from aequitone import logbook as package
 from aequitone.instruments import MeterNoise
 from aequitone.logbook import BenchChoice, Logbook, PassKind, VisitRecord, open_logbook
 from aequitone.logbook.health import BenchFacts, ailments
-from aequitone.logbook.opening import _upgrade
+from aequitone.logbook.opening import REVISION, _upgrade
 from aequitone.logbook.passes import begin
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import SignalFormat, grey_patch
 
 NOW = datetime(2026, 11, 25, 12, 0)
+VERSIONS = Path(package.__file__).parent / "migrations" / "versions"
 SHEET = MeterNoise(0.01, 0.002)
 MATRIX = np.array([[1.02, 0.01, 0.0], [0.0, 0.99, 0.01], [0.0, 0.0, 1.05]])
 CORRECTION = CorrectionRecord(
@@ -169,3 +171,15 @@ def test_panels_that_dim_get_refresh_fields_from_the_start(technology: str) -> N
     assert replace(suited, patterns="by hand").care.refresh is None
     chosen = BenchChoice(refresh_every=90.0).suited_to(technology)
     assert chosen.refresh_every == 90.0
+
+
+@pytest.mark.parametrize("layout", sorted(path.name[1:5] for path in VERSIONS.glob("v0*.py"))[:-1])
+def test_every_older_layout_is_brought_up_to_date(tmp_path: Path, layout: str) -> None:
+    path = tmp_path / "old.sqlite"
+    engine = create_engine(f"sqlite:///{path}")
+    _upgrade(engine, layout)
+    engine.dispose()
+    open_logbook(path).close()
+    assert (tmp_path / f"old.layout-{layout}.sqlite").exists()
+    with sqlite3.connect(path) as raw:
+        assert raw.execute("SELECT version_num FROM alembic_version").fetchone() == (REVISION,)

@@ -10,6 +10,7 @@ from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.watching import Watched
+from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
@@ -66,12 +67,27 @@ def test_a_visible_cast_becomes_invisible(bench: Benches, seed: int) -> None:
     result = adjust(stand_in)
     assert before > 5.0
     assert true_worst(stand_in) < 1.0
-    white, bright, dark = result.state.de2000
+    white, bright, dark = result.state.errors
     assert result.state.worst == pytest.approx(
         white if white - WHITE_LENIENCE > max(bright, dark) else max(bright, dark)
     )
     # 100 % has no control of its own, and must not be left tinted by a channel that clips.
     assert stand_in.true_de2000((100.0,), TARGET, stand_in.screen.settings())[0] < 0.5 + WHITE_LENIENCE + 0.3
+
+
+@pytest.mark.parametrize("formula", list(Formula))
+def test_white_stops_by_the_formula_that_is_wanted(bench: Benches, formula: Formula) -> None:
+    stand_in = bench(2)
+    result = Runner(stand_in.bench(), MemoryJournal(), NobodyThere()).run(
+        white_balance(replace(plan_for(stand_in), formula=formula))
+    )
+    light = stand_in.screen.light_of_signal(np.repeat(np.array([[1.0], [0.8], [0.3]]), 3, axis=1))
+    wanted = TARGET.grey((100.0, 80.0, 30.0), float(light[0, 1]), plan_for(stand_in).black)
+    truly = formula.between(light, wanted, TARGET.white.xyz(float(light[0, 1])))
+    assert truly[1:].max() < 0.9
+    assert result.state.errors[1:] == pytest.approx(tuple(truly[1:]), abs=0.5)
+    if formula is not Formula.DE2000:
+        assert formula.value in result.words
 
 
 def test_controls_as_told_are_the_screens(bench: Benches) -> None:

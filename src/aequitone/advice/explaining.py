@@ -26,7 +26,7 @@ def explain(mover: Mover, seen: Seen, responses: Responses, controls: tuple[Cont
 
 
 def _seen(mover: Mover, seen: Seen) -> str:
-    de = mover.de2000(seen.xyz)
+    de = mover.errors(seen.xyz)
     white = mover.target.white.xyz()
     told = []
     for percent, xyz, value in zip((100.0, mover.bright, mover.dark), seen.xyz, de, strict=True):

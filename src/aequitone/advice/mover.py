@@ -2,7 +2,7 @@
 
 Pure: it is given what was read and where the controls stand, and returns a move or a reason to stop.
 The search is over whole steps between the end stops; what it minimises is the expected square of
-ΔE 2000 at the two adjusted levels, doubt about the controls included, so that it is bold where it
+ΔE at the two adjusted levels, doubt about the controls included, so that it is bold where it
 has learnt and careful where it has not.
 """
 
@@ -17,7 +17,7 @@ import numpy as np
 from aequitone.advice.moves import Change, ControlState, Expectation, Move
 from aequitone.advice.responses import Responses
 from aequitone.advice.seen import Seen, log_light
-from aequitone.colorimetry import REC709, delta_e_2000
+from aequitone.colorimetry import REC709, Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 
@@ -69,9 +69,11 @@ class Mover:
     black: float
     """Measured luminance of 0 %, cd/m²."""
     stop_at: float = 0.5
+    formula: Formula = Formula.DE2000
+    """What ΔE means here, as the person wants it."""
 
-    def de2000(self, xyz: Array) -> Array:
-        """ΔE 2000 at 100 %, bright and dark, shape (..., 3), from their XYZ (..., 3, 3).
+    def errors(self, xyz: Array) -> Array:
+        """ΔE at 100 %, bright and dark, shape (..., 3), from their XYZ (..., 3, 3).
 
         The luminance of 100 % is what the others are relative to, so there only cast counts.
         """
@@ -80,21 +82,21 @@ class Mover:
         black = np.minimum(self.black, white * 0.5)
         luminance = self.target.tone.luminance(signal, white[..., None], black[..., None])
         wanted = luminance[..., None] * self.target.white.xyz()
-        return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+        return self.formula.between(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
 
     def worst(self, seen: Seen) -> float:
-        """ΔE 2000 of the level that most asks for a move (see `decisive`)."""
-        de = self.de2000(seen.xyz)
+        """ΔE of the level that most asks for a move (see `decisive`)."""
+        de = self.errors(seen.xyz)
         return float(de[decisive(de)])
 
     def worst_sd(self, seen: Seen) -> float:
         """Standard deviation of `worst` from the readings' noise."""
         drawn = seen.xyz + _DRAWS * seen.sd
-        return float(_score(self.de2000(drawn)).std())
+        return float(_score(self.errors(drawn)).std())
 
     def score(self, seen: Seen) -> float:
         """What is brought down: the worst ΔE, 100 % being allowed a little more (it is not adjusted itself)."""
-        return float(_score(self.de2000(seen.xyz)))
+        return float(_score(self.errors(seen.xyz)))
 
     def propose(self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...]) -> Move | Stop:
         """The next move, or why there is none."""
@@ -161,24 +163,24 @@ class Mover:
         return np.asarray(np.linalg.solve(normal, J.T @ (w2 * (wanted - seen.unclipped_light[rows]))))
 
     def _weights(self, seen: Seen) -> Array:
-        """ΔE 2000 that a unit of log light makes at each row, shape (9,), from a 1 % nudge at the target."""
+        """ΔE that a unit of log light makes at each row, shape (9,), from a 1 % nudge at the target."""
         white = float(seen.xyz[0, 1])
         aim = self.target.grey([100.0, self.bright, self.dark], white, min(self.black, white * 0.5))
         nudged = log_light(aim) + 0.01 * np.eye(9)
         xyz = REC709.xyz(np.exp(nudged).reshape(9, 3, 3))
-        return np.asarray(self.de2000(xyz).sum(axis=-1) / 0.01)
+        return np.asarray(self.errors(xyz).sum(axis=-1) / 0.01)
 
     def _xyz(self, seen: Seen, responses: Responses, steps: Array) -> Array:
         """XYZ at the three levels, shape (..., 3, 3), if the controls do what is believed of them."""
         return _xyz_of(seen.unclipped_light + responses.predict(steps), seen.ceilings)
 
     def _expected(self, seen: Seen, responses: Responses, steps: Array) -> Array:
-        """ΔE 2000 at the three levels, shape (..., 3), if the controls do what is believed of them."""
-        return self.de2000(self._xyz(seen, responses, steps))
+        """ΔE at the three levels, shape (..., 3), if the controls do what is believed of them."""
+        return self.errors(self._xyz(seen, responses, steps))
 
     def _cost(self, seen: Seen, responses: Responses, weights: Array, steps: Array) -> Array:
         xyz = self._xyz(seen, responses, steps)
-        de = self.de2000(xyz)
+        de = self.errors(xyz)
         moved = _HOLD_LIGHT * np.log(xyz[..., 0, 1] / seen.xyz[0, 1])
         doubt = (weights**2 * responses.variance(steps))[..., 3:].sum(axis=-1)
         white = np.maximum(de[..., 0] - WHITE_LENIENCE, 0.0)
@@ -203,7 +205,7 @@ class Mover:
         change = responses.predict(steps)
         doubt = doubt_of(responses, steps) + 2.0 * seen.variance
         drawn = seen.unclipped_light + change + _LOG_DRAWS * np.sqrt(doubt)
-        de = self.de2000(_xyz_of(drawn, seen.ceilings))
+        de = self.errors(_xyz_of(drawn, seen.ceilings))
         worst = np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
         # ΔE has no other side of nothing: its middle, and half of what lies between 16 and 84 % around it.
         low, middle, high = np.percentile(worst, (16.0, 50.0, 84.0))
@@ -213,7 +215,7 @@ class Mover:
         """Expected score after a move, from draws of what the controls may do."""
         mean = seen.unclipped_light + responses.predict(steps)
         drawn = mean + _LOG_DRAWS * np.sqrt(responses.variance(steps))
-        return float(_score(self.de2000(_xyz_of(drawn, seen.ceilings))).mean())
+        return float(_score(self.errors(_xyz_of(drawn, seen.ceilings))).mean())
 
 
 _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))

@@ -13,6 +13,7 @@ from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import GAINS, TWO_POINT
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 
 # Less than this is there: half a step, and a little for what a control is uneven by.
@@ -56,11 +57,12 @@ class Watched:
     """The level that is looked at."""
     xyz: Array
     """(3,), cd/m²."""
-    de2000: float
-    """Of that level."""
-    de2000_sd: float
+    error: float
+    """ΔE of that level."""
+    error_sd: float
     left: tuple[Left, ...]
     """What each control of the move that is felt there still has to go."""
+    formula: Formula = Formula.DE2000
 
     @property
     def there(self) -> bool:

@@ -4,6 +4,7 @@ import numpy as np
 
 from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.responses import Responses
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 
 # Chi-square with six degrees of freedom: one right move in ten thousand lies above.
@@ -12,10 +13,18 @@ _UNEVEN = 0.15
 _LITTLE = 0.004
 
 
-def stop_words(stop: Stop, de2000: tuple[float, float, float], sd: float, stop_at: float) -> str:
-    """Why adjusting ends, for the person in the room; `de2000` at 100 %, bright and dark."""
-    white, bright, dark = de2000
-    figure = f"ΔE {max(bright, dark):.2f} ± {sd:.2f} at the worse of the two levels, {white:.2f} at 100 %"
+def stop_words(
+    stop: Stop,
+    errors: tuple[float, float, float],
+    sd: float,
+    stop_at: float,
+    formula: Formula = Formula.DE2000,
+) -> str:
+    """Why adjusting ends, for the person in the room; `errors` at 100 %, bright and dark, by `formula`."""
+    white, bright, dark = errors
+    # The usual one is called what everybody calls it.
+    name = "ΔE" if formula is Formula.DE2000 else formula.value
+    figure = f"{name} {max(bright, dark):.2f} ± {sd:.2f} at the worse of the two levels, {white:.2f} at 100 %"
     match stop:
         case Stop.MET:
             return f"The target is met: {figure}; wanted {stop_at:g}, and {stop_at + WHITE_LENIENCE:g} at 100 %."

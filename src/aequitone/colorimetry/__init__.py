@@ -6,7 +6,7 @@ returns float64. What has a closed form is written out here from its source; wha
 """
 
 from aequitone.colorimetry.cast import Cast, cast_of, cast_word, light_error
-from aequitone.colorimetry.difference import delta_e_2000, delta_e_itp, delta_uv
+from aequitone.colorimetry.difference import Formula, delta_e_2000, delta_e_itp, delta_uv
 from aequitone.colorimetry.gamut import REC709, Gamut
 from aequitone.colorimetry.spaces import (
     ictcp_from_xyz,
@@ -25,6 +25,7 @@ __all__ = [
     "REC709",
     "WHITES",
     "Cast",
+    "Formula",
     "Gamut",
     "White",
     "cast_of",

@@ -3,6 +3,8 @@
 "Without light" compares the two colours at the luminance of the reference: what is left is cast.
 """
 
+from enum import StrEnum
+
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
@@ -81,3 +83,22 @@ def delta_e_itp(sample: ArrayLike, reference: ArrayLike, *, light: bool = True) 
 def delta_uv(sample: ArrayLike, reference: ArrayLike) -> Array:
     """Distance in u'v', shape (...); it has no light part."""
     return np.asarray(np.linalg.norm(uv_from_xyz(sample) - uv_from_xyz(reference), axis=-1))
+
+
+class Formula(StrEnum):
+    """A colour difference as people choose it, by its label."""
+
+    DE2000 = "ΔE 2000"
+    DE2000_CAST = "ΔE 2000 without light"
+    ITP = "ΔE ITP"
+    ITP_CAST = "ΔE ITP without light"
+
+    @property
+    def light(self) -> bool:
+        return self in (Formula.DE2000, Formula.ITP)
+
+    def between(self, sample: ArrayLike, reference: ArrayLike, white: ArrayLike) -> Array:
+        """Shape (...), between XYZ in cd/m²; only ΔE 2000 asks for the `white` they are seen against."""
+        if self in (Formula.ITP, Formula.ITP_CAST):
+            return delta_e_itp(sample, reference, light=self.light)
+        return delta_e_2000(sample, reference, white, light=self.light)

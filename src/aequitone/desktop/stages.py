@@ -290,7 +290,7 @@ def moving_ladder(
 
 def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
     """The cast of the worse level, after the trail so far."""
-    worse = decisive(np.array(state.de2000))
+    worse = decisive(np.array(state.errors))
     cast = cast_of(state.xyz[worse], target_named(facts.visit.target).white.xyz())
     warm, green = cast.warm, cast.green
     trail = before if before and before[-1] == (warm, green) else (*before, (warm, green))
@@ -327,5 +327,5 @@ def casts(found: GreyPass) -> DialState:
 
 def delta_of(state: WhiteState) -> DeltaFigure:
     """The figure that white balance works on."""
-    worse = state.percents[decisive(np.array(state.de2000))]
-    return DeltaFigure(f"ΔE 2000 at {worse:g} %", state.worst, state.worst_sd, verdict(state.worst))
+    worse = state.percents[decisive(np.array(state.errors))]
+    return DeltaFigure(f"{state.formula} at {worse:g} %", state.worst, state.worst_sd, verdict(state.worst))

@@ -81,6 +81,7 @@ class Act(Enum):
     WATCHED = "turned while watched"
     SOUND = "sound while watching"
     STOP_FIGURE = "another stop figure"
+    STOP_FORMULA = "by another formula"
     EVENNESS = "uniformity"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"

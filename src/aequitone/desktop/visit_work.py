@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from aequitone.colorimetry import Formula
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
 from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.passes import SET_ASIDE_BY_PERSON
@@ -19,9 +20,9 @@ def choose_light(logbook: Logbook, visit_id: int, light: float) -> VisitFacts:
     return load_facts(logbook, visit_id)
 
 
-def choose_stop(logbook: Logbook, visit_id: int, stop_at: float) -> VisitFacts:
-    """Stop white balance at another ΔE."""
-    logbook.choose_stop(visit_id, stop_at)
+def choose_stop(logbook: Logbook, visit_id: int, stop_at: float, formula: Formula) -> VisitFacts:
+    """Stop white balance at another ΔE, or by another formula."""
+    logbook.choose_stop(visit_id, stop_at, formula)
     return load_facts(logbook, visit_id)
 
 

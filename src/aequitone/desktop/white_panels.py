@@ -1,14 +1,19 @@
 """What the move panel says at White: before, at a move that a person is to make, and afterwards. No Qt."""
 
+from typing import TypeVar
+
 from aequitone.advice.watching import Watched
+from aequitone.colorimetry import Formula
 from aequitone.desktop import stages
 from aequitone.desktop.keys import DARKEN, LEAVE, MOVES, VIEW_KEYS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState
 from aequitone.logbook.facts import VisitFacts
-from aequitone.planning.pace import STOPS, minutes_words, white_balance_seconds
+from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
 from aequitone.reference import verdict
+
+T = TypeVar("T")
 
 
 def white_idle(facts: VisitFacts, message: str) -> PanelState:
@@ -44,7 +49,8 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
         f"{message} {how}".strip(),
         keys=(
             KeyHint("Enter", "begin", Act.BEGIN, main=True),
-            KeyHint("F", f"stop at ΔE {next_stop(facts):g}", Act.STOP_FIGURE),
+            KeyHint("F", f"stop at {chosen_by(Act.STOP_FIGURE, facts)[0]:g}", Act.STOP_FIGURE),
+            KeyHint("X", f"by {chosen_by(Act.STOP_FORMULA, facts)[1]}", Act.STOP_FORMULA),
             *extra,
             *VIEW_KEYS,
         ),
@@ -101,7 +107,7 @@ def watching(seen: Watched, facts: VisitFacts, live: Live, message: str, *, hear
         True,
         lines,
         f"{message} {sentence}".strip(),
-        delta=DeltaFigure(f"ΔE 2000 at {seen.percent:g} %", seen.de2000, seen.de2000_sd, verdict(seen.de2000)),
+        delta=DeltaFigure(f"{seen.formula} at {seen.percent:g} %", seen.error, seen.error_sd, verdict(seen.error)),
         dial=live.dial,
         keys=(
             KeyHint("Space", "turned, read it", Act.WATCHED, main=True),
@@ -117,22 +123,28 @@ def why_key(*, why: bool) -> KeyHint:
     return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
 
 
-def next_stop(facts: VisitFacts) -> float:
-    """The ΔE to stop at that comes after the one that is wanted now."""
-    stops = list(STOPS)
-    now = facts.visit.stop_at
-    return stops[(stops.index(now) + 1) % len(stops)] if now in stops else stops[0]
+def chosen_by(act: Act, facts: VisitFacts) -> tuple[float, Formula]:
+    """What White stops at, and by which formula, once a key has chosen the next of either."""
+    stop, formula = facts.visit.stop_at, facts.visit.formula
+    if act is Act.STOP_FIGURE:
+        return _next(list(STOPS), stop), formula
+    return stop, _next(list(Formula), formula)
+
+
+def _next(order: list[T], now: T) -> T:
+    return order[(order.index(now) + 1) % len(order)] if now in order else order[0]
 
 
 def _stop_words(facts: VisitFacts) -> str:
     """What each figure to stop at would cost on this bench."""
-    pace = stages.pace_of(facts)
+    pace, formula = stages.pace_of(facts), facts.visit.formula
     told = [
-        f"ΔE {stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
+        f"{stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
         f"{minutes_words(white_balance_seconds(pace, trips))}"
-        for stop, trips in STOPS.items()
+        for stop in STOPS
+        for trips in (usual_trips(stop, formula),)
     ]
-    return f"{'; '.join(told)}."
+    return f"{formula} at {'; '.join(told)}."
 
 
 def trips_words(count: int) -> str:

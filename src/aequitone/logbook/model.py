@@ -104,6 +104,7 @@ class Visit(Base):
     light: Mapped[float] = mapped_column(default=0.0, server_default="0")
     """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
     stop_at: Mapped[float] = mapped_column(default=0.5, server_default="0.5")
+    formula: Mapped[str] = mapped_column(default="ΔE 2000", server_default="ΔE 2000")
     """ΔE 2000 at which white balance stops."""
 
 

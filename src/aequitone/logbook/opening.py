@@ -9,8 +9,8 @@ from sqlalchemy.engine import ExceptionContext
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
-REVISION = "0004"
-_OLDER = ("0001", "0002")
+REVISION = "0005"
+_OLDER = ("0001", "0002", "0003", "0004")
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 

@@ -247,6 +247,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
         looks=looks,
         technology=visit.technology,
         by_hand=visit.bench.link == "by hand",
+        formula=visit.formula,
     )
 
 

@@ -5,6 +5,7 @@ from typing import Any
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.colorimetry import Formula
 from aequitone.procedures.choosing import ChoicePlan
 from aequitone.procedures.evenness import EvennessPlan
 from aequitone.procedures.grey_pass import GreyPlan
@@ -60,6 +61,7 @@ def white_plan_out(plan: WhitePlan) -> dict[str, Any]:
         "looks": plan.looks,
         "technology": plan.technology,
         "by_hand": plan.by_hand,
+        "formula": plan.formula.value,
     }
 
 
@@ -76,6 +78,7 @@ def white_plan_in(kept: dict[str, Any]) -> WhitePlan:
         kept["looks"],
         kept.get("technology", ""),
         kept.get("by_hand", False),
+        Formula(kept.get("formula", Formula.DE2000)),
     )
 
 

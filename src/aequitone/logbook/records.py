@@ -8,6 +8,7 @@ from typing import Any
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Scope
+from aequitone.colorimetry import Formula
 from aequitone.procedures.care import Care, RefreshFields
 from aequitone.signal import Range, SignalFormat
 
@@ -188,7 +189,9 @@ class VisitRecord:
     device: str = ""
     """What hangs on the input."""
     stop_at: float = 0.5
-    """ΔE 2000 at which white balance stops."""
+    """ΔE at which white balance stops."""
+    formula: Formula = Formula.DE2000
+    """Of that ΔE."""
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
+from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.ledger import Ledger
@@ -146,12 +147,13 @@ class Logbook:
             session.get_one(model.Visit, visit_id).light = light
         return self.visit(visit_id)
 
-    def choose_stop(self, visit_id: int, stop_at: float) -> VisitRecord:
-        """Choose the ΔE 2000 that white balance stops at; ValueError where it cannot be."""
+    def choose_stop(self, visit_id: int, stop_at: float, formula: Formula = Formula.DE2000) -> VisitRecord:
+        """Choose the ΔE that white balance stops at; ValueError where it cannot be."""
         if not 0.0 < stop_at <= 10.0:
             raise ValueError(f"white balance cannot stop at ΔE {stop_at:g}")
         with Session(self._engine) as session, session.begin():
-            session.get_one(model.Visit, visit_id).stop_at = stop_at
+            visit = session.get_one(model.Visit, visit_id)
+            visit.stop_at, visit.formula = stop_at, formula.value
         return self.visit(visit_id)
 
     def work_in(self, visit_id: int, memory: str) -> VisitRecord:
@@ -251,6 +253,7 @@ class Logbook:
                     Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
                     input_.device,
                     visit.stop_at,
+                    Formula(visit.formula),
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED
+from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.procedures.looking import expected_seconds
@@ -15,8 +16,16 @@ from aequitone.procedures.steps import Reading
 ARRIVE_SECONDS, PREPARE_SECONDS, HAND_OVER_SECONDS = 240.0, 600.0, 180.0
 # Positions that a sweep of one control usually takes, and readings at each.
 _USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 6.0, 1.5, 12
-# Trips to the menu that two points usually take, by the ΔE 2000 to stop at (benchmarks/white_balance.py).
-STOPS = {0.3: 4, 0.5: 3, 1.0: 2}
+STOPS = (0.3, 0.5, 1.0)
+"""ΔE that white balance can be told to stop at."""
+# Trips to the menu that it then usually takes on the stand-ins, by the formula.
+_TRIPS = {
+    Formula.DE2000: (4, 3, 2),
+    Formula.DE2000_CAST: (4, 3, 2),
+    Formula.ITP: (4, 3, 2),
+    Formula.ITP_CAST: (3, 2, 2),
+}
+_USUAL_TRIPS = _TRIPS[Formula.DE2000][1]
 _READINGS_A_TRIP = 3
 # Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
 # near black takes.
@@ -76,7 +85,12 @@ def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE)
     return grey_pass_seconds(plan, pace, white) * share
 
 
-def white_balance_seconds(pace: Pace, trips: int = STOPS[0.5]) -> float:
+def usual_trips(stop_at: float, formula: Formula) -> int:
+    """Trips to the menu that white balance usually takes to one of STOPS."""
+    return _TRIPS[formula][STOPS.index(stop_at)]
+
+
+def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
     """Seconds that two-point white balance usually takes."""
     first, later = (
         _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE, wanted))

@@ -44,9 +44,10 @@ def _two_points(session: Session, move: Move, reading: Reading, *, bright: bool)
     xyz = np.repeat(before.xyz[None], len(_DRAWS) + 1, axis=0)
     xyz[:, row] = reading.xyz
     xyz[1:, row] += _DRAWS * reading.sd
-    de = session.mover.de2000(xyz)[:, row]
+    de = session.mover.errors(xyz)[:, row]
     left = steps_left(session.responses, move, change, variance, steps, bright=bright)
-    return Watched(move, reading.patch.percent, reading.xyz, float(de[0]), float(de[1:].std()), left)
+    told = float(de[0]), float(de[1:].std())
+    return Watched(move, reading.patch.percent, reading.xyz, *told, left, session.plan.formula)
 
 
 def level_sights(session: MultiSession, level: int, move: Move) -> list[Sight]:

@@ -46,7 +46,7 @@ class WhiteResult:
 
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     """Bring the two levels to the target; returns a WhiteResult."""
-    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at)
+    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
     session = Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     pending: Procedure[None] = look(session)
     while True:
@@ -221,4 +221,6 @@ def _change(control: ControlState, to: int) -> Change:
 
 def _ended(session: Session, stop: Stop) -> WhiteResult:
     state = session.state()
-    return WhiteResult(stop, stop_words(stop, state.de2000, state.worst_sd, session.plan.stop_at), state)
+    return WhiteResult(
+        stop, stop_words(stop, state.errors, state.worst_sd, session.plan.stop_at, session.plan.formula), state
+    )

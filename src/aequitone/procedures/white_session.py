@@ -10,6 +10,7 @@ from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.seen import Seen
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Reading, Show
@@ -38,6 +39,8 @@ class WhitePlan:
     """Of the screen: what its controls are expected to do before the first move."""
     by_hand: bool = False
     """Whether a person turns the controls, and may turn another one or the other way."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE to stop at."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
@@ -49,7 +52,7 @@ class WhitePlan:
 
 @dataclass(frozen=True)
 class Trip:
-    """A move as made, and what came of it: ΔE 2000 as it was read."""
+    """A move as made, and what came of it: ΔE as it was read."""
 
     move: Move
     worst_before: float
@@ -66,7 +69,8 @@ class WhiteState:
     xyz: Array
     """What is believed of the three levels, from their readings and from what was expected of them, cd/m²."""
     sd: Array
-    de2000: tuple[float, float, float]
+    errors: tuple[float, float, float]
+    """ΔE by the plan's formula."""
     clipped: tuple[bool, bool, bool]
     """Channels that no longer rise at 100 %."""
     worst: float
@@ -78,6 +82,7 @@ class WhiteState:
     proposed: Move | None = None
     why: str = ""
     """Why that move."""
+    formula: Formula = Formula.DE2000
 
 
 @dataclass
@@ -98,7 +103,7 @@ class Session:
 
     def state(self, proposed: Move | None = None) -> WhiteState:
         assert self.seen is not None
-        white, bright, dark = (float(value) for value in self.mover.de2000(self.seen.xyz))
+        white, bright, dark = (float(value) for value in self.mover.errors(self.seen.xyz))
         red, green, blue = (bool(value) for value in self.seen.clipped)
         return WhiteState(
             (100.0, self.plan.bright, self.plan.dark),
@@ -113,6 +118,7 @@ class Session:
             self.responses,
             proposed,
             explain(self.mover, self.seen, self.responses, self.controls, proposed) if proposed else "",
+            self.plan.formula,
         )
 
 
