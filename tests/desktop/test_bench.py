@@ -15,6 +15,7 @@ from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
 from aequitone.logbook.facts import load_facts
 from aequitone.logbook.shelf import InstrumentKind
+from aequitone.reference import target_named
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
 from aequitone.standins.scenario import load_scenario
@@ -326,3 +327,24 @@ def test_a_pass_is_taken_from_a_file(
     window.presenter.import_file(file)
     driver.wait(lambda: "taken from there.csv" in sentence(window), "the pass")
     assert [record.state for record in logbook.passes(visit.id)] == [PassState.DONE]
+
+
+def test_the_white_that_was_read_can_be_the_one_that_is_wanted(at_bench: AtBench, logbook: Logbook) -> None:
+    window, driver = at_bench
+    presenter = window.presenter
+    hints = {hint.act for hint in presenter.view().panel.keys}
+    assert Act.MATCH_WHITE not in hints
+    driver.press_for(Act.READ_ONCE)
+    driver.wait(lambda: "x 0." in sentence(window) and idle(window), "the reading")
+    reading = presenter.bench.room.reading
+    assert reading is not None
+    driver.press_for(Act.MATCH_WHITE)
+    driver.wait(lambda: "The white wanted is x 0." in sentence(window), "the sentence")
+    white = target_named(logbook.visit(presenter.facts.visit.id).target).white
+    assert (white.x, white.y) == pytest.approx(reading.xyz[:2] / reading.xyz.sum(), abs=1e-4)
+    assert presenter.facts.visit.target.startswith("rec709-2.2@")
+    # A light that is a colour is no white.
+    presenter.bench.room.reading = replace(reading, X=40.0, Z=1.0)
+    presenter.bench.act(Act.MATCH_WHITE, taken=False)
+    assert "is a colour" in sentence(window)
+    assert target_named(presenter.facts.visit.target).white == white

@@ -13,8 +13,8 @@ _DARKEN = KeyHint("D", "darken", Act.DARKEN)
 _TRAIL = 6
 
 
-def idle(state: BenchState, message: str, reading: Reading | None) -> PanelState:
-    """Nothing is being read."""
+def idle(state: BenchState, message: str, reading: Reading | None, *, matches: bool) -> PanelState:
+    """Nothing is being read; `matches`: there is a visit whose white may be the one that was read."""
     if message:
         sentence = message
     elif state.ailments:
@@ -37,6 +37,7 @@ def idle(state: BenchState, message: str, reading: Reading | None) -> PanelState
             KeyHint("K", "correct the meter", Act.CORRECT),
             KeyHint("P", "check its mode", Act.CHECK_MODE),
             KeyHint("A", "add an instrument", Act.ADD_INSTRUMENT),
+            *([KeyHint("X", "want this white", Act.MATCH_WHITE)] if reading and matches else []),
             _BACK,
         ),
         outlook="Everything chosen here is kept with the visit. Ctrl+B opens and leaves the Bench.",

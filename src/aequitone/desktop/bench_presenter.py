@@ -6,7 +6,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.desktop import bench_panels, panels
+from aequitone.colorimetry import White
+from aequitone.desktop import bench_panels, panels, visit_work
 from aequitone.desktop.bench_room import BenchRoom
 from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.benches import BenchKeeper
@@ -15,6 +16,8 @@ from aequitone.desktop.states import Act, PanelState, Station
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.facts import VisitFacts
+from aequitone.reference import target_named
+from aequitone.reference.target import with_white
 
 _READS: dict[Act, Callable[[BenchRoom, BenchChoice], None]] = {
     Act.READ_ONCE: BenchRoom.read_once,
@@ -71,6 +74,8 @@ class BenchPresenter(QObject):
             self.room.stop()
         elif taken or self.room.running:
             return
+        elif act is Act.MATCH_WHITE:
+            self._match_white()
         elif act in (Act.CORRECT, Act.CHECK_MODE):
             self._show_patterns()
             work = self.room.correct if act is Act.CORRECT else self.room.check_mode
@@ -110,6 +115,30 @@ class BenchPresenter(QObject):
 
         self._desk.do(lambda: self._logbook.choose_bench(facts.visit.id, choice), lambda _: None, failed)
 
+    def _match_white(self) -> None:
+        """Want the white that was read last: of a screen beside this one, or of this one as an eye has set it."""
+        facts, reading = self._facts, self.room.reading
+        if facts is None or reading is None:
+            return
+        x, y = (round(float(value), 4) for value in reading.xyz[:2] / reading.xyz.sum())
+        try:
+            target = with_white(target_named(facts.visit.target), White("", x, y))
+        except ValueError as error:
+            self.said.emit(f"That cannot be wanted: {error}. The target is as it was.")
+            return
+
+        def done(fresh: VisitFacts) -> None:
+            self.visit_chosen.emit(fresh)
+            self.said.emit(
+                f"The white wanted is {target.white.name} from now on; Arrive has the choice of others. What was "
+                "measured before keeps the target it was measured against."
+            )
+
+        def failed(error: Exception) -> None:
+            self.said.emit(f"It could not be written: {error}. The target is as it was.")
+
+        self._desk.do(lambda: visit_work.choose_target(self._logbook, facts.visit, target.name), done, failed)
+
     def change(self, changes: dict[str, Any]) -> None:
         """Choose some things otherwise and leave the rest as it is now."""
         self.choose(replace(self._choice, **changes))
@@ -127,7 +156,7 @@ class BenchPresenter(QObject):
         room = self.room
         if room.running:
             return bench_panels.busy(state, room.title, room.reading, room.warmth, room.note)
-        return bench_panels.idle(state, message, room.reading)
+        return bench_panels.idle(state, message, room.reading, matches=self._facts is not None)
 
     def state(self, *, locked: bool) -> BenchState:
         """What the Bench view draws."""

@@ -80,6 +80,7 @@ class Act(Enum):
     WATCH = "watch it while turning"
     WATCHED = "turned while watched"
     SOUND = "sound while watching"
+    MATCH_WHITE = "the white read is wanted"
     STOP_FIGURE = "another stop figure"
     STOP_FORMULA = "by another formula"
     EVENNESS = "uniformity"

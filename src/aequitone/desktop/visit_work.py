@@ -26,6 +26,12 @@ def choose_stop(logbook: Logbook, visit_id: int, stop_at: float, formula: Formul
     return load_facts(logbook, visit_id)
 
 
+def choose_target(logbook: Logbook, visit: VisitRecord, target: str) -> VisitFacts:
+    """Bring the memory to another target."""
+    logbook.change_visit(visit.id, target=target, levels=visit.levels, bench=visit.bench, controls=())
+    return load_facts(logbook, visit.id)
+
+
 def close_visit(logbook: Logbook, visit_id: int) -> VisitFacts:
     """Close the visit; raises OpenDebts."""
     logbook.close_visit(visit_id)

@@ -101,6 +101,12 @@ def white_named(name: str) -> White:
     return White(f"x {x:g} y {y:g}", x, y)
 
 
+def with_white(target: Target, white: White) -> Target:
+    """The same target with another white, such as one that was measured. ValueError where it is a colour."""
+    tone = next(key for key, tone in TONES.items() if tone == target.tone)
+    return target_named(target_name(tone, white))
+
+
 def target_named(name: str) -> Target:
     """The target of that name; ValueError says what is wrong with it."""
     found = _NAME.fullmatch(name)
