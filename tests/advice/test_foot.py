@@ -3,7 +3,16 @@
 import numpy as np
 import pytest
 
-from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER, UNSEEN, Foot, Shadows, right, wanted_light
+from aequitone.advice.points.foot import (
+    NEAR_BLACK,
+    SHOULDER,
+    UNSEEN,
+    Foot,
+    Shadows,
+    bias_light,
+    right,
+    wanted_light,
+)
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import target_named
 
@@ -99,6 +108,12 @@ def test_a_step_is_learnt_from_what_it_did() -> None:
     assert told == pytest.approx(shadows(lit(3 * true)).misses, abs=0.1)
     nothing = Shadows(shadows(lit(0.0)).wanted, np.zeros(6), np.full(6, 1e-3), 0.0, WHITE)
     assert foot().learn(3, nothing, nothing).step == foot().step
+
+
+@pytest.mark.parametrize("signal", [0.2, 0.25, 0.3])
+def test_a_bias_learnt_at_another_level_is_the_same_offset(signal: float) -> None:
+    learnt = 2.2 * STEP * (1.0 - signal) / signal
+    assert Foot.prior(bias_light(learnt, signal)).step == pytest.approx(STEP)
 
 
 def test_what_is_wanted_may_run_ahead_of_the_biases() -> None:

@@ -34,7 +34,9 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     for formula in (Formula.DE2000_CAST, Formula.ITP):
         driver.press_for(Act.STOP_FORMULA)
         driver.wait(lambda f=formula: presenter.facts.visit.formula is f, "the other formula")
-    assert presenter.view().panel.outlook.startswith("ΔE ITP at 0.3")
+    assert presenter.view().panel.outlook.startswith("80 and 30 %. ΔE ITP at 0.3")
+    driver.press_for(Act.PAIR)
+    driver.wait(lambda: presenter.facts.visit.pair == (80.0, 20.0), "the other levels")
     assert presenter.facts.visit.stop_at == 1.0
     driver.press_for(Act.BEGIN)
     driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
@@ -52,6 +54,7 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     # It is understood from the record as it was meant.
     again = load_facts(logbook, visit.id).white_state
     assert again.formula is Formula.ITP
+    assert again.percents == (100.0, 80.0, 20.0)
     assert again.errors == presenter.facts.white_state.errors
 
 

@@ -75,6 +75,15 @@ def test_a_visible_cast_becomes_invisible(bench: Benches, seed: int) -> None:
     assert stand_in.true_de2000((100.0,), TARGET, stand_in.screen.settings())[0] < 0.5 + WHITE_LENIENCE + 0.3
 
 
+@pytest.mark.parametrize(("bright", "dark"), [(80.0, 20.0), (100.0, 20.0), (100.0, 30.0), (70.0, 25.0)])
+def test_any_pair_of_levels_can_be_adjusted(bench: Benches, bright: float, dark: float) -> None:
+    stand_in = bench(3)
+    plan = replace(plan_for(stand_in), bright=bright, dark=dark)
+    result = Runner(stand_in.bench(), MemoryJournal(), NobodyThere()).run(white_balance(plan))
+    assert result.state.percents == (100.0, bright, dark)
+    assert max(stand_in.true_de2000((bright, dark), TARGET, stand_in.screen.settings())) < 1.0
+
+
 @pytest.mark.parametrize("formula", list(Formula))
 def test_white_stops_by_the_formula_that_is_wanted(bench: Benches, formula: Formula) -> None:
     stand_in = bench(2)

@@ -182,9 +182,9 @@ class Presenter(QObject):
                 self._at_desk(lambda: visit_work.set_aside(self.logbook, visit_id, pass_id))
             case _ if act in passing.ACTS:
                 self.passing.act(act)
-            case Act.STOP_FIGURE | Act.STOP_FORMULA if self.facts is not None and not self.running:
+            case Act.STOP_FIGURE | Act.STOP_FORMULA | Act.PAIR if self.facts is not None and not self.running:
                 visit_id, chosen = self.facts.visit.id, white_panels.chosen_by(act, self.facts)
-                self._at_desk(lambda: visit_work.choose_stop(self.logbook, visit_id, *chosen))
+                self._at_desk(lambda: visit_work.choose_white(self.logbook, visit_id, *chosen))
             case Act.TURNED | Act.TRY_AGAIN:
                 self.person.answer(Remedy.TRY_AGAIN if act is Act.TRY_AGAIN else None)
             case Act.NEXT_STATION:

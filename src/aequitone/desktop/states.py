@@ -83,6 +83,7 @@ class Act(Enum):
     MATCH_WHITE = "the white read is wanted"
     STOP_FIGURE = "another stop figure"
     STOP_FORMULA = "by another formula"
+    PAIR = "at another pair of levels"
     EVENNESS = "uniformity"
     LINE_DONE = "line done"
     LINE_NOT_HERE = "line does not apply"

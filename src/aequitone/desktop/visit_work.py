@@ -20,9 +20,11 @@ def choose_light(logbook: Logbook, visit_id: int, light: float) -> VisitFacts:
     return load_facts(logbook, visit_id)
 
 
-def choose_stop(logbook: Logbook, visit_id: int, stop_at: float, formula: Formula) -> VisitFacts:
-    """Stop white balance at another ΔE, or by another formula."""
-    logbook.choose_stop(visit_id, stop_at, formula)
+def choose_white(
+    logbook: Logbook, visit_id: int, stop_at: float, formula: Formula, pair: tuple[float, float]
+) -> VisitFacts:
+    """Stop white balance at another ΔE, by another formula, or adjust it at other levels."""
+    logbook.choose_white(visit_id, stop_at, formula, pair)
     return load_facts(logbook, visit_id)
 
 

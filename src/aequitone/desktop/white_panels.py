@@ -14,6 +14,8 @@ from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_bal
 from aequitone.reference import verdict
 
 T = TypeVar("T")
+# Two levels that schools adjust at, bright and dark.
+PAIRS = ((80.0, 30.0), (80.0, 20.0), (100.0, 20.0), (100.0, 30.0))
 
 
 def white_idle(facts: VisitFacts, message: str) -> PanelState:
@@ -51,6 +53,7 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
             KeyHint("Enter", "begin", Act.BEGIN, main=True),
             KeyHint("F", f"stop at {chosen_by(Act.STOP_FIGURE, facts)[0]:g}", Act.STOP_FIGURE),
             KeyHint("X", f"by {chosen_by(Act.STOP_FORMULA, facts)[1]}", Act.STOP_FORMULA),
+            KeyHint("J", f"at {_levels(chosen_by(Act.PAIR, facts)[2])}", Act.PAIR),
             *extra,
             *VIEW_KEYS,
         ),
@@ -123,12 +126,21 @@ def why_key(*, why: bool) -> KeyHint:
     return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
 
 
-def chosen_by(act: Act, facts: VisitFacts) -> tuple[float, Formula]:
-    """What White stops at, and by which formula, once a key has chosen the next of either."""
-    stop, formula = facts.visit.stop_at, facts.visit.formula
-    if act is Act.STOP_FIGURE:
-        return _next(list(STOPS), stop), formula
-    return stop, _next(list(Formula), formula)
+def chosen_by(act: Act, facts: VisitFacts) -> tuple[float, Formula, tuple[float, float]]:
+    """What White stops at, by which formula, and at which levels, once a key has chosen the next of one."""
+    stop, formula, pair = facts.visit.stop_at, facts.visit.formula, facts.visit.pair
+    match act:
+        case Act.STOP_FIGURE:
+            stop = _next(list(STOPS), stop)
+        case Act.STOP_FORMULA:
+            formula = _next(list(Formula), formula)
+        case _:
+            pair = _next(list(PAIRS), pair)
+    return stop, formula, pair
+
+
+def _levels(pair: tuple[float, float]) -> str:
+    return f"{pair[0]:g} and {pair[1]:g} %"
 
 
 def _next(order: list[T], now: T) -> T:
@@ -144,7 +156,7 @@ def _stop_words(facts: VisitFacts) -> str:
         for stop in STOPS
         for trips in (usual_trips(stop, formula),)
     ]
-    return f"{formula} at {'; '.join(told)}."
+    return f"{_levels(facts.visit.pair)}. {formula} at {'; '.join(told)}."
 
 
 def trips_words(count: int) -> str:

@@ -105,6 +105,8 @@ class Visit(Base):
     """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
     stop_at: Mapped[float] = mapped_column(default=0.5, server_default="0.5")
     formula: Mapped[str] = mapped_column(default="ΔE 2000", server_default="ΔE 2000")
+    bright: Mapped[float] = mapped_column(default=80.0, server_default="80")
+    dark: Mapped[float] = mapped_column(default=30.0, server_default="30")
     """ΔE 2000 at which white balance stops."""
 
 

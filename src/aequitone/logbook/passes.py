@@ -5,6 +5,7 @@ from dataclasses import asdict, dataclass
 from typing import Any, cast
 
 from aequitone.advice.points import ladder_of
+from aequitone.advice.points.foot import bias_light
 from aequitone.advice.roles import BIASES, ROLE_WORDS, TWO_POINT, Role, point_of
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
 from aequitone.instruments.ports import Bench
@@ -243,6 +244,7 @@ def _white_plan(logbook: Logbook, visit: VisitRecord) -> WhitePlan:
         states,
         white,
         black,
+        *visit.pair,
         stop_at=visit.stop_at,
         looks=looks,
         technology=visit.technology,
@@ -267,7 +269,7 @@ def _tone_plan(logbook: Logbook, visit: VisitRecord) -> TonePlan:
         bench.format,
         float(state.xyz[0, 1]),
         tuple(biases[role] for role in BIASES) if len(biases) == len(BIASES) else (),
-        state.responses.bias_light,
+        bias_light(state.responses.bias_light, state.percents[2] / 100.0),
         points,
         percents,
         # A person who types readings would type the same again, and cannot wait as long as near black needs.

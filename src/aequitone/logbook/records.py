@@ -192,6 +192,8 @@ class VisitRecord:
     """ΔE at which white balance stops."""
     formula: Formula = Formula.DE2000
     """Of that ΔE."""
+    pair: tuple[float, float] = (80.0, 30.0)
+    """The bright and the dark level of white balance, in %."""
 
 
 @dataclass(frozen=True)

@@ -147,13 +147,16 @@ class Logbook:
             session.get_one(model.Visit, visit_id).light = light
         return self.visit(visit_id)
 
-    def choose_stop(self, visit_id: int, stop_at: float, formula: Formula = Formula.DE2000) -> VisitRecord:
-        """Choose the ΔE that white balance stops at; ValueError where it cannot be."""
+    def choose_white(
+        self, visit_id: int, stop_at: float, formula: Formula, pair: tuple[float, float]
+    ) -> VisitRecord:
+        """Choose the ΔE that white balance stops at, and its two levels; ValueError where it cannot be."""
         if not 0.0 < stop_at <= 10.0:
             raise ValueError(f"white balance cannot stop at ΔE {stop_at:g}")
         with Session(self._engine) as session, session.begin():
             visit = session.get_one(model.Visit, visit_id)
             visit.stop_at, visit.formula = stop_at, formula.value
+            visit.bright, visit.dark = pair
         return self.visit(visit_id)
 
     def work_in(self, visit_id: int, memory: str) -> VisitRecord:
@@ -254,6 +257,7 @@ class Logbook:
                     input_.device,
                     visit.stop_at,
                     Formula(visit.formula),
+                    (visit.bright, visit.dark),
                 )
                 for visit, memory, input_, screen, room, client in session.execute(query).tuples()
             ]

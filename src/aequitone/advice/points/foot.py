@@ -143,6 +143,11 @@ class Foot:
         return float(((trust * _weighed(np.abs(self.misses(at, steps)))) ** 2).sum())
 
 
+def bias_light(learnt: float, signal: float) -> float:
+    """Log light at DARK for a step of all biases that does `learnt` at another signal: an offset of the drive."""
+    return learnt * signal / (1.0 - signal) * (1.0 - DARK) / DARK
+
+
 def _weighed(missed: Array) -> Array:
     """What a level counts like in ΔE when its light is off by so much, in logarithm."""
     wrong = np.clip(missed - _EASY, 0.0, _WRONG - _EASY)
