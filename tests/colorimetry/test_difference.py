@@ -105,5 +105,5 @@ def test_a_formula_is_what_its_label_says(formula: Formula) -> None:
     plain = delta_e_itp(tinted, reference) if itp else delta_e_2000(tinted, reference, white)
     assert formula.between(tinted, reference, white) == pytest.approx(plain)
     without = formula.between(darker, reference, white)
-    assert bool(without < 1e-6) is ("without light" in formula.value)
-    assert formula.light is ("without" not in formula.value)
+    assert bool(without < 1e-6) is ("of cast" in formula.value)
+    assert formula.light is ("cast" not in formula.value)

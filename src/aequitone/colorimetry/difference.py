@@ -89,9 +89,9 @@ class Formula(StrEnum):
     """A colour difference as people choose it, by its label."""
 
     DE2000 = "ΔE 2000"
-    DE2000_CAST = "ΔE 2000 without light"
+    DE2000_CAST = "ΔE 2000 of cast"
     ITP = "ΔE ITP"
-    ITP_CAST = "ΔE ITP without light"
+    ITP_CAST = "ΔE ITP of cast"
 
     @property
     def light(self) -> bool:

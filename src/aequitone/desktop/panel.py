@@ -99,8 +99,9 @@ class MovePanel(QFrame):
         self._sliders.show_state(state.sliders)
         self._show_entry(state, before)
         self._keys.show_state(state.keys)
-        # In the smallest window many keys need the last line.
-        _set(self._outlook, state.outlook if roomy or len(state.keys) <= _FEW_KEYS else "")
+        # In the smallest window many keys below a figure need the last line.
+        bare = state.delta is None and state.reading is None
+        _set(self._outlook, state.outlook if roomy or bare or len(state.keys) <= _FEW_KEYS else "")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
