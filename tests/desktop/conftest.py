@@ -9,7 +9,10 @@ from PySide6.QtWidgets import QApplication
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
 
 PACE = 400.0
 
@@ -47,3 +50,13 @@ def drive(qapp: QApplication) -> Callable[[MainWindow], Driver]:
 @pytest.fixture
 def reports(logbook: Logbook) -> Path:
     return logbook.path.parent / "reports"
+
+
+@pytest.fixture
+def owing(logbook: Logbook) -> VisitRecord:
+    """A visit whose screen was found with two features on; everything else as for the television."""
+    scenario = load_scenario("wide-lcd")
+    begun = begin_standin_visit(logbook, scenario, "wide-lcd", 1)
+    values = build_bench(scenario, 1).link.values()
+    note_as_found(logbook, begun, values | {"feature-zone-dimming": 1, "feature-dynamic-contrast": 1})
+    return begun

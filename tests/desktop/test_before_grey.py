@@ -1,6 +1,5 @@
-"""What comes before grey, by keys: from nothing to levels done, by meter and by eye, and what is owed."""
+"""What comes before grey, by keys: from nothing to levels done, by meter, and what is owed."""
 
-import threading
 from collections.abc import Callable
 
 import pytest
@@ -10,29 +9,23 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 from tests.conftest import answer_checklist
+from tests.desktop.hints import shows
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Reach
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Mark, Station
 from aequitone.desktop.window import MainWindow
-from aequitone.instruments.errors import InstrumentError
 from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import Answer
 from aequitone.logbook.passes import begin, carry_out
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.procedures.runner import NobodyThere
-from aequitone.signal import Range, SignalFormat
-from aequitone.signal.pictures import PICTURES, picture_named, render
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
-
-
-def has(window: MainWindow, act: Act) -> bool:
-    return any(hint.act is act for hint in window.presenter.view().panel.keys)
 
 
 def tab_to(name: str) -> QLineEdit | QComboBox:
@@ -118,7 +111,7 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     page = presenter.view().levels
     assert page is not None
     assert all(row.exact is not None for row in page.rows)
-    assert has(window, Act.NEXT_STATION)
+    assert shows(window, Act.NEXT_STATION)
 
 
 def _checklist(window: MainWindow) -> tuple:
@@ -126,16 +119,6 @@ def _checklist(window: MainWindow) -> tuple:
     rows = window.presenter.view().checklist
     window.presenter.go_to(Station.AS_FOUND)
     return rows
-
-
-@pytest.fixture
-def owing(logbook: Logbook) -> VisitRecord:
-    """A visit whose screen was found with two features on; everything else as for the television."""
-    scenario = load_scenario("wide-lcd")
-    begun = begin_standin_visit(logbook, scenario, "wide-lcd", 1)
-    values = build_bench(scenario, 1).link.values()
-    note_as_found(logbook, begun, values | {"feature-zone-dimming": 1, "feature-dynamic-contrast": 1})
-    return begun
 
 
 def test_what_is_switched_off_is_owed_and_answered_by_keys(
@@ -152,7 +135,7 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     driver.wait_for_pass()
     driver.press("Ctrl+8")
     # Closing is not offered while something is owed, and nothing but an answer is.
-    assert not has(window, Act.CLOSE_VISIT)
+    assert not shows(window, Act.CLOSE_VISIT)
     assert "cannot be closed" in presenter.view().panel.sentence
     driver.press_for(Act.DEBT_ON_AGAIN)
     driver.wait(lambda: len(_owed(window)) == 1, "the first answer")
@@ -274,126 +257,6 @@ def test_levels_that_were_interrupted_are_gone_on_with(
     assert logbook.passes(visit.id)[0].state is PassState.DONE
 
 
-def darkest_bar(window: MainWindow) -> int:
-    """The answer of somebody who sees the stand-in: which bar above black gives more light than black."""
-    presenter = window.presenter
-    assert presenter.facts is not None
-    standins = presenter._benches.bench(presenter.facts.visit.bench).standins
-    assert standins is not None
-    screen = standins.screen
-    light = screen.light_of_signal
-
-    def lit(code: int) -> bool:
-        signal = (code - 16) / 219.0
-        return bool(light([signal] * 3)[1] > light([-0.1] * 3)[1] * 1.0005 + 1e-5)
-
-    if lit(15) or lit(12):
-        return 2
-    steps = [17, 18, 20, 23]
-    return next((answer for code, answer in zip(steps, (1, 3, 4, 5), strict=True) if lit(code)), 6)
-
-
-def test_black_level_by_eye_is_that_of_the_truth(
-    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
-) -> None:
-    window = open_on(logbook)
-    driver, presenter = drive(window), window.presenter
-    assert presenter.facts is not None
-    standins = presenter._benches.bench(visit.bench).standins
-    assert standins is not None
-    right = standins.screen.settings()[Role.BLACK_LEVEL]
-    control = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.BLACK_LEVEL)
-    standins.screen.turn({Role.BLACK_LEVEL: right - 6})
-    logbook.ledger.note(visit.id, {control.id: right - 6}, "as found")
-    window.close()
-    window = open_on(open_logbook(logbook.path))
-    driver, presenter = drive(window), window.presenter
-    driver.press("Ctrl+4")
-    driver.press_for(Act.BY_EYE)
-    assert "arrow tips" in presenter.view().panel.sentence
-    driver.press_for(Act.ANSWER_1)
-    asked = 0
-    while "darkest bar" in presenter.view().panel.sentence and asked < 20:
-        before = presenter.facts
-        driver.press(str(darkest_bar(window)))
-        asked += 1
-        driver.wait(
-            lambda b=before: presenter.facts is not b or presenter.eye.role is not Role.BLACK_LEVEL, "the answer"
-        )
-    assert presenter.facts is not None
-    assert abs(presenter.facts.settings[Role.BLACK_LEVEL] - right) <= 1
-    assert logbook.ledger.history(visit.id)[-1].reason == "by eye"
-    driver.press_for(Act.LEAVE_EYE)
-    assert has(window, Act.BEGIN)
-
-
-@pytest.mark.parametrize("range_", list(Range))
-def test_the_pattern_window_shows_pictures_pixel_for_pixel(
-    qapp: QApplication, logbook: Logbook, visit: VisitRecord, open_on: Open, range_: Range
-) -> None:
-    from aequitone.desktop.patterns import shown_picture
-
-    patterns = open_on(logbook).patterns
-    patterns.setGeometry(0, 0, 480, 270)
-    patterns.show()
-    qapp.processEvents()
-    assert patterns.pixels == (480, 270)
-    for picture in PICTURES:
-        if picture.moves:
-            continue
-        patterns.show_picture(shown_picture(picture.key, 480, 270, range_))
-        image = patterns.grab().toImage()
-        codes = render(picture, 480, 270, SignalFormat(8, range_)).codes
-        wrong = [
-            (x, y)
-            for x in range(0, 480, 7)
-            for y in range(0, 270, 5)
-            if (image.pixelColor(x, y).red(), image.pixelColor(x, y).green(), image.pixelColor(x, y).blue())
-            != tuple(codes[y, x].tolist())
-        ]
-        assert not wrong, picture.key
-
-
-def test_a_picture_is_asked_for_by_key_and_moving_ones_move(
-    qapp: QApplication, logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
-) -> None:
-    from aequitone.desktop.patterns import shown_picture
-
-    window = open_on(logbook)
-    driver, presenter = drive(window), window.presenter
-    while not has(window, Act.PICTURE):
-        driver.press_for(Act.LINE_DOWN)
-    driver.press_for(Act.PICTURE)
-    driver.wait(lambda: window.patterns._picture is not None, "the picture")
-    assert window.patterns.isVisible()
-    assert presenter.here is Station.PREPARE
-    shown = shown_picture("black-steps-blinking", 160, 90, Range.LIMITED)
-    assert len(shown.images) == 2
-    window.patterns.show_picture(shown_picture("moving-bars", *window.patterns.pixels, Range.LIMITED))
-    assert window.patterns._timer.isActive()
-    assert picture_named("moving-bars").flashes_per_second < 3.0
-    window.patterns.close()
-    assert not window.patterns._timer.isActive()
-
-
-def test_a_blinking_picture_is_shown_on_demand_with_its_warning(
-    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
-) -> None:
-    window = open_on(logbook)
-    driver, presenter = drive(window), window.presenter
-    driver.press("Ctrl+4")
-    driver.press_for(Act.BY_EYE)
-    while "black-steps" not in presenter.eye.picture:
-        driver.press_for(Act.EYE_SKIP)
-    assert presenter.eye.picture == "black-steps"
-    driver.press_for(Act.BLINK)
-    assert presenter.eye.picture == "black-steps-blinking"
-    assert "Whoever may be hurt by that takes the still picture" in presenter.view().panel.sentence
-    driver.wait(lambda: window.patterns._timer.isActive(), "the blinking picture")
-    driver.press_for(Act.BLINK)
-    driver.wait(lambda: not window.patterns._timer.isActive(), "the still one")
-
-
 def test_visits_are_found_by_words_and_opened_by_keys(
     logbook: Logbook, visit: VisitRecord, owing: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
@@ -509,32 +372,6 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     assert all(left[role] == presenter.facts.settings[role] for role in (Role.CONTRAST, Role.LIGHT_OUTPUT))
 
 
-def test_leaving_by_eye_while_a_turn_fails_is_no_error(
-    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    window = open_on(logbook)
-    driver, presenter = drive(window), window.presenter
-    driver.press("Ctrl+4")
-    driver.press_for(Act.BY_EYE)
-    driver.press_for(Act.ANSWER_1)
-
-    left = threading.Event()
-
-    def gone(choice: object, settings: object) -> None:
-        left.wait(20.0)
-        raise InstrumentError("Screen link", "it does not answer")
-
-    monkeypatch.setattr(presenter._benches, "turn", gone)
-    before = logbook.ledger.history(visit.id)
-    driver.press_for(Act.ANSWER_3)
-    driver.press("Esc")
-    left.set()
-    driver.wait(lambda: "does not answer" in presenter.view().panel.sentence, "the sentence")
-    assert "What was noted before is kept" in presenter.view().panel.sentence
-    assert not presenter.eye.open
-    assert logbook.ledger.history(visit.id) == before
-
-
 def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
     logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
@@ -545,7 +382,9 @@ def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
     while "picture mode" not in next(row.title for row in presenter.view().checklist if row.here):
         driver.press_for(Act.LINE_DOWN)
     driver.press_for(Act.BEGIN)
-    driver.wait(lambda: has(window, Act.PASS_OVER) and "Best so far" in presenter.view().panel.sentence, "a mode")
+    driver.wait(
+        lambda: shows(window, Act.PASS_OVER) and "Best so far" in presenter.view().panel.sentence, "a mode"
+    )
     control = next(c for c in presenter.facts.controls if c.role is Role.PICTURE_MODE)
     # Whoever passes a mode over must see which one is on.
     assert presenter.view().panel.lines[0].label in {control.shown(value) for value in range(control.highest + 1)}

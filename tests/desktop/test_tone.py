@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import pytest
 from PySide6.QtGui import QGuiApplication
+from tests.desktop.hints import shows
 
 from aequitone.advice.roles import point_of
 from aequitone.desktop import tone_page
@@ -34,10 +35,6 @@ def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
     for kind in (PassKind.AS_FOUND, PassKind.WHITE):
         carry_out(logbook, begin(logbook, visit, kind), ports, NobodyThere(), care=visit.bench.care)
     return visit
-
-
-def shows(window: MainWindow, act: Act) -> bool:
-    return any(hint.act is act for hint in window.presenter.view().panel.keys)
 
 
 def answered(window: MainWindow, question: object) -> bool:

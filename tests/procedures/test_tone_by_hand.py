@@ -1,0 +1,141 @@
+"""Tone by hand: slips and bumps at a level, and a level that is watched while it is turned."""
+
+from dataclasses import replace
+
+import pytest
+from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_set
+
+from aequitone.advice.moves import Move
+from aequitone.advice.roles import point_of
+from aequitone.advice.watching import Watched
+from aequitone.instruments.ports import MeterNoise
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import NobodyThere, Runner, StepDone
+from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
+from aequitone.procedures.tone import tone
+from aequitone.signal import grey_patch
+from aequitone.standins.bench import StandInBench
+
+
+class Hands(NobodyThere):
+    """Turns what is asked for, but once the other way, or not at all: where it must show."""
+
+    def __init__(self, bench: StandInBench, done: int) -> None:
+        self._bench, self._done = bench, done
+        self.asked: list[Move] = []
+        self.slipped: int | None = None
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        self.asked.append(move)
+        share = 1
+        if self.slipped is None and len(self.asked) > 1 and max(abs(change.by) for change in move.changes) >= 4:
+            self.slipped, share = len(self.asked) - 1, self._done
+        self._bench.screen.turn({c.role: c.from_value + share * c.by for c in move.changes})
+        return None
+
+
+@pytest.mark.parametrize(
+    ("done", "words"), [(0, "another level was turned, or none"), (-1, "turned the other way")]
+)
+def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    hands, journal = Hands(bench, done), MemoryJournal()
+    state = Runner(bench.bench(by_link=False), journal, hands).run(tone(plan))
+    assert any(words in note for note in journal.notes.values())
+    assert hands.slipped is not None
+    slipped, mended = hands.asked[hands.slipped : hands.slipped + 2]
+    # It is brought to where it was to be, from where it really stands.
+    assert {change.role: change.to_value for change in mended.changes} == {
+        change.role: change.to_value for change in slipped.changes
+    }
+    assert [change.by for change in mended.changes] == [(1 - done) * change.by for change in slipped.changes]
+    assert state.ladder is not None
+    left = bench.screen.settings()
+    assert {c.role: c.value for c in state.ladder.controls} == {
+        c.role: left[c.role] for c in state.ladder.controls
+    }
+
+
+class Bumping(NobodyThere):
+    """Turns what is asked for; the meter is pushed on the second trip."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self._bench, self._trips = bench, 0
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        self._trips += 1
+        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
+        if self._trips == 2:
+            life, light = self._bench.screen._life, self._bench.screen._life.light
+            life.light = lambda now: 0.85 * light(now)  # type: ignore[method-assign]
+        return None
+
+
+def test_a_bump_of_the_meter_is_said_and_the_ladder_read_again() -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    journal = MemoryJournal()
+    state = Runner(bench.bench(by_link=False), journal, Bumping(bench)).run(tone(plan))
+    said = [note for note in journal.notes.values() if "the meter has moved" in note]
+    assert len(said) == 1
+    assert state.ladder is not None
+    # All levels were read again in the new light, and none was turned to make up for it.
+    white = float(bench.screen.steady(grey_patch(100.0, plan.format))[1])
+    assert state.ladder.xyz[0, 1] == pytest.approx(0.85 * white, rel=0.01)
+    assert true_mean(bench) < 0.6
+
+
+class Watcher(NobodyThere):
+    """Watches its first move while turning it, a step of one control at a time; makes the others as asked."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self._bench, self.move = bench, None
+        self.told: list[Watched] = []
+        self.runner: Runner | None = None
+
+    def turn(self, move: Move) -> type[Interrupt] | None:
+        if self.move is None and sum(abs(change.by) for change in move.changes) >= 3:
+            self.move = move
+            return Watch
+        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
+        return None
+
+    def hear(self, event: object) -> None:
+        if not (isinstance(event, StepDone) and isinstance(event.step, Progress)):
+            return
+        if not isinstance(event.step.value, Watched):
+            return
+        self.told.append(event.step.value)
+        assert self.move is not None
+        assert self.runner is not None
+        settings = self._bench.screen.settings()
+        for change in self.move.changes:
+            if settings[change.role] != change.to_value:
+                self._bench.screen.turn({change.role: settings[change.role] + (1 if change.by > 0 else -1)})
+                return
+        if len(self.told) > 12:
+            self.runner.wish(Done)
+
+
+def test_a_level_can_be_watched_while_it_is_turned() -> None:
+    bench = bench_of(sag=0.05)
+    white_set(bench)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    hands, journal = Watcher(bench), MemoryJournal()
+    hands.runner = Runner(bench.bench(by_link=False), journal, hands, hands.hear)
+    state = hands.runner.run(tone(plan))
+    assert hands.move is not None
+    level = point_of(hands.move.changes[0].role)[1]  # type: ignore[index]
+    assert {seen.percent for seen in hands.told} == {float(level)}
+    assert {each.name for each in hands.told[0].left} == {change.name for change in hands.move.changes}
+    first, last = (sum(abs(each.steps) for each in hands.told[i].left) for i in (0, -1))
+    assert last < first
+    assert state.ladder is not None
+    assert true_mean(bench) < 0.6
+    assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]
