@@ -4,13 +4,17 @@ from dataclasses import replace
 
 import pytest
 
+from aequitone.colorimetry import Formula
 from aequitone.planning.pace import (
     BY_HAND,
+    STOPS,
     Pace,
     clock_words,
     grey_pass_seconds,
     minutes_words,
     seconds_left,
+    tone_seconds,
+    usual_trips,
     white_balance_seconds,
 )  # fmt: skip
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
@@ -41,7 +45,8 @@ def test_a_slow_bench_is_learnt() -> None:
     slow = Pace().learnt([READING, replace(READING, took=9.0)])
     assert slow.reading_overhead == pytest.approx(6.0)
     assert Pace().learnt([]) == Pace()
-    assert white_balance_seconds(slow) > white_balance_seconds(Pace())
+    assert white_balance_seconds(slow, 3) > white_balance_seconds(Pace(), 3)
+    assert tone_seconds(slow, 11, near_black=True) > tone_seconds(Pace(), 11, near_black=True)
 
 
 def test_a_person_types_once_but_slowly() -> None:
@@ -64,3 +69,22 @@ def test_minutes_as_people_say_them(seconds: float, words: str) -> None:
 
 def test_hours_and_minutes() -> None:
     assert (clock_words(2520), clock_words(7800)) == ("0:42", "2:10")
+
+
+def test_a_tighter_figure_costs_more_trips_and_one_between_as_much_as_the_next() -> None:
+    for formula in Formula:
+        trips = [usual_trips(stop, formula) for stop in STOPS]
+        assert trips == sorted(trips, reverse=True)
+        assert trips[0] > trips[-1]
+        assert usual_trips(0.7, formula) == usual_trips(0.5, formula)
+        assert usual_trips(0.1, formula) == usual_trips(0.3, formula)
+
+
+def test_tone_is_planned_by_what_there_is_to_do() -> None:
+    pace = Pace()
+    nothing = tone_seconds(pace, 0, near_black=False)
+    assert nothing == 0.0
+    dark, levels = tone_seconds(pace, 0, near_black=True), tone_seconds(pace, 21, near_black=False)
+    assert 30.0 < dark < 180.0
+    assert levels > dark
+    assert tone_seconds(pace, 21, near_black=True) == pytest.approx(dark + levels)

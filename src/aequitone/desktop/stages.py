@@ -8,7 +8,6 @@ from aequitone.advice.explaining import reach
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import ladder_of
-from aequitone.advice.points.foot import NEAR_BLACK
 from aequitone.advice.roles import BIASES, GAINS, channel_of, point_of
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
@@ -42,6 +41,7 @@ from aequitone.planning.pace import (
     levels_seconds,
     minutes_words,
     tone_seconds,
+    usual_trips,
     white_balance_seconds,
 )
 from aequitone.procedures.grey_pass import GreyPass
@@ -129,11 +129,11 @@ def planned_seconds(facts: VisitFacts, station: Station) -> float:
         points = [control.state(0) for control in facts.controls if point_of(control.role)]
         automatic = facts.visit.bench.automatic
         levels = len(ladder_of(points, whole=automatic)) if points else 0
-        return tone_seconds(pace, levels, len(NEAR_BLACK) if automatic else 0)
+        return tone_seconds(pace, levels, near_black=automatic)
     if station is Station.LEVELS:
         return levels_seconds(sum(control.role in LEVEL_ROLES for control in facts.controls), pace)
     return (
-        white_balance_seconds(pace)
+        white_balance_seconds(pace, usual_trips(facts.visit.stop_at, facts.visit.formula))
         if station is Station.WHITE
         else grey_pass_seconds(grey_plan(facts.visit, kind), pace)
     )

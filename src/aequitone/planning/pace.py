@@ -1,9 +1,11 @@
 """Minutes, from the instruments' own measured pace."""
 
+from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED
+from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan
@@ -25,11 +27,10 @@ _TRIPS = {
     Formula.ITP: (4, 3, 2),
     Formula.ITP_CAST: (3, 2, 2),
 }
-_USUAL_TRIPS = _TRIPS[Formula.DE2000][1]
 _READINGS_A_TRIP = 3
 # Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
 # near black takes.
-_TURNED_SHARE, _NEAR_BLACK_SECONDS = 0.8, 4.0
+_TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.8, 4.0, 2
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 # A colorimeter of the usual kind, until the bench says better.
@@ -86,11 +87,11 @@ def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE)
 
 
 def usual_trips(stop_at: float, formula: Formula) -> int:
-    """Trips to the menu that white balance usually takes to one of STOPS."""
-    return _TRIPS[formula][STOPS.index(stop_at)]
+    """Trips to the menu that white balance usually takes to one of STOPS, or to the next smaller figure."""
+    return _TRIPS[formula][max(0, bisect_right(STOPS, stop_at) - 1)]
 
 
-def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
+def white_balance_seconds(pace: Pace, trips: int) -> float:
     """Seconds that two-point white balance usually takes."""
     first, later = (
         _READINGS_A_TRIP * pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE, wanted))
@@ -99,9 +100,13 @@ def white_balance_seconds(pace: Pace, trips: int = _USUAL_TRIPS) -> float:
     return first + trips * (pace.trip + later)
 
 
-def tone_seconds(pace: Pace, levels: int, near_black: int) -> float:
-    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and so many near black."""
-    total = near_black * (pace.reading_overhead + _NEAR_BLACK_SECONDS)
+def tone_seconds(pace: Pace, levels: int, *, near_black: bool) -> float:
+    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, looked at twice."""
+    total = 0.0
+    if near_black:
+        dark = len(NEAR_BLACK) * (pace.reading_overhead + _NEAR_BLACK_SECONDS)
+        light = len(SHOULDER) * pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE))
+        total += pace.trip + _LOOKS * (dark + light)
     if levels:
         first, later = (
             pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE, wanted)) for wanted in (WANTED_DE, CLOSER_DE)

@@ -148,8 +148,11 @@ def _next(plan: NearBlackPlan, foot: Foot, state: NearBlack, black: float) -> tu
     """
     low = max(-((c.value - c.lowest) // c.step) for c in state.biases)
     high = min((c.highest - c.value) // c.step for c in state.biases)
-    if _LAB_SLOPE * (state.black - black) / plan.white > _BLACK_MAY_RISE:
-        high = 0
+    moved = (state.biases[0].value - plan.biases[0].value) // plan.biases[0].step
+    rise = _LAB_SLOPE * (state.black - black) / plan.white
+    if moved > 0 and rise > 0.0:
+        # Each further step lifts black by as much as those before have, at least.
+        high = min(high, max(0, int((_BLACK_MAY_RISE / rise - 1.0) * moved)))
     at = _shadows(plan, state)
     steps = foot.best_steps(at, (low, high)) if state.trips < _MOST_TRIPS else 0
     asked, price = foot.price(at, (low, high))
