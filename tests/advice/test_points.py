@@ -1,5 +1,8 @@
 """Multi-point advice: the grid of controls, what their steps do, which level comes next, and smooth ramps."""
 
+import copy
+import pickle
+
 import numpy as np
 import pytest
 from benchmarks.guards import recognised
@@ -79,6 +82,11 @@ def test_roles_of_points_come_to_be_when_they_are_named() -> None:
     assert role_words(role) == "blue at 35 %"
     assert in_ledger(role)
     assert point_of(Role.GAIN_R) is None
+    # Copied and pickled by value, as Debian's Python 3.11.2 would look for a name that the class does not have.
+    role = Role("multi-r-85")
+    assert role.__reduce_ex__(4) == (Role, ("multi-r-85",))
+    assert pickle.loads(pickle.dumps((role, Role.GAIN_R))) == (role, Role.GAIN_R)
+    assert copy.deepcopy(role) is role
     for nonsense in ("multi-x-35", "multi-r-101", "multi-r-", "multi-r-3.5"):
         with pytest.raises(ValueError, match="is not a valid Role"):
             Role(nonsense)

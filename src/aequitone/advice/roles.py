@@ -42,6 +42,10 @@ class Role(StrEnum):
     SUPER_RESOLUTION = "feature-super-resolution"
     MOTION = "feature-motion"
 
+    def __reduce_ex__(self, _protocol: object) -> tuple[type["Role"], tuple[str]]:
+        """By value: Python before 3.11.4 copies by name, and those that came to be late have none on the class."""
+        return type(self), (self._value_,)
+
     @classmethod
     def _missing_(cls, value: object) -> "Role | None":
         """Controls of a multi-point adjustment, "multi-r-50", come to be when they are first named.
