@@ -6,6 +6,7 @@ from typing import Any
 from PySide6.QtCore import QThread, Signal
 
 from aequitone.desktop.people import Person
+from aequitone.desktop.worker import PROGRAM_ERROR
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import LogbookError
@@ -66,7 +67,7 @@ class BenchRun(QThread):
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.
-            sentence = f"An error of the program stopped this ({type(error).__name__}: {error})."
+            sentence = f"{PROGRAM_ERROR} stopped this ({type(error).__name__}: {error})."
         self.ended.emit(value, sentence)
 
     def _hear(self, event: Event) -> None:

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 from aequitone.desktop.arrival import missing_for_white
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
+from aequitone.desktop.worker import PROGRAM_ERROR
 
 _PATIENCE_SECONDS = 60.0
 _CTRL = Qt.KeyboardModifier.ControlModifier
@@ -90,8 +91,11 @@ class Driver:
         self.wait(lambda: self._window.presenter.here is station, f"the station {station.value}")
 
     def wait_for_pass(self) -> None:
-        """Until the pass that was begun has ended."""
+        """Until the pass that was begun has ended. Raises RuntimeError where an error of the program ended it."""
         self.wait(lambda: not self._window.presenter.running, "the end of the pass")
+        said = self._window.presenter.view().panel.sentence
+        if PROGRAM_ERROR in said:
+            raise RuntimeError(said)
 
     def picture(self, name: str) -> None:
         """Take a picture of the window."""

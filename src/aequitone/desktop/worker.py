@@ -18,6 +18,9 @@ from aequitone.procedures.journal import JournalMismatch
 from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
 from aequitone.standins.shipped import ScenarioError
 
+PROGRAM_ERROR = "An error of the program"
+"""How a sentence begins that nobody but a developer can do anything about."""
+
 
 class Desk(QObject):
     """Does one thing after another in a thread of its own and hands the result back to Qt's."""
@@ -108,7 +111,7 @@ class PassThread(QThread):
         except Exception as error:
             # The last resort: the window stays, and says what it can.
             name = type(error).__name__
-            sentence = f"An error of the program stopped the pass ({name}: {error}). What was read is kept."
+            sentence = f"{PROGRAM_ERROR} stopped the pass ({name}: {error}). What was read is kept."
         facts: VisitFacts | None = None
         with contextlib.suppress(Exception):
             facts = load_facts(self._logbook, self._visit_id)
