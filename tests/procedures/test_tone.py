@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from tests.procedures.tone_benches import bench_of, plan_for, run, true_mean, white_set
+from tests.procedures.tone_benches import at_rest, bench_of, plan_for, run, true_mean, white_set
 
 from aequitone.advice.points import BEND, Grid
 from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
@@ -15,7 +15,8 @@ from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere, Turn
 from aequitone.procedures.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 
 @pytest.mark.parametrize("interpolation", ["linear", "smooth"])
@@ -218,3 +219,33 @@ def test_a_plan_that_cannot_be_is_refused() -> None:
     with pytest.raises(ValueError, match="lacks 95 %"):
         replace(plan, percents=(100.0, 90.0)).multi  # noqa: B018
     assert replace(plan, points=()).multi is None
+
+
+def test_a_tube_is_brought_in_near_black_and_keeps_its_shoulder() -> None:
+    bench = at_rest(build_bench(load_scenario("studio-tube"), 1))
+    white_set(bench)
+    settings = bench.screen.settings()
+    bench.screen.turn({role: settings[role] - 5 for role in BIASES})
+    before = near_black_off(bench)
+    step = 2.4 * 0.0012 * 0.7 / 0.3
+    plan = replace(plan_for(bench, near_black=True), bias_light=step)
+    state = run(bench, plan)
+    assert state.foot is not None
+    assert before.min() > 0.15
+    assert near_black_off(bench).max() < 0.13
+    assert np.abs(state.foot.shoulder).max() < 0.08
+
+
+def test_a_tone_that_the_screen_does_not_have_is_told_and_nothing_spent_on_it() -> None:
+    bench = at_rest(build_bench(load_scenario("family-tube"), 1))
+    white_set(bench)
+    settings = bench.screen.settings()
+    # White's doing: a law of 2.45 is lifted until 30 % is where 2.2 wants it.
+    bench.screen.turn({role: settings[role] + 12 for role in BIASES})
+    journal = MemoryJournal()
+    plan = replace(plan_for(bench, near_black=True), bias_light=2.45 * 0.0025 * 0.7 / 0.3)
+    state = run(bench, plan, journal)
+    assert not any(isinstance(kept, Turned) for kept in journal.results.values())
+    assert "It is too bright" in state.words
+    assert "a higher gamma is nearer" in state.words
+    assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]

@@ -28,7 +28,11 @@ def bench_of(name: str = "wide-lcd", seed: int = 1, *, sag: float = 0.03, **poin
     part = screen.multi_point.model_copy(update=points) if screen.multi_point else MultiPointPart(**points)
     fault = screen.fault.model_copy(update={"sag": sag})
     bent = screen.model_copy(update={"multi_point": part, "fault": fault})
-    bench = build_bench(scenario.model_copy(update={"screen": bent}), seed)
+    return at_rest(build_bench(scenario.model_copy(update={"screen": bent}), seed))
+
+
+def at_rest(bench: StandInBench) -> StandInBench:
+    """Nothing automatic on, and a meter that is a spectroradiometer's equal."""
     bench.screen.quieten()
     return replace(bench, meter=bench.reference_meter())
 
