@@ -119,11 +119,17 @@ def test_black_under_the_floor_claims_no_contrast() -> None:
 
 
 def test_another_tone_than_the_targets_is_said_before_white() -> None:
-    assert words.tone_words(grey()) == ""
+    assert words.tone_words(grey(), preset=True) == ""
     xyz = TARGETS["rec709-2.4"].grey(LEVELS, 100.0)
     errors = grey_errors(LEVELS, xyz, TARGET, white=100.0)
     other = GreyPass(LEVELS, xyz, np.zeros_like(xyz), errors, 0.0)
-    assert "gamma 2.40 where the target asks for 2.20" in words.tone_words(other)
+    for preset, advice in (
+        (True, "the nearer gamma setting at Prepare"),
+        (False, "a target of gamma 2.4 lies nearer"),
+    ):
+        told = words.tone_words(other, preset=preset)
+        assert "gamma 2.40 where the target asks for 2.20" in told
+        assert advice in told
 
 
 def test_a_right_screen_shows_the_picture_as_it_is() -> None:

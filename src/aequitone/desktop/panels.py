@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from aequitone.advice.roles import Role
 from aequitone.desktop import bench_panels, stages, white_panels
 from aequitone.desktop.arrival import Draft, missing_for_white
 from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, MOVES, PATTERNS, VIEW_KEYS, VISITS, bench_keys
@@ -109,7 +110,8 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
         )
     notes = facts.found_notes if kind is PassKind.AS_FOUND else facts.proof_notes
     sentence = " ".join((*notes, words.found_words(found)))
-    if kind is PassKind.AS_FOUND and (tone := words.tone_words(found)):
+    preset = any(control.role is Role.GAMMA for control in facts.controls)
+    if kind is PassKind.AS_FOUND and (tone := words.tone_words(found, preset=preset)):
         sentence = f"{tone} {sentence}"
     if kind is PassKind.PROOF and facts.as_found is not None:
         sentence = words.compared_words(facts.as_found, found) + " " + sentence

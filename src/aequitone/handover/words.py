@@ -11,6 +11,7 @@ from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import ControlRecord, PassKind
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
+from aequitone.reference.target import TONES, Power
 
 # Gammas further apart than this are two settings of a screen, not one unit's wandering.
 _TONE_APART = 0.09
@@ -56,8 +57,8 @@ def measured_words(facts: VisitFacts) -> str:
     return told
 
 
-def tone_words(found: GreyPass) -> str:
-    """Advice on the gamma preset where the tone found is another than the target's; "" where it is not."""
+def tone_words(found: GreyPass, *, preset: bool) -> str:
+    """Advice where the tone found is another than the target's, "" where it is not; `preset`: for gamma."""
     percents = np.asarray(found.percents)
     inside = (percents >= 30.0) & (percents <= 90.0)
     signal = np.log(percents[inside] / 100.0)
@@ -67,10 +68,16 @@ def tone_words(found: GreyPass) -> str:
     )
     if abs(seen - wanted) < _TONE_APART:
         return ""
-    return (
-        f"Between 30 and 90 % the tone is that of gamma {seen:.2f} where the target asks for {wanted:.2f}. "
-        "If the screen has a gamma setting, choose the nearer one at Prepare and measure again before White: "
-        "gains and biases cannot bend a tone."
+    told = f"Between 30 and 90 % the tone is that of gamma {seen:.2f} where the target asks for {wanted:.2f}. "
+    if preset:
+        return told + (
+            "Choose the nearer gamma setting at Prepare and measure again before White: gains and biases cannot "
+            "bend a tone."
+        )
+    nearest = min((tone for tone in TONES.values() if isinstance(tone, Power)), key=lambda t: abs(t.gamma - seen))
+    return told + (
+        "Gains and biases cannot bend a tone, and no gamma setting is noted of this screen: a target of "
+        f"{nearest.label} lies nearer to it, and Arrive has the choice."
     )
 
 
