@@ -11,7 +11,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.desktop import theme
 from aequitone.desktop.bench_states import Sample
 
-_LEFT, _RIGHT, _BOTTOM, _BETWEEN, _TOP = 66.0, 8.0, 34.0, 22.0, 6.0
+_LEFT, _RIGHT, _BOTTOM, _BETWEEN, _TOP = 66.0, 8.0, 34.0, 22.0, 20.0
 # A span that noise does not fill: of light, as a share of it, and of cast in u'v'.
 _LEAST_LIGHT, _LEAST_CAST = 0.01, 0.002
 _RIGHTS = Qt.AlignmentFlag.AlignRight
@@ -123,7 +123,8 @@ class StripChart(QWidget):
 
 
 def _frame(painter: QPainter, place: QRectF, axis: Axis, unit: str) -> None:
-    theme.text(painter, QRectF(0.0, place.top(), 40.0, 15.0), unit, theme.NOTE, theme.QUIET)
+    # Above the highest tick, which may lie at the very top.
+    theme.text(painter, QRectF(0.0, place.top() - 20.0, 40.0, 15.0), unit, theme.NOTE, theme.QUIET)
     for tick in axis.ticks:
         y = float(place.bottom() - axis.share(np.array(tick)) * place.height())
         painter.setPen(QPen(theme.RAISED, 1.0))
