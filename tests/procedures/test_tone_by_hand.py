@@ -4,15 +4,15 @@ from dataclasses import replace
 
 import pytest
 from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_set
+from tests.procedures.watcher import Watcher
 
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import point_of
-from aequitone.advice.watching import Watched
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
+from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.steps import Interrupt
 from aequitone.procedures.tone import tone
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench
@@ -91,43 +91,11 @@ def test_a_bump_of_the_meter_is_said_and_the_ladder_read_again() -> None:
     assert true_mean(bench) < 0.6
 
 
-class Watcher(NobodyThere):
-    """Watches its first move while turning it, a step of one control at a time; makes the others as asked."""
-
-    def __init__(self, bench: StandInBench) -> None:
-        self._bench, self.move = bench, None
-        self.told: list[Watched] = []
-        self.runner: Runner | None = None
-
-    def turn(self, move: Move) -> type[Interrupt] | None:
-        if self.move is None and sum(abs(change.by) for change in move.changes) >= 3:
-            self.move = move
-            return Watch
-        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
-        return None
-
-    def hear(self, event: object) -> None:
-        if not (isinstance(event, StepDone) and isinstance(event.step, Progress)):
-            return
-        if not isinstance(event.step.value, Watched):
-            return
-        self.told.append(event.step.value)
-        assert self.move is not None
-        assert self.runner is not None
-        settings = self._bench.screen.settings()
-        for change in self.move.changes:
-            if settings[change.role] != change.to_value:
-                self._bench.screen.turn({change.role: settings[change.role] + (1 if change.by > 0 else -1)})
-                return
-        if len(self.told) > 12:
-            self.runner.wish(Done)
-
-
 def test_a_level_can_be_watched_while_it_is_turned() -> None:
     bench = bench_of(sag=0.05)
     white_set(bench)
     plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
-    hands, journal = Watcher(bench), MemoryJournal()
+    hands, journal = Watcher(bench, lambda told: len(told) > 12, least=3), MemoryJournal()
     hands.runner = Runner(bench.bench(by_link=False), journal, hands, hands.hear)
     state = hands.runner.run(tone(plan))
     assert hands.move is not None

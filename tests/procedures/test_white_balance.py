@@ -5,11 +5,11 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tests.procedures.watcher import Watcher
 
 from aequitone.advice.mover import WHITE_LENIENCE, Stop
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import TWO_POINT, Role
-from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
@@ -21,7 +21,6 @@ from aequitone.procedures.steps import (
     Done,
     Interrupt,
     Note,
-    Progress,
     PutBack,
     ReadAgain,
     StopHere,
@@ -261,44 +260,10 @@ def test_a_turn_the_other_way_is_said_and_mended(bench: Benches, seed: int) -> N
     assert replay(white_balance(plan), journal.recorded())[0].words == result.words
 
 
-class Watcher(NobodyThere):
-    """Watches the first move while turning it, one step at a time; makes the others as asked."""
-
-    def __init__(self, stand_in: StandInBench) -> None:
-        self._stand_in = stand_in
-        self.told: list[Watched] = []
-        self.runner: Runner | None = None
-        self.move: Move | None = None
-
-    def turn(self, move: Move) -> type[Interrupt] | None:
-        if self.move is None:
-            self.move = move
-            return Watch
-        self._stand_in.screen.turn({change.role: change.to_value for change in move.changes})
-        return None
-
-    def hear(self, event: object) -> None:
-        if not isinstance(event, StepDone) or not isinstance(event.step, Progress):
-            return
-        if not isinstance(event.step.value, Watched):
-            return
-        self.told.append(event.step.value)
-        assert self.move is not None
-        assert self.runner is not None
-        settings = self._stand_in.screen.settings()
-        for change in self.move.changes:
-            at = settings[change.role]
-            if at != change.to_value:
-                self._stand_in.screen.turn({change.role: at + (1 if change.by > 0 else -1)})
-                return
-        if self.told[-1].there and self.told[-1].percent == 30.0:
-            self.runner.wish(Done)
-
-
 def test_a_move_can_be_watched_while_it_is_made(bench: Benches) -> None:
     stand_in = bench(4)
     plan = replace(plan_for(stand_in), by_hand=True)
-    hands, journal = Watcher(stand_in), MemoryJournal()
+    hands, journal = Watcher(stand_in, lambda told: told[-1].there and told[-1].percent == 30.0), MemoryJournal()
     hands.runner = Runner(stand_in.bench(by_link=False), journal, hands, hands.hear)
     result = hands.runner.run(white_balance(plan))
     first = hands.told[0]

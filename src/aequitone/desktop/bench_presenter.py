@@ -120,7 +120,7 @@ class BenchPresenter(QObject):
         facts, reading = self._facts, self.room.reading
         if facts is None or reading is None:
             return
-        x, y = (round(float(value), 4) for value in reading.xyz[:2] / reading.xyz.sum())
+        x, y = (round(float(value), 4) for value in reading.xyz[:2] / max(reading.xyz.sum(), 1e-9))
         try:
             target = with_white(target_named(facts.visit.target), White("", x, y))
         except ValueError as error:

@@ -85,9 +85,10 @@ class NearBlack:
         said = f"Near black, light at {', '.join(wrong)} is off by more than a tenth."
         if self.price > UNSEEN:
             too, nearer = ("bright", "higher") if self.light.sum() > sum(self.wanted) else ("dark", "lower")
+            between = f"{min(SHOULDER):g} and {max(SHOULDER):g} %"
             said += (
-                f" It is too {too}, and bringing it in would put light between 15 and 50 % off by "
-                f"ΔE {self.price:.1f}: the screen's own tone is not the target's, and a {nearer} gamma is nearer."
+                f" It is too {too}, and bringing it in would put light between {between} off by ΔE {self.price:.1f}: "
+                f"the screen's own tone is not the target's, and a {nearer} gamma is nearer."
             )
         return said
 
