@@ -87,8 +87,8 @@ class NearBlack:
             too, nearer = ("bright", "higher") if self.light.sum() > sum(self.wanted) else ("dark", "lower")
             between = f"{min(SHOULDER):g} and {max(SHOULDER):g} %"
             said += (
-                f" It is too {too}, and bringing it in would put light between {between} off by ΔE {self.price:.1f}: "
-                f"the screen's own tone is not the target's, and a {nearer} gamma is nearer."
+                f" It is too {too}, and bringing it in would put light between {between} off by ΔE "
+                f"{self.price:.1f}: the screen's own tone is not the target's, and a {nearer} gamma is nearer."
             )
         return said
 
