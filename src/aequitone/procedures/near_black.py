@@ -82,7 +82,8 @@ class NearBlack:
         wrong = [f"{p:g} %" for p, right in zip(self.percents, self.right, strict=True) if not right]
         if not wrong:
             return "Near black is right, within a tenth or the meter's noise."
-        said = f"Near black, light at {', '.join(wrong)} is off by more than a tenth."
+        where = f"at {', '.join(wrong)}" if len(wrong) < len(self.percents) else f"from {wrong[0]} down"
+        said = f"Near black, light {where} is off by more than a tenth."
         if self.price > UNSEEN:
             too, nearer = ("bright", "higher") if self.light.sum() > sum(self.wanted) else ("dark", "lower")
             between = f"{min(SHOULDER):g} and {max(SHOULDER):g} %"
