@@ -13,7 +13,7 @@ from benchmarks.guards import Teller, recognised, report, spoilt
 
 from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance
-from aequitone.advice.points.level import LevelResponses
+from aequitone.advice.points.level import SURE, LevelResponses
 from aequitone.advice.seen import log_light
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.standin_visit import control_of
@@ -91,7 +91,7 @@ def told_of(at: PointGround, kind: Mishap | str | None) -> tuple[Mishap | None, 
     else:
         real, factor = spoilt(at.steps, kind, at.rng)  # type: ignore[arg-type]
         settings = at.settings(at.level, real)
-    told = judge(at.responses, controls, at.steps, *at.change(settings, factor))
+    told = judge(at.responses, controls, at.steps, *at.change(settings, factor), sure=SURE)
     off = float(np.abs(at.responses.predict(real - at.steps)).max())
     return told.mishap, bool(np.array_equal(told.steps, real)), off
 

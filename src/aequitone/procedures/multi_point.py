@@ -6,7 +6,7 @@ import numpy as np
 
 from aequitone.advice.guards import Judgement, Mishap, judge
 from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.points.level import LevelResponses, slip_words
+from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist, insist_on_reading, nothing
@@ -195,7 +195,7 @@ def _judged(session: Session, level: int, stood: tuple[ControlState, ...], move:
     if not session.plan.by_hand:
         return Judgement(None, asked, np.zeros(3))
     responses = LevelResponses(session.effect, level, session.grid.light)
-    return judge(responses, stood, asked, *change_at(session, session.row(level), before))
+    return judge(responses, stood, asked, *change_at(session, session.row(level), before), sure=SURE)
 
 
 def _understood(

@@ -10,6 +10,10 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.points.effect import PointEffect
 from aequitone.colorimetry.arrays import Array
 
+SURE = 0.5
+"""How likely a slip must be to be believed at a level, where right moves are hardly ever taken for one: see
+benchmarks/point_guards.py."""
+
 
 @dataclass(frozen=True)
 class LevelResponses:
