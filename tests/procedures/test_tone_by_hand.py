@@ -11,8 +11,8 @@ from aequitone.advice.roles import point_of
 from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import NobodyThere, Runner
-from aequitone.procedures.steps import Interrupt
+from aequitone.procedures.runner import NobodyThere, Runner, StepDone
+from aequitone.procedures.steps import Interrupt, Note, StopHere
 from aequitone.procedures.tone import tone
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench
@@ -89,6 +89,24 @@ def test_a_bump_of_the_meter_is_said_and_the_ladder_read_again() -> None:
     white = float(bench.screen.steady(grey_patch(100.0, plan.format))[1])
     assert state.ladder.xyz[0, 1] == pytest.approx(0.85 * white, rel=0.01)
     assert true_mean(bench) < 0.6
+
+
+def test_stopping_while_the_ladder_is_read_again_keeps_all_levels() -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+
+    def hear(event: object) -> None:
+        if isinstance(event, StepDone) and isinstance(event.step, Note) and "has moved" in event.step.text:
+            runner.wish(StopHere)
+
+    runner = Runner(bench.bench(by_link=False), MemoryJournal(), Bumping(bench), hear)
+    state = runner.run(tone(plan))
+    assert state.ladder is not None
+    assert state.ladder.percents == plan.percents
+    assert len(state.ladder.trips) == 2
+    assert "on average" in state.words
 
 
 def test_a_level_can_be_watched_while_it_is_turned() -> None:

@@ -168,8 +168,12 @@ def _carry_out(session: Session, level: int, move: Move) -> Procedure[None]:
     _remember(session, level, move, before, slip)
     if told.mishap is Mishap.BUMP:
         # What was read before it is in another light: nothing between levels can be told by it either.
-        session.read = 0
-        yield from _ladder(session)
+        whole, session.read = session.read, 0
+        try:
+            yield from _ladder(session)
+        finally:
+            # Stopped meanwhile, the rest stands as it was read before.
+            session.read = whole
     elif between is not None:
         yield from _between_after(session, between, by)
     if level == len(session.grid.percents) - 1 and by[level].max() > 0:
