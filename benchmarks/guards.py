@@ -16,7 +16,7 @@ import numpy as np
 
 from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.mover import Mover, Stop
-from aequitone.advice.moves import ControlState
+from aequitone.advice.moves import ControlState, steps_of
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.seen import Seen
@@ -88,8 +88,7 @@ def asked(at: Ground) -> bool:
     move = at.mover.propose(at.seen, at.responses, at.controls)
     if isinstance(move, Stop):
         return False
-    to = {change.role: change.to_value for change in move.changes}
-    at.steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in at.controls])
+    at.steps = steps_of(move, at.controls)
     return True
 
 

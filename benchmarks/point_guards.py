@@ -12,6 +12,7 @@ import numpy as np
 from benchmarks.guards import Teller, recognised, report, spoilt
 
 from aequitone.advice.guards import Mishap, judge
+from aequitone.advice.moves import steps_of
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance
 from aequitone.advice.points.level import SURE, LevelResponses
 from aequitone.advice.seen import log_light
@@ -67,8 +68,8 @@ class PointGround:
         for level in self.rng.permutation(levels):
             found = self.planner.propose(self.tracked, self.effect, self.grid, [int(level)])
             if found is not None:
-                self.level, by = found[0], {change.role: change.by for change in found[1].changes}
-                self.steps = np.array([by.get(c.role, 0) / c.step for c in self.grid.rows[self.level]])
+                self.level = found[0]
+                self.steps = steps_of(found[1], self.grid.rows[self.level])
                 return True
         return False
 

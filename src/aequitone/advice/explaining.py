@@ -3,7 +3,7 @@
 import numpy as np
 
 from aequitone.advice.mover import Mover
-from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.moves import ControlState, Move, steps_of
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.advice.seen import Seen
@@ -18,8 +18,7 @@ _LEARNT = 0.12
 
 def explain(mover: Mover, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], move: Move) -> str:
     """In a few sentences, for the person who asks."""
-    to = {change.role: change.to_value for change in move.changes}
-    steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in controls])
+    steps = steps_of(move, controls)
     return " ".join(
         (_seen(mover, seen), _controls(responses, controls, steps), _else(mover, seen, responses, steps))
     )

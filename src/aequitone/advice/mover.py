@@ -14,9 +14,9 @@ from typing import Any
 
 import numpy as np
 
-from aequitone.advice.moves import Change, ControlState, Expectation, Move
+from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
 from aequitone.advice.responses import Responses
-from aequitone.advice.seen import Seen, log_light
+from aequitone.advice.seen import WANDER, Seen, log_light
 from aequitone.colorimetry import REC709, Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
@@ -40,8 +40,6 @@ _CAUTION, _BOLD = 0.2, 0.1
 _LUCK = 0.45
 # A control is not quite even along its range: of what it is expected to do, this share is in doubt.
 _UNEVEN = 0.05
-# And light wanders by so much, in logarithm, between one look and the next, whatever is turned.
-_LITTLE = 0.0025
 # The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
 _LIKELY = 0.35
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
@@ -115,11 +113,7 @@ class Mover:
             if now - after < noise:
                 return Stop.CANNOT_TELL
         light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
-        changes = tuple(
-            Change(c.role, c.name, c.value, c.value + int(n) * c.step)
-            for c, n in zip(controls, best, strict=True)
-            if n
-        )
+        changes = trip_between(controls, moved(controls, best)).changes
         told, doubt = self.foretold(seen, responses, best)
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
 
@@ -250,7 +244,7 @@ _SINGLES, _PAIRS = _singles(), _pairs()
 
 def doubt_of(responses: Responses, steps: Array) -> Array:
     """Variance of the change of log light (9,) that a move is likely to bring, its readings' noise left out."""
-    return _LIKELY * responses.variance(steps) + (_UNEVEN * responses.predict(steps)) ** 2 + _LITTLE**2
+    return _LIKELY * responses.variance(steps) + (_UNEVEN * responses.predict(steps)) ** 2 + WANDER**2
 
 
 def decisive(de: Array) -> int:

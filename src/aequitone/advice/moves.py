@@ -1,8 +1,12 @@
 """A move: one trip to the menu, what it should bring, and how to say it."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from aequitone.advice.roles import Role
+from aequitone.colorimetry.arrays import Array
 
 
 @dataclass(frozen=True)
@@ -87,3 +91,20 @@ class Move:
     @property
     def reverse(self) -> "Move":
         return Move(tuple(change.reverse for change in self.changes), undoes=True)
+
+
+def moved(controls: Iterable[ControlState], steps: Iterable[float]) -> tuple[ControlState, ...]:
+    """The controls after each went so many whole steps."""
+    return tuple(replace(c, value=c.value + int(n) * c.step) for c, n in zip(controls, steps, strict=True))
+
+
+def trip_between(now: Iterable[ControlState], to: Iterable[ControlState]) -> Move:
+    """The trip that brings controls from where they stand to where the same ones stand in `to`."""
+    pairs = zip(now, to, strict=True)
+    return Move(tuple(Change(a.role, a.name, a.value, b.value) for a, b in pairs if a.value != b.value))
+
+
+def steps_of(move: Move, controls: Iterable[ControlState]) -> Array:
+    """Whole steps that a move asks of each of the controls, as they stand before it."""
+    by = {change.role: change.by for change in move.changes}
+    return np.array([by.get(control.role, 0) / control.step for control in controls])

@@ -14,6 +14,8 @@ _FLOOR = 1e-3
 _CLIPS = 0.03
 # Room above the brightest that was seen, in log light.
 _ROOM = 0.01
+WANDER = 0.0025
+"""So much light wanders, in logarithm, between one look and the next, whatever is turned."""
 
 
 def _no_ceilings() -> Array:

@@ -14,7 +14,7 @@ from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.responses import Responses
 from aequitone.advice.roles import GAINS, TWO_POINT
 from aequitone.colorimetry import Formula
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, ArrayLike
 
 # Less than this is there: half a step, and a little for what a control is uneven by.
 THERE = 0.6
@@ -81,7 +81,7 @@ def watched_changes(move: Move, *, bright: bool) -> tuple[Change, ...]:
 
 
 def steps_left(
-    responses: Responses, move: Move, change: Array, variance: Array, steps: Sequence[int], *, bright: bool
+    responses: Responses, move: Move, change: Array, variance: Array, steps: ArrayLike, *, bright: bool
 ) -> tuple[Left, ...]:
     """What the controls that are watched at this level still have to go.
 

@@ -10,6 +10,7 @@ from aequitone.colorimetry import cast_of, xyY_from_xyz
 from aequitone.desktop.stages import empty_rows, filled, ghosted
 from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingFigure
 from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.policy import seen_black
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
 from aequitone.procedures.white_session import WhiteState
@@ -122,7 +123,7 @@ class LiveTracker:
         if percent == 100.0 and (self.white is None or reading.purpose is not Purpose.LEVEL):
             self.white = reading.Y
         if percent == 0.0:
-            self.black = max(0.0, reading.Y)
+            self.black = seen_black(reading.Y, reading.sd_Y)
         white = self.white or reading.Y
         if white <= self.black:
             self._reading = ReadingFigure(f"Read at {percent:g} %", reading.Y, None)

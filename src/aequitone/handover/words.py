@@ -155,6 +155,6 @@ def _mean_cast(found: GreyPass) -> str:
 
 
 def _contrast(found: GreyPass) -> str:
-    if found.black <= 3.0 * float(found.sd[-1, 1]):
+    if not found.black:
         return ", which the meter cannot tell from none"
     return f", a contrast of {found.white / found.black:.0f} : 1"

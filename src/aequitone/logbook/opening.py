@@ -10,7 +10,6 @@ if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
 REVISION = "0005"
-_OLDER = ("0001", "0002", "0003", "0004")
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 
@@ -47,7 +46,7 @@ def open_logbook(path: Path) -> "Logbook":
         engine = _engine(path)
         with engine.connect() as connection:
             version = _check(connection, path)
-        if version in _OLDER:
+        if version < REVISION:
             _bring_up_to_date(engine, path, version)
     except OSError as error:
         raise LogbookError(f"The logbook {path} cannot be made: {error.strerror}. Nothing was changed.") from error
@@ -90,7 +89,7 @@ def _check(connection: Connection, path: Path) -> str:
     if "alembic_version" not in tables:
         raise LogbookError(f"{path} is a database, but not a logbook. It was left as it is.")
     version = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
-    if version != REVISION and version not in _OLDER:
+    if not version or version > REVISION:
         raise LogbookError(
             f"The logbook {path} was written by a newer Aequitone (layout {version}; this one knows "
             f"{REVISION}). It was left as it is; update Aequitone to open it."

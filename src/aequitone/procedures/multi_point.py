@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.guards import Judgement, Mishap, judge
-from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
 from aequitone.colorimetry.arrays import Array
@@ -194,8 +194,7 @@ def _remember(session: Session, level: int, move: Move, before: Array, slip: str
 
 def _judged(session: Session, level: int, stood: tuple[ControlState, ...], move: Move, before: Array) -> Judgement:
     """What most likely happened on a trip; `stood`: the controls of its level before it."""
-    by = {change.role: change.by for change in move.changes}
-    asked = np.array([by.get(control.role, 0) / control.step for control in stood])
+    asked = steps_of(move, stood)
     if not session.plan.by_hand:
         return Judgement(None, asked, np.zeros(3))
     responses = LevelResponses(session.effect, level, session.grid.light)
@@ -225,10 +224,7 @@ def _understood(
     yield Note(words)
     if told.mishap is Mishap.BUMP:
         return words
-    standing = [was.value + int(n) * was.step for was, n in zip(stood, told.steps, strict=True)]
-    back = Move(
-        tuple(Change(c.role, c.name, at, c.value) for c, at in zip(wanted, standing, strict=True) if at != c.value)
-    )
+    back = trip_between(moved(stood, told.steps), wanted)
     if not repair:
         session.grid = session.grid.moved(back.reverse.changes)
         session.offsets[row] = session.grid.offsets

@@ -4,11 +4,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.moves import ControlState, moved, trip_between
 from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER, UNSEEN, Foot, Shadows, miss, right, wanted_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.insisting import insist
-from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black
+from aequitone.procedures.policy import LAB_SLOPE_BLACK, ReadPolicy, policy_for, seen_black
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -30,7 +30,7 @@ from aequitone.signal import SignalFormat, grey_patch
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
-_BLACK_MAY_RISE, _LAB_SLOPE = 0.3, 903.3
+_BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
 _UNKNOWN_BLACK, _LEAST = 3e-4, 1e-6
 _READ = (*SHOULDER, *NEAR_BLACK)
@@ -118,9 +118,10 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             yield Progress(state.trips, state.trips, state)
             if foot is None or steps == 0:
                 return state
-            yield Turn(_move(state.biases, steps))
+            to = moved(state.biases, [steps] * len(state.biases))
+            yield Turn(trip_between(state.biases, to))
             before = state
-            state, wish = yield from _look(plan, _stand(before.biases, steps), before.trips + 1, insist_on_it=True)
+            state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
             if state is not None:
@@ -136,9 +137,7 @@ def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
     if state.biases == plan.biases:
         yield Note("There is no move to put back.")
         return state
-    pairs = zip(state.biases, plan.biases, strict=True)
-    changes = tuple(Change(now.role, now.name, now.value, was.value) for now, was in pairs)
-    yield from insist(Turn(Move(changes, undoes=True)))
+    yield from insist(Turn(replace(trip_between(state.biases, plan.biases), undoes=True)))
     there, _ = yield from _look(plan, plan.biases, state.trips + 1, insist_on_it=True)
     return there
 
@@ -150,27 +149,18 @@ def _next(plan: NearBlackPlan, foot: Foot, state: NearBlack, black: float) -> tu
     """
     low = max(-((c.value - c.lowest) // c.step) for c in state.biases)
     high = min((c.highest - c.value) // c.step for c in state.biases)
-    moved = (state.biases[0].value - plan.biases[0].value) // plan.biases[0].step
-    rise = _LAB_SLOPE * (state.black - black) / plan.white
-    if moved > 0 and rise > 0.0:
+    gone = (state.biases[0].value - plan.biases[0].value) // plan.biases[0].step
+    rise = LAB_SLOPE_BLACK * (state.black - black) / plan.white
+    if gone > 0 and rise > 0.0:
         # Each further step lifts black by as much as those before have, at least.
-        high = min(high, max(0, int((_BLACK_MAY_RISE / rise - 1.0) * moved)))
+        high = min(high, max(0, int((_BLACK_MAY_RISE / rise - 1.0) * gone)))
     at = _shadows(plan, state)
     steps = foot.best_steps(at, (low, high)) if state.trips < _MOST_TRIPS else 0
-    asked, price = foot.price(at, (low, high))
-    return steps, price if asked and not steps else 0.0
+    return steps, 0.0 if steps else foot.price(at, (low, high))
 
 
 def _shadows(plan: NearBlackPlan, state: NearBlack) -> Shadows:
     return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white, state.shoulder)
-
-
-def _move(biases: tuple[ControlState, ...], steps: int) -> Move:
-    return Move(tuple(Change(c.role, c.name, c.value, c.value + steps * c.step) for c in biases))
-
-
-def _stand(biases: tuple[ControlState, ...], steps: int) -> tuple[ControlState, ...]:
-    return tuple(replace(c, value=c.value + steps * c.step) for c in biases)
 
 
 def _look(

@@ -13,7 +13,8 @@ CLOSER_DE = 0.02
 WEIGHED_DE = 0.034
 # Contrast and BT.1886 ask more of black than ΔE does.
 _BLACK_CARE = 3.0
-_LAB_SLOPE_BLACK = 903.3
+LAB_SLOPE_BLACK = 903.3
+"""L* for a share of white's light, near black (CIE 15:2018)."""
 _MOST_SECONDS = 12.0
 # So many spreads above nothing, black is seen.
 _SIGMAS = 3.0
@@ -49,5 +50,5 @@ def policy_for(luminance: float, white: float, wanted_de: float = WANTED_DE) -> 
     """The policy for an expected luminance on a screen of this white, both in cd/m²; `wanted_de` in L*."""
     share = max(luminance, 0.0) / white
     bright = wanted_de * 3.0 / 116.0 * share ** (2.0 / 3.0)
-    dark = wanted_de / _LAB_SLOPE_BLACK / _BLACK_CARE
+    dark = wanted_de / LAB_SLOPE_BLACK / _BLACK_CARE
     return ReadPolicy(max(bright, dark) * white, luminance)

@@ -4,7 +4,7 @@ from functools import partial
 
 import numpy as np
 
-from aequitone.advice.moves import Move
+from aequitone.advice.moves import Move, steps_of
 from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.seen import Seen, log_light
 from aequitone.advice.watching import Watched, first_level, level_steps_left, steps_left, watched_changes
@@ -36,8 +36,6 @@ def _two_points(session: Session, move: Move, reading: Reading, *, bright: bool)
     assert before is not None
     row = 1 if bright else 2
     rows = slice(3 * row, 3 * row + 3)
-    to = {change.role: change.to_value for change in move.changes}
-    steps = [(to.get(c.role, c.value) - c.value) // c.step for c in session.controls]
     now = Seen(np.vstack([reading.xyz] * 3), np.vstack([reading.sd] * 3))
     change = log_light(now.xyz)[:3] - before.log_light[rows]
     variance = now.variance[:3] + before.variance[rows]
@@ -45,7 +43,7 @@ def _two_points(session: Session, move: Move, reading: Reading, *, bright: bool)
     xyz[:, row] = reading.xyz
     xyz[1:, row] += _DRAWS * reading.sd
     de = session.mover.errors(xyz)[:, row]
-    left = steps_left(session.responses, move, change, variance, steps, bright=bright)
+    left = steps_left(session.responses, move, change, variance, steps_of(move, session.controls), bright=bright)
     told = float(de[0]), float(de[1:].std())
     return Watched(move, reading.patch.percent, reading.xyz, *told, left, session.plan.formula)
 

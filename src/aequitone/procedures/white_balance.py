@@ -1,16 +1,15 @@
 """Two-point white balance: read, propose a move, have it turned, read again, learn, until it is right."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.guards import words as guard_words
 from aequitone.advice.mover import Mover, Stop, doubt_of
-from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
 from aequitone.advice.oddities import odd
 from aequitone.advice.responses import Responses
-from aequitone.advice.roles import Role
 from aequitone.advice.seen import Seen, believed
 from aequitone.advice.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
@@ -98,9 +97,8 @@ def _carry_out(session: Session, move: Move) -> Procedure[None]:
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
     yield from turned(move, session.plan.format, two_point_sights(session, move))
-    to = {change.role: change.to_value for change in move.changes}
-    steps = np.array([(to.get(c.role, c.value) - c.value) / c.step for c in session.controls])
-    session.controls = tuple(replace(c, value=to.get(c.role, c.value)) for c in session.controls)
+    steps = steps_of(move, stood)
+    session.controls = moved(stood, steps)
     session.looks = 0
     session.fruitless += 1
     # Once the controls are turned, a wish must not lose the round of readings that goes with them.
@@ -148,10 +146,7 @@ def _understood(
     session.responses = session.responses.learn(told.steps, change - told.bump, variance)
     if told.mishap is not Mishap.BUMP:
         to = session.controls
-        session.controls = tuple(
-            replace(control, value=control.value + int(n) * control.step)
-            for control, n in zip(to, told.steps - steps, strict=True)
-        )
+        session.controls = moved(to, told.steps - steps)
         if repair:
             yield from _mended(session, to, told.steps - steps)
     return words
@@ -161,13 +156,7 @@ def _mended(session: Session, to: tuple[ControlState, ...], off: Array) -> Proce
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
     before = session.seen
-    back = Move(
-        tuple(
-            _change(now, control.value)
-            for now, control in zip(session.controls, to, strict=True)
-            if now != control
-        )
-    )
+    back = trip_between(session.controls, to)
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
     yield from insist(Turn(back))
     session.controls = to
@@ -208,15 +197,8 @@ def _way_back(session: Session) -> Move | None:
     best, controls = session.best
     if session.mover.score(session.seen) - best <= 2.0 * session.mover.worst_sd(session.seen):
         return None
-    values: dict[Role, int] = {control.role: control.value for control in controls}
-    changes = tuple(
-        change for control in session.controls for change in (_change(control, values[control.role]),) if change.by
-    )
-    return Move(changes) if changes else None
-
-
-def _change(control: ControlState, to: int) -> Change:
-    return Change(control.role, control.name, control.value, to)
+    back = trip_between(session.controls, controls)
+    return back if back.changes else None
 
 
 def _ended(session: Session, stop: Stop) -> WhiteResult:

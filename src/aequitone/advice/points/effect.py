@@ -8,19 +8,19 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from aequitone.advice.seen import WANDER
 from aequitone.colorimetry.arrays import Array
 
 # From the middle to the end of its range, a control is expected to move the signal by so much.
 _HALF_RANGE = 0.1
-_GAMMA = 2.2
+GAMMA = 2.2
+"""A power law that is near enough to that of any screen."""
 # How unsure that is, relative: of all levels alike, of how it changes from bright to dark, of each by itself.
 _ALL, _TILT, _EACH = 0.5, 0.35, 0.12
 # The three channels are not quite alike, nor is a step the same everywhere on its range.
 _UNEVEN = 0.06
 # Spreads up to which a surprise is taken at its word.
 _BELIEVED = 2.0
-# Light wanders by so much, in logarithm, between one look and the next, whatever is turned.
-_LITTLE = 0.0025
 # Between two levels: 1 where the screen joins them, 0 where it leaves them alone. Most join them.
 _JOINED, _JOINED_SD = 0.9, 0.35
 _SAME = 1e-6
@@ -43,7 +43,7 @@ class PointEffect:
     def prior(cls, signal: Array, steps: float) -> "PointEffect":
         """`signal` (P,), 0 to 1; `steps` from the middle of a control's range to its end."""
         v = np.maximum(signal, 0.01)
-        step = _GAMMA * _HALF_RANGE / steps / v
+        step = GAMMA * _HALF_RANGE / steps / v
         tilt = np.log(v)
         doubt = _ALL**2 + _TILT**2 * np.outer(tilt, tilt) + _EACH**2 * np.eye(len(v))
         return cls(signal, step, doubt * np.outer(step, step))
@@ -96,7 +96,7 @@ class PointEffect:
         full = self.at(at)[0] * (self.shares(at, 1.0)[0] @ steps)
         joined, spread = self.joined, self.joined_sd**2
         for whole, seen, noise in zip(full, change, variance, strict=True):
-            doubt = spread * whole**2 + noise + (_ALL * _UNEVEN * whole) ** 2 + _LITTLE**2
+            doubt = spread * whole**2 + noise + (_ALL * _UNEVEN * whole) ** 2 + WANDER**2
             if whole == 0.0 or doubt == 0.0:
                 continue
             gain = spread * whole / doubt
@@ -104,6 +104,6 @@ class PointEffect:
             spread -= gain * whole * spread
         return replace(self, joined=float(np.clip(joined, 0.0, 1.1)), joined_sd=float(np.sqrt(spread)))
 
-    def signal_steps(self, gamma: float = _GAMMA) -> Array:
+    def signal_steps(self, gamma: float = GAMMA) -> Array:
         """A step in terms of the signal, shape (P,): what it moves the ramp by."""
         return np.asarray(self.step * np.maximum(self.signal, 0.01) / gamma)

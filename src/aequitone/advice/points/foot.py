@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from aequitone.advice.points.effect import GAMMA
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import Target
 
@@ -18,7 +19,7 @@ GOOD_LIGHT = 0.10
 """Light this far off near black, in logarithm, counts as right."""
 DARK = 0.30
 """The signal at which white balance has learnt what a bias does."""
-_GAMMA, _UNSURE = 2.2, 0.25
+_UNSURE = 0.25
 # A step is not the same at every level of a real screen; and what is wanted may move along with black.
 _UNEVEN, _SHARE_SD = 0.1, 0.3
 _LEAST_SHARE, _MOST_SHARE = 0.2, 2.0
@@ -47,7 +48,7 @@ class Shadows:
     sd: Array
     leak: float
     white: float
-    shoulder: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
+    shoulder: Array
     """How far light at SHOULDER lies above what is wanted there, in logarithm."""
 
     @property
@@ -74,7 +75,7 @@ class Foot:
     @classmethod
     def prior(cls, dark: float) -> "Foot":
         """From what a step does at DARK, in log light."""
-        step = dark * DARK / (_GAMMA * (1.0 - DARK))
+        step = dark * DARK / (GAMMA * (1.0 - DARK))
         return cls(step, _UNSURE * step, dark)
 
     def misses(self, at: Shadows, steps: float) -> Array:
@@ -88,7 +89,7 @@ class Foot:
         return np.asarray(_SHOULDER_DE * (at.shoulder + steps * each))
 
     def _change(self, at: Shadows, steps: float) -> Array:
-        light = at.leak + at.white * np.maximum(_drive(at.above, at.white) + steps * self.step, 0.0) ** _GAMMA
+        light = at.leak + at.white * np.maximum(_drive(at.above, at.white) + steps * self.step, 0.0) ** GAMMA
         return np.asarray(np.log(np.maximum(light, _LEAST * at.wanted) / (at.leak + at.above)))
 
     def learn(self, steps: int, before: Shadows, after: Shadows) -> "Foot":
@@ -99,7 +100,7 @@ class Foot:
         sd = after.sd[usable]
         drives = [_drive(at.above[usable], at.white) for at in (before, after)]
         seen = (drives[1] - drives[0]) / steps
-        noise = np.hypot(drives[0] / before.above[usable], drives[1] / after.above[usable]) * sd / _GAMMA
+        noise = np.hypot(drives[0] / before.above[usable], drives[1] / after.above[usable]) * sd / GAMMA
         weight = 1.0 / ((noise / steps) ** 2 + (_UNEVEN * self.step) ** 2)
         total = weight.sum() + self.sd**-2.0
         step = float(((weight * seen).sum() + self.step * self.sd**-2.0) / total)
@@ -127,10 +128,10 @@ class Foot:
         now, best = costs[tries.index(0)], int(np.argmin(costs))
         return tries[best] if now - costs[best] > max((1.0 - _WORTH) * now, _WORTH_DE**2) else 0
 
-    def price(self, at: Shadows, limits: tuple[int, int]) -> tuple[int, float]:
-        """How many steps near black alone would ask for, and the ΔE 2000 that the shoulder would then be off."""
+    def price(self, at: Shadows, limits: tuple[int, int]) -> float:
+        """ΔE 2000 that the shoulder would be off if only near black counted; 0 where that would turn nothing."""
         steps = min(self._tries(limits), key=lambda n: self._near(at, float(n)))
-        return steps, float(np.abs(self.shoulder(at, float(steps))).max())
+        return float(np.abs(self.shoulder(at, float(steps))).max()) if steps else 0.0
 
     def _tries(self, limits: tuple[int, int]) -> list[int]:
         most = int(_MOST_DRIVE / abs(self.step)) if self.step else 0
@@ -156,7 +157,7 @@ def _weighed(missed: Array) -> Array:
 
 
 def _drive(light: Array, white: float) -> Array:
-    return np.asarray((np.maximum(light, 0.0) / white) ** (1.0 / _GAMMA))
+    return np.asarray((np.maximum(light, 0.0) / white) ** (1.0 / GAMMA))
 
 
 def wanted_light(target: Target, percents: Array, white: float, black: float) -> Array:

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from aequitone.advice.moves import Expectation, Move
-from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.points.effect import GAMMA, PointEffect
 from aequitone.advice.points.foot import wanted_light
 from aequitone.advice.points.grid import Grid
-from aequitone.advice.seen import log_light
+from aequitone.advice.seen import WANDER, log_light
 from aequitone.colorimetry import REC709, delta_e_2000, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
@@ -34,11 +34,9 @@ _BUMP, _OFF_CENTRE = 0.5, 1.3
 _FOOT_COST = (0.5 / 0.1) ** 2
 _WHITE = 100
 # What the darkest level may bring black up by: a share of the black there is, and of white's light (0.03 in L*).
-_BLACK_SHARE, _BLACK_RISE, _GAMMA = 0.05, 3e-5, 2.2
+_BLACK_SHARE, _BLACK_RISE = 0.05, 3e-5
 # Rounding of sums must not forbid what is just allowed.
 _CLOSE = 1e-6
-# Light wanders by so much, in logarithm, between one look and the next, whatever is turned.
-_LITTLE = 0.0025
 _MOST_SPREAD = 1.0
 # The share of the doubt about an effect that a move takes into account.
 _CAUTION = 0.3
@@ -145,7 +143,7 @@ class PointPlanner:
         row = tracked.row(grid.percents[level])
         before = float(self.de2000(tracked, here)[row])
         change = effect.step[level] * steps
-        noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + _LITTLE**2
+        noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + WANDER**2
         light = log_light(here).reshape(-1, 3)
         # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
         spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
@@ -298,7 +296,7 @@ class _Problem:
         That holds if the screen goes on below it as at it. The ramp comes before it, and black is looked at then.
         """
         rise = max(_BLACK_SHARE * self._tracked.black / self._white, _BLACK_RISE)
-        allowed = np.floor(rise ** (1.0 / _GAMMA) / float(self._effect.signal_steps()[-1]))
+        allowed = np.floor(rise ** (1.0 / GAMMA) / float(self._effect.signal_steps()[-1]))
         high = self._highest.copy()
         high[-1] = np.minimum(high[-1], np.maximum(allowed - self._offsets[-1], 0.0))
         return high
