@@ -68,17 +68,11 @@ def tone_words(found: GreyPass, *, preset: bool) -> str:
     )
     if abs(seen - wanted) < _TONE_APART:
         return ""
-    told = f"Between 30 and 90 % the tone is that of gamma {seen:.2f} where the target asks for {wanted:.2f}. "
+    told = f"From 30 to 90 % the tone is gamma {seen:.2f} where the target asks for {wanted:.2f}. "
     if preset:
-        return told + (
-            "Choose the nearer gamma setting at Prepare and measure again before White: gains and biases cannot "
-            "bend a tone."
-        )
+        return f"{told}Choose the nearer gamma setting at Prepare before White, which cannot bend a tone."
     nearest = min((tone for tone in TONES.values() if isinstance(tone, Power)), key=lambda t: abs(t.gamma - seen))
-    return told + (
-        "Gains and biases cannot bend a tone, and no gamma setting is noted of this screen: a target of "
-        f"{nearest.label} lies nearer to it, and Arrive has the choice."
-    )
+    return f"{told}No gamma setting is noted: a target of {nearest.label} lies nearer, and is chosen at Arrive."
 
 
 def compared_words(before: GreyPass, after: GreyPass) -> str:
