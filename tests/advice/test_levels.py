@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aequitone.advice.levels import BlackSweep, ClippingSweep, ColourSweep, LightSweep, Position, Sweep, TintSweep
+from aequitone.advice.levels.edge import RANGE_SIGNAL
 from aequitone.advice.levels.sweep import Finding
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
@@ -47,6 +48,18 @@ def test_black_is_found_where_it_begins_to_rise(edge: float, found: int, power: 
     finding, positions = run(BlackSweep(control(found), 100.0), light, 0.001, seed)
     assert finding.exact == pytest.approx(edge, abs=1.6)
     assert len(positions) <= 7
+
+
+@pytest.mark.parametrize("foot", [0.002, 0.0045])
+def test_black_is_set_below_the_first_light_by_what_the_panel_swallows(foot: float) -> None:
+    """A panel without light for its first step would otherwise lose the shadows that lie in it."""
+
+    def light(setting: int) -> Array:
+        return np.array([[1.0, 1.0, 1.1]]) * 100.0 * max(0.0, 0.0045 * (setting - 50.0)) ** 2.2
+
+    plain, _ = run(BlackSweep(control(40), 100.0), light, 1e-5)
+    lifted, _ = run(BlackSweep(control(40), 100.0, foot), light, 1e-5)
+    assert plain.exact - lifted.exact == pytest.approx(foot / RANGE_SIGNAL * 100.0, rel=1e-6)
 
 
 @given(

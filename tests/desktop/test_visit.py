@@ -334,15 +334,27 @@ def test_table_copy_and_darken(logbook: Logbook, visit: VisitRecord, open_on: Op
 
 
 def test_the_window_remembers_its_place_and_its_table(
-    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+    logbook: Logbook, visit: VisitRecord, qapp: QApplication
 ) -> None:
-    window = open_on(logbook)
-    drive(window).press_for(Act.TABLE)
-    window.resize(1000, 700)
+    def opened(on: Logbook) -> MainWindow:
+        window = window_on(on, pace=1.0)
+        window.show()
+        qapp.processEvents()
+        return window
+
+    window = opened(logbook)
+    assert not window._tabled
+    Driver(qapp, window).press_for(Act.TABLE)
+    window.resize(900, 640)
+    qapp.processEvents()
+    left = window.size()
     window.close()
-    again = open_on(open_logbook(logbook.path))
-    assert again._tabled
-    assert again.size() != again.minimumSize()
+    again = opened(open_logbook(logbook.path))
+    try:
+        assert again._tabled
+        assert again.size() == left
+    finally:
+        again.close()
 
 
 def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: Drive) -> None:

@@ -11,6 +11,7 @@ from aequitone.planning.pace import (
     Pace,
     clock_words,
     grey_pass_seconds,
+    levels_seconds,
     minutes_words,
     seconds_left,
     tone_seconds,
@@ -78,6 +79,15 @@ def test_a_tighter_figure_costs_more_trips_and_one_between_as_much_as_the_next()
         assert trips[0] > trips[-1]
         assert usual_trips(0.7, formula) == usual_trips(0.5, formula)
         assert usual_trips(0.1, formula) == usual_trips(0.3, formula)
+
+
+def test_levels_are_planned_by_their_controls_and_by_what_a_trip_takes() -> None:
+    pace, slow = Pace(), replace(Pace(), trip=30.0)
+    one, five = levels_seconds(1, pace), levels_seconds(5, pace)
+    assert levels_seconds(0, pace) < one
+    assert five - one == pytest.approx(4.0 * (levels_seconds(2, pace) - one))
+    assert five == pytest.approx(18.0 * 60.0, rel=0.6)
+    assert levels_seconds(5, slow) - five == pytest.approx(5 * 6 * 15.0)
 
 
 def test_tone_is_planned_by_what_there_is_to_do() -> None:

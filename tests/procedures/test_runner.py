@@ -215,6 +215,27 @@ def test_what_is_read_for_long_is_refreshed_before_it_is_read_once_more() -> Non
     assert fake.shown == [50.0, 30.0, 50.0, 30.0]
 
 
+@pytest.mark.parametrize(("turned", "fields"), [(True, 2), (False, 1)])
+def test_after_a_trip_to_the_menu_a_field_comes_earlier(*, turned: bool, fields: int) -> None:
+    """A menu stands still for long, and what is read after it would be dim before the next field is due."""
+    patch = grey_patch(80.0, SignalFormat())
+
+    def with_a_trip() -> Procedure[None]:
+        yield Show(patch)
+        yield Read(patch, POLICY, Purpose.ADJUST)
+        if turned:
+            yield Turn(MOVE)
+        yield Wait(25.0, "longer than half of the time between two fields, shorter than the whole")
+        yield Show(patch)
+        yield Read(patch, POLICY, Purpose.ADJUST)
+
+    fake = FakeBench(flat)
+    Runner(fake.bench, MemoryJournal(), NobodyThere(), care=Care(refresh=RefreshFields(40.0, 2.0, 50.0))).run(
+        with_a_trip()
+    )
+    assert fake.shown.count(50.0) == fields
+
+
 def patient() -> Procedure[str]:
     """Takes one wish and tells of it."""
     patch = grey_patch(50.0, SignalFormat())

@@ -184,32 +184,37 @@ def test_a_wish_before_anything_is_read_does_no_harm() -> None:
         assert state.words
 
 
-def test_going_on_from_the_record_makes_the_same_moves() -> None:
+@pytest.mark.parametrize("share", [0.3, 0.5, 0.65])
+def test_going_on_from_the_record_asks_for_the_move_that_was_next(share: float) -> None:
     bench, journal = bench_of(), MemoryJournal()
     white_set(bench)
     plan = plan_for(bench, near_black=True)
     whole = run(bench, plan, journal)
-    half = MemoryJournal()
-    half.results = dict(sorted(journal.results.items())[: len(journal.results) // 2])
-    before = [kept.move for kept in half.results.values() if isinstance(kept, Turned)]
-    again = run(bench, plan, half)
-    after = [kept.move for kept in half.results.values() if isinstance(kept, Turned)]
-    assert before
-    assert after[: len(before)] == before
-    assert whole.ladder is not None
-    assert again.ladder is not None
+    results = sorted(journal.results.items())
+    # The record ends right before a move, wherever the first one after that share of it lies.
+    cut = next(i for i, (_, kept) in enumerate(results) if i >= share * len(results) and isinstance(kept, Turned))
+    half, fresh = MemoryJournal(), bench_of()
+    white_set(fresh)
+    half.results = dict(results[:cut])
+    for _, kept in results[:cut]:
+        if isinstance(kept, Turned):
+            fresh.screen.turn({change.role: change.to_value for change in kept.move.changes})
+    run(fresh, plan, half)
+    after = sorted(half.results.items())
+    assert (after[cut][0], after[cut][1].move) == (results[cut][0], results[cut][1].move)  # type: ignore[union-attr]
+    assert true_mean(fresh) == pytest.approx(true_mean(bench), abs=0.25)
     assert replay(tone(plan), journal.recorded())[0].words == whole.words  # type: ignore[union-attr]
 
 
 def test_black_that_comes_up_with_the_darkest_level_is_put_back() -> None:
-    bench = bench_of("rgb-oled", points=20, interpolation="linear", effect_per_step=0.006, sag=0.0)
-    # The darkest level gives far too little, and the screen carries its setting on down to black.
+    # A step does so much that the darkest level, carried on down to black by the screen, would light it.
+    bench = bench_of("rgb-oled", points=20, interpolation="linear", effect_per_step=0.012, sag=0.0)
     bench.screen.turn({"multi-y-5": -6})
-    plan = plan_for(bench)
     journal = MemoryJournal()
-    run(bench, plan, journal)
-    black = bench.screen.light_of_signal(np.zeros((1, 3)))[0, 1]
-    assert black < 0.02 or any("Black came up" in note for note in journal.notes.values())
+    run(bench, plan_for(bench), journal)
+    assert any("Black came up" in note for note in journal.notes.values())
+    assert bench.screen.settings()["multi-y-5"] == -6
+    assert bench.screen.light_of_signal(np.zeros((1, 3)))[0, 1] < 0.001
 
 
 def test_a_plan_that_cannot_be_is_refused() -> None:
