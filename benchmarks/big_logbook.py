@@ -14,8 +14,7 @@ import numpy as np
 
 from aequitone.headless import run
 from aequitone.logbook import open_logbook
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.plans import grey_plan_out
+from aequitone.passes import load_snapshot, to_json
 from aequitone.procedures.grey_pass import GreyPlan
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
@@ -30,7 +29,7 @@ def fill(path: Path, clients: int = CLIENTS, visits: int = VISITS, readings: int
     import json
 
     open_logbook(path).close()
-    plan = json.dumps(grey_plan_out(GreyPlan(target_named("rec709-2.2"), SignalFormat(8), 21)))
+    plan = json.dumps(to_json(GreyPlan(target_named("rec709-2.2"), SignalFormat(8), 21)))
     each = readings // visits // 4
     rng = np.random.default_rng(5)
     with sqlite3.connect(path) as raw:
@@ -94,14 +93,14 @@ def measure(path: Path) -> dict[str, tuple[float, float]]:
     def opened(advice: bool) -> None:
         # As for the first time: what was understood before is forgotten.
         book.understood.clear()
-        load_facts(book, VISITS + 1, advice=advice)
+        load_snapshot(book, VISITS + 1, advice=advice)
 
     told = {
         "the newest 200 visits": timed(lambda: book.find_visits()),
         "search: one word, many hits": timed(lambda: book.find_visits("hall")),
         "search: three words, few hits": timed(lambda: book.find_visits("cedar mill 1922")),
         "search: no hit": timed(lambda: book.find_visits("nowhere at all")),
-        "opening a visit in the middle": timed(lambda: load_facts(book, VISITS // 2)),
+        "opening a visit in the middle": timed(lambda: load_snapshot(book, VISITS // 2)),
         "opening a whole visit, to look at": timed(lambda: opened(False)),
         "opening a whole visit, all advice": timed(lambda: opened(True)),
         "names for the form": timed(lambda: book.known_names()),

@@ -88,7 +88,7 @@ def test_another_target(tmp_path: Path) -> None:
 def test_what_a_screen_has_no_control_for_is_passed_over(tmp_path: Path) -> None:
     done = command("run", "family-tube", "--out", tmp_path, "--whole", "--seed", 2)
     assert done.returncode == 0, done.stderr
-    assert "Gamma preset is passed over: Note the gamma preset" in done.stderr
+    assert "Gamma preset is left out: Enter the gamma preset" in done.stderr
     assert json.loads(Path(done.stdout.strip()).read_text())["truth"]["adjusted_worst_de2000_after"] < 2.0
 
 

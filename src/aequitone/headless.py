@@ -7,9 +7,20 @@ from typing import Any
 
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
-from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
-from aequitone.logbook.passes import NotReady, begin, carry_out, go_on
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.passes import (
+    AS_FOUND,
+    PASSES,
+    PROOF,
+    PUT_BACK,
+    WHITE,
+    NotReadyError,
+    PassType,
+    begin,
+    carry_out,
+    go_on,
+)
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
 from aequitone.reference import target_named
@@ -18,20 +29,8 @@ from aequitone.standins.scenario import load_scenario
 
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
-GREY = (PassKind.AS_FOUND, PassKind.WHITE, PassKind.PROOF)
-WHOLE = (
-    PassKind.WARM_UP,
-    PassKind.ROOM,
-    PassKind.MODE,
-    PassKind.CHOICE,
-    PassKind.GAMMA,
-    PassKind.AS_FOUND,
-    PassKind.LEVELS,
-    PassKind.EVENNESS,
-    PassKind.WHITE,
-    PassKind.TONE,
-    PassKind.PROOF,
-)
+GREY = (AS_FOUND, WHITE, PROOF)
+WHOLE = tuple(kind for kind in PASSES if kind is not PUT_BACK)
 Say = Callable[[str], None]
 
 
@@ -84,19 +83,19 @@ def _unfinished(logbook: Logbook, scenario: str, seed: int, target: str) -> Visi
     return None
 
 
-def _pass(logbook: Logbook, visit: VisitRecord, kind: PassKind, bench: StandInBench, say: Say) -> None:
-    if logbook.latest_done(visit.id, kind):
+def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench: StandInBench, say: Say) -> None:
+    if logbook.latest_done(visit.id, kind.key):
         return
     interrupted = logbook.interrupted_pass(visit.id)
     try:
-        prepared = go_on(interrupted) if interrupted else begin(logbook, visit, kind)
-    except NotReady as error:
+        prepared = go_on(interrupted) if interrupted else begin(logbook, visit.id, kind)
+    except NotReadyError as error:
         if kind in GREY:
             raise
         # Not every screen has a control for it.
-        say(f"{kind.value.capitalize()} is passed over: {error}")
+        say(f"{kind.title} is left out: {error}")
         return
-    say(f"{kind.value.capitalize()}.")
+    say(f"{kind.title}.")
 
     def tell(event: Event) -> None:
         if not isinstance(event, StepDone) or event.replayed:

@@ -22,7 +22,7 @@ from aequitone.desktop.arrival import (
 from aequitone.desktop.arrive import ArriveView
 from aequitone.desktop.points_draft import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord
-from aequitone.logbook.facts import load_facts
+from aequitone.passes import load_snapshot
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -104,7 +104,7 @@ def test_a_screen_of_this_computer_shows_eight_bit(qapp: QApplication) -> None:
 
 
 def test_a_visit_that_has_begun_fills_the_form(logbook: Logbook, visit: VisitRecord) -> None:
-    form = draft_of_facts(load_facts(logbook, visit.id))
+    form = draft_of_facts(load_snapshot(logbook, visit.id))
     assert (form.client, form.memory) == ("Fernhollow Hall", "Film night")
     assert missing_for_white(form) == []
     arrival = check(form)

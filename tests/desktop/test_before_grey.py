@@ -16,10 +16,10 @@ from aequitone.advice.scopes import Reach
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Mark, Station
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
+from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import Answer
-from aequitone.logbook.passes import begin, carry_out
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out, levels_state
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -93,9 +93,9 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
     facts = presenter.facts
-    assert facts.done(PassKind.LEVELS), presenter.view().panel.sentence
-    assert facts.levels is not None
-    assert facts.levels.white is not None
+    assert facts.done(LEVELS), presenter.view().panel.sentence
+    assert levels_state(facts) is not None
+    assert levels_state(facts).white is not None
     standins = presenter._benches.bench(facts.visit.bench).standins
     assert standins is not None
     left = standins.screen.settings()
@@ -106,8 +106,8 @@ def test_from_nothing_to_levels_done_by_keys_alone(
         assert abs(left[role] - control.factory - neutral[role]) <= 1
     assert left[Role.CONTRAST] <= true_contrast(standins) + 2
     # The light is set with the reserve that white will cost, as far as the screen's steps allow.
-    assert facts.levels.wanted >= light
-    assert facts.levels.white[1] == pytest.approx(facts.levels.wanted, rel=0.06)
+    assert levels_state(facts).wanted >= light
+    assert levels_state(facts).white[1] == pytest.approx(levels_state(facts).wanted, rel=0.06)
     page = presenter.view().levels
     assert page is not None
     assert all(row.exact is not None for row in page.rows)
@@ -291,15 +291,15 @@ def test_uniformity_is_read_by_key_and_told_in_figures(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     bench = build_bench(load_scenario("demo"), 4).bench()
-    for kind in (PassKind.AS_FOUND, PassKind.LEVELS):
-        carry_out(logbook, begin(logbook, visit, kind), bench, NobodyThere())
+    for kind in (AS_FOUND, LEVELS):
+        carry_out(logbook, begin(logbook, visit.id, kind), bench, NobodyThere())
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+4")
     driver.press_for(Act.EVENNESS)
     driver.wait_for_pass()
     assert presenter.facts is not None
-    assert presenter.facts.evenness is not None
+    assert presenter.facts.result(UNIFORMITY) is not None
     page = presenter.view().levels
     assert page is not None
     told = dict(page.facts)
@@ -307,7 +307,7 @@ def test_uniformity_is_read_by_key_and_told_in_figures(
     assert len(top) == len(middle) == 3
     assert float(top[0]) < float(middle[0]) < float(middle[1]) == 0.0
     assert "Checkerboard" in told
-    assert presenter.facts.done(PassKind.LEVELS)
+    assert presenter.facts.done(LEVELS)
 
 
 def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
@@ -323,8 +323,8 @@ def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
     assert presenter.facts is not None
-    assert presenter.facts.levels is not None
-    assert presenter.facts.levels.wanted >= 120.0
+    assert levels_state(presenter.facts) is not None
+    assert levels_state(presenter.facts).wanted >= 120.0
     driver.press_for(Act.COPY)
     lines = QGuiApplication.clipboard().text().splitlines()
     assert lines[0].split("\t") == ["Control", "Name", "Found", "Now", "Curve says", "±"]
@@ -363,7 +363,7 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
         driver.press_for(Act.TURNED)
         driver.wait(lambda q=question: presenter._asked is None or presenter._asked.question is not q, "the next")
     assert presenter.facts is not None
-    assert presenter.facts.done(PassKind.LEVELS)
+    assert presenter.facts.done(LEVELS)
     assert missed
     assert "Brightness was not turned, or it is not the black level" in presenter.view().panel.sentence
     assert presenter.facts.settings[Role.BLACK_LEVEL] == presenter.facts.found_settings[Role.BLACK_LEVEL]
@@ -392,7 +392,7 @@ def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
     driver.wait_for_pass()
     facts = presenter.facts
     assert facts is not None
-    assert facts.mode is not None
-    assert "Passed over, as greyed out:" in facts.mode.words
-    assert facts.mode.words[:40] in presenter.view().panel.sentence
-    assert len(facts.mode.order) == len(range(control.lowest, control.highest + 1)) - 1
+    assert facts.result(MODE) is not None
+    assert "Passed over, as greyed out:" in facts.result(MODE).words
+    assert facts.result(MODE).words[:40] in presenter.view().panel.sentence
+    assert len(facts.result(MODE).order) == len(range(control.lowest, control.highest + 1)) - 1

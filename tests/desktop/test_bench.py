@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QComboBox, QLineEdit
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord
-from aequitone.logbook.facts import load_facts
+from aequitone.logbook import Logbook, PassState, VisitRecord
 from aequitone.logbook.shelf import InstrumentKind
+from aequitone.passes import AS_FOUND, load_snapshot
 from aequitone.reference import target_named
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
@@ -159,7 +159,7 @@ def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(
         assert "limited codes are taken as full ones. Likely" in sentence(window)
         driver.press_for(Act.TABLE)
     logbook.choose_bench(visit.id, visit.bench)
-    presenter._take(load_facts(logbook, visit.id))
+    presenter._take(load_snapshot(logbook, visit.id))
     driver.press_for(Act.BEGIN)
     driver.wait_for_pass()
     assert [each.state for each in logbook.passes(visit.id)] == [PassState.SET_ASIDE, PassState.DONE]
@@ -220,7 +220,7 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
         driver.press_for(Act.BEGIN)
         driver.wait_for_pass()
     (record,) = logbook.passes(visit.id)
-    assert (record.kind, record.state) == (PassKind.AS_FOUND, PassState.DONE)
+    assert (record.kind, record.state) == (AS_FOUND.key, PassState.DONE)
     assert record.bench["meter"] == "instrument"
 
 

@@ -15,7 +15,7 @@ from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act, LedgerPage, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.facts import load_facts
+from aequitone.passes import load_snapshot
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -83,7 +83,7 @@ def test_what_a_control_acts_on_is_noted_by_key_and_kept(
         before = presenter.facts
         driver.press_for(act)
         driver.wait(lambda before=before: presenter.facts is not before, "what was noted")
-    scope = next(c for c in load_facts(logbook, worked.id).controls if c.role is Role.CONTRAST).scope
+    scope = next(c for c in load_snapshot(logbook, worked.id).controls if c.role is Role.CONTRAST).scope
     assert (scope.reach, scope.signals, scope.copied) == (Reach.INPUT, Signals.VIDEO, Copied.YES)
     assert "It acts on the input: turning it changes other memories too." in presenter.view().panel.sentence
 

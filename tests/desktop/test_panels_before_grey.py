@@ -4,16 +4,26 @@ from dataclasses import replace
 
 import pytest
 
-from aequitone.advice.preparing import CHOICE, ROOM, WARM_UP
+from aequitone.advice import preparing as lines_of
 from aequitone.advice.roles import Role
 from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages
 from aequitone.desktop.panel import _places
 from aequitone.desktop.states import Act, KeyHint, Mark, Station
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.ledger import Answer, CheckState
-from aequitone.logbook.passes import begin, carry_out
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import (
+    AS_FOUND,
+    LEVELS,
+    ROOM,
+    TEMPERATURE,
+    WARM_UP,
+    Outcome,
+    Snapshot,
+    begin,
+    carry_out,
+    load_snapshot,
+)
 from aequitone.procedures.room import RoomLight
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
@@ -28,21 +38,21 @@ def fresh(logbook: Logbook) -> VisitRecord:
     return begun
 
 
-def standing(facts: VisitFacts, key: str) -> prepare_panels.Standing:
+def standing(facts: Snapshot, key: str) -> prepare_panels.Standing:
     return next(s for s in prepare_panels.standings(facts) if s.line.key == key)
 
 
-def panel_at(facts: VisitFacts, key: str):
+def panel_at(facts: Snapshot, key: str):
     lines = prepare_panels.standings(facts)
     here = next(i for i, s in enumerate(lines) if s.line.key == key)
     return prepare_panels.panel(facts, lines, here, "")
 
 
 def test_a_fresh_checklist_is_open_and_each_line_has_its_main_key(logbook: Logbook, fresh: VisitRecord) -> None:
-    facts = load_facts(logbook, fresh.id)
+    facts = load_snapshot(logbook, fresh.id)
     assert {s.mark for s in prepare_panels.standings(facts)} == {Mark.OPEN}
     assert not prepare_panels.prepared(facts)
-    mains = {key: panel_at(facts, key).keys[0] for key in ("range", "off-feature-energy-saving", WARM_UP)}
+    mains = {key: panel_at(facts, key).keys[0] for key in ("range", "off-feature-energy-saving", lines_of.WARM_UP)}
     assert [(hint.act, hint.words) for hint in mains.values()] == [
         (Act.LINE_DONE, "it is so"),
         (Act.LINE_DONE, "switch it off"),
@@ -54,45 +64,45 @@ def test_a_fresh_checklist_is_open_and_each_line_has_its_main_key(logbook: Logbo
 
 
 def test_without_a_link_a_person_says_that_it_is_off(logbook: Logbook, fresh: VisitRecord) -> None:
-    facts = load_facts(logbook, fresh.id)
+    facts = load_snapshot(logbook, fresh.id)
     by_hand = replace(facts, visit=replace(fresh, bench=replace(fresh.bench, link="by hand")))
     assert panel_at(by_hand, "off-feature-energy-saving").keys[0].words == "it is off now"
 
 
 def test_measured_lines_are_done_by_what_was_measured(logbook: Logbook, fresh: VisitRecord) -> None:
     bench = build_bench(load_scenario("demo"), 4)
-    for kind in (PassKind.WARM_UP, PassKind.ROOM, PassKind.CHOICE):
-        carry_out(logbook, begin(logbook, fresh, kind), bench.bench(), NobodyThere())
-    facts = load_facts(logbook, fresh.id)
-    for key, words in ((WARM_UP, "settled"), (ROOM, "dark enough"), (CHOICE, "cd/m²")):
+    for kind in (WARM_UP, ROOM, TEMPERATURE):
+        carry_out(logbook, begin(logbook, fresh.id, kind), bench.bench(), NobodyThere())
+    facts = load_snapshot(logbook, fresh.id)
+    for key, words in ((lines_of.WARM_UP, "settled"), (lines_of.ROOM, "dark enough"), (lines_of.CHOICE, "cd/m²")):
         assert standing(facts, key).mark is Mark.DONE
         assert words in standing(facts, key).detail
-    bright = replace(facts, room=RoomLight(0.3, 0.001, 0.01))
-    assert standing(bright, ROOM).mark is Mark.OPEN
-    assert "cloth" in standing(bright, ROOM).detail
+    bright = replace(facts, outcomes={**facts.outcomes, ROOM.key: Outcome(given=RoomLight(0.3, 0.001, 0.01))})
+    assert standing(bright, lines_of.ROOM).mark is Mark.OPEN
+    assert "cloth" in standing(bright, lines_of.ROOM).detail
     # Who cannot make it darker may leave it so, and the record says that.
-    logbook.ledger.check(fresh.id, ROOM, CheckState.LEFT)
-    left = replace(load_facts(logbook, fresh.id), room=bright.room)
-    assert standing(left, ROOM).mark is Mark.LEFT
+    logbook.ledger.check(fresh.id, lines_of.ROOM, CheckState.LEFT)
+    left = replace(load_snapshot(logbook, fresh.id), outcomes=bright.outcomes)
+    assert standing(left, lines_of.ROOM).mark is Mark.LEFT
 
 
 def test_what_was_found_off_or_switched_off_is_done(logbook: Logbook, fresh: VisitRecord) -> None:
-    facts = load_facts(logbook, fresh.id)
+    facts = load_snapshot(logbook, fresh.id)
     off = replace(facts, found_settings=facts.found_settings | {Role.ENERGY_SAVING: 0})
     assert standing(off, "off-feature-energy-saving").detail == "found off"
     control = next(c for c in facts.controls if c.role is Role.ENERGY_SAVING)
     logbook.ledger.switch_off(fresh.id, control.id, 1, 0)
-    owing = load_facts(logbook, fresh.id)
+    owing = load_snapshot(logbook, fresh.id)
     assert standing(owing, "off-feature-energy-saving").detail == "switched off; owed"
     assert "Owed at Hand over: Eco mode." in panel_at(owing, "range").outlook
 
 
 def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: VisitRecord) -> None:
     bench = build_bench(load_scenario("demo"), 4)
-    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench.bench(), NobodyThere())
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench.bench(), NobodyThere())
     control = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.ENERGY_SAVING)
     logbook.ledger.switch_off(visit.id, control.id, 1, 0)
-    facts = load_facts(logbook, visit.id)
+    facts = load_snapshot(logbook, visit.id)
     asked = hand_over_panels.hand_over(facts, "", made=False, busy=False)
     assert [hint.act for hint in asked.keys] == [
         Act.DEBT_ON_AGAIN,
@@ -102,7 +112,7 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
     ]
     assert asked.lines[0].label == "Eco mode"
     logbook.ledger.answer(facts.debts[0].id, Answer.CLIENT)
-    facts = load_facts(logbook, visit.id)
+    facts = load_snapshot(logbook, visit.id)
     then = hand_over_panels.hand_over(facts, "", made=False, busy=False)
     assert {Act.MAKE_REPORT, Act.CLOSE_VISIT, Act.DEBT_UNDO} <= {hint.act for hint in then.keys}
     told = dict(hand_over_panels.paragraphs(facts))
@@ -111,15 +121,15 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
 
 
 def test_levels_say_what_is_missing_and_what_was_found(logbook: Logbook, visit: VisitRecord) -> None:
-    facts = load_facts(logbook, visit.id)
+    facts = load_snapshot(logbook, visit.id)
     assert Act.BEGIN in {hint.act for hint in levels_page.idle(facts, "", "").keys}
     nothing = replace(facts, settings={})
     bare = levels_page.idle(nothing, "", "")
     assert Act.BEGIN not in {hint.act for hint in bare.keys}
     assert "note them at Arrive, or go by eye" in bare.sentence
     bench = build_bench(load_scenario("demo"), 4)
-    carry_out(logbook, begin(logbook, visit, PassKind.LEVELS), bench.bench(), NobodyThere())
-    facts = load_facts(logbook, visit.id)
+    carry_out(logbook, begin(logbook, visit.id, LEVELS), bench.bench(), NobodyThere())
+    facts = load_snapshot(logbook, visit.id)
     done = levels_page.idle(facts, "", "")
     assert done.keys[0].act is Act.NEXT_STATION
     assert "Black begins to rise at" in done.sentence
@@ -136,7 +146,7 @@ _ROLES = (Role.LIGHT_OUTPUT, Role.BLACK_LEVEL, Role.CONTRAST)
 
 
 def test_lights_go_round(logbook: Logbook, visit: VisitRecord) -> None:
-    facts = load_facts(logbook, visit.id)
+    facts = load_snapshot(logbook, visit.id)
     seen = []
     for _ in range(len(levels_page.LIGHTS) + 1):
         seen.append(levels_page.wanted_light(facts))

@@ -14,10 +14,19 @@ from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.words import done_words, settings_rows
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.passes import NotReady, begin, carry_out
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.standin_visit import nvram_path
+from aequitone.passes import (
+    AS_FOUND,
+    GAMMA,
+    TONE,
+    WHITE,
+    NotReadyError,
+    begin,
+    carry_out,
+    load_snapshot,
+    tone_state,
+)
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import Verdict, light_band, target_named
 from aequitone.standins.bench import build_bench
@@ -32,8 +41,8 @@ def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
     """The demo's visit with grey found and White done, by link, on the unit that the window has."""
     nvram = nvram_path(logbook.path, "demo", 4)
     ports = build_bench(load_scenario("demo"), 4, nvram=nvram).bench()
-    for kind in (PassKind.AS_FOUND, PassKind.WHITE):
-        carry_out(logbook, begin(logbook, visit, kind), ports, NobodyThere(), care=visit.bench.care)
+    for kind in (AS_FOUND, WHITE):
+        carry_out(logbook, begin(logbook, visit.id, kind), ports, NobodyThere(), care=visit.bench.care)
     return visit
 
 
@@ -43,8 +52,8 @@ def answered(window: MainWindow, question: object) -> bool:
 
 
 def test_tone_follows_white(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
-    with pytest.raises(NotReady, match="Tone follows White"):
-        begin(logbook, visit, PassKind.TONE)
+    with pytest.raises(NotReadyError, match="Tone follows White"):
+        begin(logbook, visit.id, TONE)
     window = open_on(logbook)
     driver = drive(window)
     driver.press("Ctrl+6")
@@ -67,8 +76,8 @@ def test_tone_by_link_is_shown_and_copied(
     driver.wait_for_pass()
     facts = presenter.facts
     assert facts is not None
-    assert facts.tone is not None
-    ladder, foot = facts.tone.ladder, facts.tone.foot
+    assert tone_state(facts) is not None
+    ladder, foot = tone_state(facts).ladder, tone_state(facts).foot
     assert ladder is not None
     assert foot is not None
     assert ladder.began is not None
@@ -150,8 +159,8 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
         )
     assert heard == [True]
     assert presenter.facts is not None
-    assert presenter.facts.tone is not None
-    assert presenter.facts.tone.words in presenter.view().panel.sentence
+    assert tone_state(presenter.facts) is not None
+    assert tone_state(presenter.facts).words in presenter.view().panel.sentence
     at = logbook.ledger.at(white_done.id)
     for change in (change for move in moved[-1:] for change in move.changes):
         assert at[change.role] == change.to_value
@@ -172,7 +181,7 @@ def test_tone_is_gone_on_with_after_the_window_was_closed(
     assert fresh.presenter.here is Station.TONE
     drive(fresh).press_for(Act.GO_ON)
     drive(fresh).wait_for_pass()
-    drive(fresh).wait(lambda: fresh.presenter.facts.done(PassKind.TONE), "the end")
+    drive(fresh).wait(lambda: fresh.presenter.facts.done(TONE), "the end")
     assert logbook.passes(white_done.id)[-1].readings > kept
 
 
@@ -183,7 +192,7 @@ def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
     logbook.change_visit(
         white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
     )
-    facts = load_facts(logbook, white_done.id)
+    facts = load_snapshot(logbook, white_done.id)
     plain = replace(facts, settings={r: v for r, v in facts.settings.items() if point_of(r) is None})
     panel = tone_page.idle(plain, "", "")
     assert [line.label for line in panel.lines] == ["Nothing to turn:", "go on to Proof"]
@@ -192,12 +201,10 @@ def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
 
 def test_gamma_presets_are_drawn_until_something_is_read(logbook: Logbook, white_done: VisitRecord) -> None:
     ports = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4)).bench()
-    carry_out(
-        logbook, begin(logbook, white_done, PassKind.GAMMA), ports, NobodyThere(), care=white_done.bench.care
-    )
-    facts = load_facts(logbook, white_done.id)
+    carry_out(logbook, begin(logbook, white_done.id, GAMMA), ports, NobodyThere(), care=white_done.bench.care)
+    facts = load_snapshot(logbook, white_done.id)
     page = tone_page.page(facts, None)
-    assert [line.name for line in page.presets] == [each.track.name for each in facts.gamma.order]
+    assert [line.name for line in page.presets] == [each.track.name for each in facts.result(GAMMA).order]
     # The preset that was chosen is nearest to the line, and the deeper one gives less light.
     off = {line.name: max(abs(value) for _, value, _ in line.points) for line in page.presets}
     assert min(off, key=lambda name: off[name]) == page.presets[0].name == "2.2"

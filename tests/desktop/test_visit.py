@@ -19,8 +19,9 @@ from aequitone.desktop.people import AskMove
 from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook, PassKind, PassState, VisitRecord, open_logbook
+from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.passes import AS_FOUND, PROOF, WHITE, tone_state, white_state
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -66,18 +67,20 @@ def test_a_whole_visit_by_link(
     assert presenter.here is Station.WHITE
     as_found(driver)
     assert presenter.facts is not None
-    assert presenter.facts.white is not None
-    assert presenter.facts.white.stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
+    assert presenter.facts.result(WHITE) is not None
+    assert presenter.facts.result(WHITE).stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
     driver.press_for(Act.NEXT_STATION)
     driver.wait_for_station(Station.TONE)
     as_found(driver)
-    assert presenter.facts.tone is not None
-    assert presenter.facts.tone.words in presenter.view().panel.sentence
+    assert tone_state(presenter.facts) is not None
+    assert tone_state(presenter.facts).words in presenter.view().panel.sentence
     driver.press_for(Act.NEXT_STATION)
     as_found(driver)
-    assert presenter.facts.proof is not None
+    assert presenter.facts.result(PROOF) is not None
     assert (
-        presenter.facts.proof.errors.de2000[:-1].mean() < 1.0 < presenter.facts.as_found.errors.de2000[:-1].mean()
+        presenter.facts.result(PROOF).errors.de2000[:-1].mean()
+        < 1.0
+        < presenter.facts.result(AS_FOUND).errors.de2000[:-1].mean()
     )
     driver.press_for(Act.NEXT_STATION)
     driver.press_for(Act.MAKE_REPORT)
@@ -185,8 +188,8 @@ def test_put_back_by_key(logbook: Logbook, visit: VisitRecord, open_on: Open, dr
     driver.press_for(Act.PUT_BACK)
     driver.wait_for_pass()
     assert presenter.facts is not None
-    assert presenter.facts.white_state is not None
-    assert any(trip.move.undoes for trip in presenter.facts.white_state.trips)
+    assert white_state(presenter.facts) is not None
+    assert any(trip.move.undoes for trip in white_state(presenter.facts).trips)
 
 
 @pytest.fixture
@@ -253,7 +256,7 @@ def test_a_visit_by_hand_with_the_standin_remote(
         )
         trips += 1
     assert presenter.facts is not None
-    state = presenter.facts.white_state
+    state = white_state(presenter.facts)
     assert state is not None
     assert put_back
     assert any(trip.move.undoes for trip in state.trips)
@@ -325,7 +328,7 @@ def test_table_copy_and_darken(logbook: Logbook, visit: VisitRecord, open_on: Op
     assert len(lines) == 12
     facts = window.presenter.facts
     assert facts is not None
-    assert float(lines[1].split("\t")[2]) == pytest.approx(facts.as_found.white, rel=1e-3)
+    assert float(lines[1].split("\t")[2]) == pytest.approx(facts.result(AS_FOUND).white, rel=1e-3)
     driver.press_for(Act.DARKEN)
     assert window._darkened.isVisible()
     assert window._darkened.geometry() == window.rect()
@@ -366,9 +369,9 @@ def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: 
     as_found(driver)
     to_white(driver)
     driver.press_for(Act.BEGIN)
-    driver.wait(lambda: "note them at Arrive" in presenter.view().panel.sentence, "the sentence")
+    driver.wait(lambda: "enter them at Arrive" in presenter.view().panel.sentence, "the sentence")
     assert not presenter.running
-    assert [p.kind for p in logbook.passes(visit.id)] == [PassKind.AS_FOUND]
+    assert [p.kind for p in logbook.passes(visit.id)] == [AS_FOUND.key]
 
 
 def test_another_target_is_chosen_between_passes(

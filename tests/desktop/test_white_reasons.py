@@ -7,9 +7,8 @@ from aequitone.colorimetry import Formula
 from aequitone.desktop.driver import Driver
 from aequitone.desktop.states import Act
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.passes import begin, carry_out
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.passes import AS_FOUND, WHITE, begin, carry_out, load_snapshot, white_state
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -22,7 +21,7 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     bench = build_bench(load_scenario("demo"), 4).bench()
-    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench, NobodyThere())
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench, NobodyThere())
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+5")
@@ -47,22 +46,22 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     assert ladder is not None
     assert {name for name, _, _ in ladder.brackets} == {"gains", "biases"}
     driver.wait_for_pass()
-    assert "wanted 1" in presenter.facts.white.words
-    assert "ΔE ITP" in presenter.facts.white.words
+    assert "wanted 1" in presenter.facts.result(WHITE).words
+    assert "ΔE ITP" in presenter.facts.result(WHITE).words
     assert presenter.view().panel.delta.label.startswith("ΔE ITP at ")
     assert logbook.passes(visit.id)[-1].plan["stop_at"] == 1.0
     # It is understood from the record as it was meant.
-    again = load_facts(logbook, visit.id).white_state
+    again = white_state(load_snapshot(logbook, visit.id))
     assert again.formula is Formula.ITP
     assert again.percents == (100.0, 80.0, 20.0)
-    assert again.errors == presenter.facts.white_state.errors
+    assert again.errors == white_state(presenter.facts).errors
 
 
 def test_a_move_is_watched_while_it_is_turned_by_hand(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     standins = build_bench(load_scenario("demo"), 4)
-    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), standins.bench(), NobodyThere())
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), standins.bench(), NobodyThere())
     by_hand = replace(logbook.visit(visit.id).bench, link="by hand")
     logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
     window = open_on(logbook)

@@ -16,10 +16,9 @@ from aequitone.handover.errors import NothingToReport
 from aequitone.handover.picture import as_shown, before_and_after, still_life
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import grey_summary
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.passes import begin, carry_out
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
+from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import TARGETS, grey_errors
@@ -41,8 +40,8 @@ def grey(factors: tuple[float, float, float] = (1.0, 1.0, 1.0), black: float = 0
 @pytest.fixture
 def whole_visit(logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]) -> VisitRecord:
     stand_in = bench(4)
-    for kind in (PassKind.AS_FOUND, PassKind.WHITE, PassKind.PROOF):
-        carry_out(logbook, begin(logbook, visit, kind), stand_in.bench(), NobodyThere())
+    for kind in (AS_FOUND, WHITE, PROOF):
+        carry_out(logbook, begin(logbook, visit.id, kind), stand_in.bench(), NobodyThere())
     return visit
 
 
@@ -52,7 +51,7 @@ def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
     files = make_report(logbook, whole_visit.id, tmp_path / "out")
     pages = [page.extract_text() for page in PdfReader(files.pdf).pages]
     assert len(pages) == 2
-    facts = load_facts(logbook, whole_visit.id)
+    facts = load_snapshot(logbook, whole_visit.id)
     client = " ".join(pages[0].split())
     for phrase in (
         "Norvane K55",
@@ -67,8 +66,8 @@ def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
         assert f"{name} {found} {left}" in client
     assert "As found" in pages[1]
     assert "simulated screen" in pages[1]
-    assert facts.proof is not None
-    assert f"{facts.proof.errors.de2000[0]:.2f}" in pages[1]
+    assert facts.result(PROOF) is not None
+    assert f"{facts.result(PROOF).errors.de2000[0]:.2f}" in pages[1]
     assert files.before is not None
     assert files.before.stat().st_size > 1000
 
@@ -91,7 +90,7 @@ def test_nothing_read_is_nothing_to_report(logbook: Logbook, visit: VisitRecord,
 def test_without_a_proof_nothing_is_claimed(
     logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench], tmp_path: Path
 ) -> None:
-    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench(4).bench(), NobodyThere())
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
     files = make_report(logbook, visit.id, tmp_path)
     text = " ".join(PdfReader(files.pdf).pages[0].extract_text().split())
     assert "No proof pass was made" in text
@@ -171,7 +170,7 @@ def test_how_it_was_measured_is_told_with_correction_and_refresh(logbook: Logboo
     )
     chosen = replace(visit.bench, correction_id=kept.id, meter_mode="plasma", refresh_every=40.0)
     logbook.choose_bench(visit.id, chosen)
-    told = words.measured_words(load_facts(logbook, visit.id))
+    told = words.measured_words(load_snapshot(logbook, visit.id))
     assert told.startswith("Measured with a simulated meter set to plasma, 10 % window, 10-bit limited.")
     assert "corrected by Reference 2 (four colours" in told
     assert "leaves up to 0.0007 in u'v'" in told

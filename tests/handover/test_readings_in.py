@@ -10,9 +10,8 @@ from aequitone.handover.errors import ImportFailed
 from aequitone.handover.passes_in import import_pass
 from aequitone.handover.readings_in import parse, read_file
 from aequitone.handover.readings_out import write_cgats
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.passes import begin, carry_out
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import target_named
 from aequitone.standins.bench import build_bench
@@ -95,10 +94,10 @@ def test_a_file_that_is_no_text_or_not_there_is_refused(tmp_path: Path) -> None:
 
 def test_a_pass_from_a_file_is_a_pass_as_found(logbook: Logbook, visit: VisitRecord) -> None:
     rows = parse(greys_csv(list(range(0, 101, 10))), "mine.csv")
-    found = import_pass(logbook, visit, PassKind.AS_FOUND, rows, "mine.csv")
-    facts = load_facts(logbook, visit.id)
-    assert facts.as_found is not None
-    assert np.array_equal(facts.as_found.xyz, found.xyz)
+    found = import_pass(logbook, visit, AS_FOUND, rows, "mine.csv")
+    facts = load_snapshot(logbook, visit.id)
+    assert facts.result(AS_FOUND) is not None
+    assert np.array_equal(facts.result(AS_FOUND).xyz, found.xyz)
     assert found.white == pytest.approx(120.03)
     assert facts.passes[0].bench == {"meter": "file", "file": "mine.csv"}
 
@@ -106,15 +105,15 @@ def test_a_pass_from_a_file_is_a_pass_as_found(logbook: Logbook, visit: VisitRec
 def test_a_file_that_lacks_levels_enters_nothing(logbook: Logbook, visit: VisitRecord) -> None:
     rows = parse(greys_csv([0, 20, 40, 60, 80, 100]), "short.csv")
     with pytest.raises(ImportFailed, match="short.csv lacks 90 %, 70 %, 50 %, 30 %, 10 % of the 11 grey levels"):
-        import_pass(logbook, visit, PassKind.AS_FOUND, rows, "short.csv")
+        import_pass(logbook, visit, AS_FOUND, rows, "short.csv")
     assert logbook.passes(visit.id) == []
     with pytest.raises(ImportFailed, match="not an adjustment"):
-        import_pass(logbook, visit, PassKind.WHITE, rows, "short.csv")
+        import_pass(logbook, visit, WHITE, rows, "short.csv")
 
 
 def test_what_is_written_is_read_again(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:
     bench = build_bench(load_scenario("demo"), 0)
-    prepared = begin(logbook, visit, PassKind.AS_FOUND)
+    prepared = begin(logbook, visit.id, AS_FOUND)
     carry_out(logbook, prepared, bench.bench(), NobodyThere())
     (record,) = logbook.passes(visit.id)
     readings = logbook.readings(record.id)
@@ -126,7 +125,7 @@ def test_what_is_written_is_read_again(logbook: Logbook, visit: VisitRecord, tmp
         assert [row.name for row in rows] == [reading.patch.name for reading in readings]
         for row, reading in zip(rows, readings, strict=True):
             assert row.xyz == pytest.approx(reading.xyz, rel=1e-4, abs=1e-9)
-        again = import_pass(logbook, visit, PassKind.PROOF, rows, path.name)
-        found = load_facts(logbook, visit.id).as_found
+        again = import_pass(logbook, visit, PROOF, rows, path.name)
+        found = load_snapshot(logbook, visit.id).result(AS_FOUND)
         assert found is not None
         assert again.xyz[:, 1] == pytest.approx(found.xyz[:, 1], rel=0.02, abs=0.01)

@@ -68,7 +68,7 @@ import sys
 from pathlib import Path
 from aequitone.logbook import open_logbook
 from aequitone.logbook.moments import moments
-from aequitone.logbook.passes import begin_put_back, carry_out, go_on
+from aequitone.passes import begin_put_back, carry_out, go_on
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
@@ -82,7 +82,7 @@ bench = build_bench(
 )
 interrupted = logbook.interrupted_pass(visit.id)
 found = moments(logbook.ledger.history(visit.id))[0]
-prepared = go_on(interrupted) if interrupted else begin_put_back(logbook, visit, found)
+prepared = go_on(interrupted) if interrupted else begin_put_back(logbook, visit.id, found)
 print("begun", flush=True)
 carry_out(logbook, prepared, bench.bench(), NobodyThere())
 stands = logbook.ledger.at(visit.id)

@@ -9,14 +9,27 @@ from sqlalchemy import create_engine
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
-from aequitone.logbook import Logbook, PassKind, VisitRecord, open_logbook
-from aequitone.logbook.facts import load_facts
-from aequitone.logbook.ledger import AS_FOUND, ON_AGAIN, PREPARED, RESET_REASON, Answer, CheckState, OpenDebts
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.ledger import FOUND_REASON, ON_AGAIN, PREPARED, RESET_REASON, Answer, CheckState, OpenDebts
 from aequitone.logbook.moments import differing, moments
 from aequitone.logbook.opening import _upgrade
-from aequitone.logbook.passes import NotReady, begin, begin_put_back, carry_out, go_on
 from aequitone.logbook.records import Plate
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import (
+    LEVELS,
+    PUT_BACK,
+    ROOM,
+    TEMPERATURE,
+    WARM_UP,
+    NotReadyError,
+    PassType,
+    begin,
+    begin_put_back,
+    carry_out,
+    go_on,
+    levels_state,
+    load_snapshot,
+)
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.clock import VirtualClock
@@ -46,13 +59,13 @@ def test_every_change_is_kept_with_its_reason_and_the_ledger_tells_any_moment(
     logbook.ledger.note(busy.id, {contrast: 84}, "levels")
     history = [record for record in logbook.ledger.history(busy.id) if record.role is Role.CONTRAST]
     assert [(record.value, record.reason) for record in history] == [
-        (found[Role.CONTRAST], AS_FOUND),
+        (found[Role.CONTRAST], FOUND_REASON),
         (80, "by eye"),
         (84, "levels"),
     ]
     assert logbook.ledger.at(busy.id)[Role.CONTRAST] == 84
     told = moments(logbook.ledger.history(busy.id))
-    assert [moment.name for moment in told] == [AS_FOUND, "by eye", "levels"]
+    assert [moment.name for moment in told] == [FOUND_REASON, "by eye", "levels"]
     assert [moment.settings[Role.CONTRAST] for moment in told] == [found[Role.CONTRAST], 80, 84]
     assert differing(told[0], told[1]) == (Role.CONTRAST,)
     assert differing(told[2], told[2]) == ()
@@ -88,7 +101,7 @@ def test_an_answer_can_be_taken_back_and_changed(logbook: Logbook, busy: VisitRe
         logbook.close_visit(busy.id)
     logbook.ledger.answer(debt.id, Answer.LEAVE_OFF)
     reasons = [r.reason for r in logbook.ledger.history(busy.id) if r.role is Role.ZONE_DIMMING]
-    assert reasons == [AS_FOUND, PREPARED, ON_AGAIN, PREPARED]
+    assert reasons == [FOUND_REASON, PREPARED, ON_AGAIN, PREPARED]
 
 
 def test_two_debts_are_both_named(logbook: Logbook, busy: VisitRecord) -> None:
@@ -139,28 +152,28 @@ def test_a_logbook_of_the_second_layout_is_brought_up_to_date(tmp_path: Path) ->
         )
     raw.close()
     book = open_logbook(path)
-    facts = load_facts(book, 1)
+    facts = load_snapshot(book, 1)
     assert (facts.visit.light, facts.visit.plate, facts.debts, facts.checks) == (0.0, Plate(), (), {})
     book.close()
     assert (tmp_path / "old.layout-0002.sqlite").exists()
 
 
-@pytest.mark.parametrize("kind", [PassKind.WARM_UP, PassKind.ROOM, PassKind.CHOICE, PassKind.LEVELS])
+@pytest.mark.parametrize("kind", [WARM_UP, ROOM, TEMPERATURE, LEVELS])
 def test_each_new_pass_is_planned_run_and_understood_from_the_logbook(
-    logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench], kind: PassKind
+    logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench], kind: PassType
 ) -> None:
     stand_ins = bench(4)
-    prepared = begin(logbook, visit, kind)
+    prepared = begin(logbook, visit.id, kind)
     record = logbook.passes(visit.id)[-1]
     assert go_on(record) == prepared
     carry_out(logbook, prepared, stand_ins.bench(), NobodyThere(), care=visit.bench.care)
-    facts = load_facts(logbook, visit.id)
+    facts = load_snapshot(logbook, visit.id)
     assert facts.done(kind)
     known = {
-        PassKind.WARM_UP: facts.warmth,
-        PassKind.ROOM: facts.room,
-        PassKind.CHOICE: facts.choice,
-        PassKind.LEVELS: facts.levels,
+        WARM_UP: facts.result(WARM_UP),
+        ROOM: facts.result(ROOM),
+        TEMPERATURE: facts.result(TEMPERATURE),
+        LEVELS: levels_state(facts),
     }
     assert known.pop(kind) is not None
     assert set(known.values()) == {None}
@@ -173,8 +186,8 @@ def test_the_room_is_measured_with_the_screen_off_and_on_again(
     logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]
 ) -> None:
     stand_ins = bench(4)
-    carry_out(logbook, begin(logbook, visit, PassKind.ROOM), stand_ins.bench(), NobodyThere())
-    room = load_facts(logbook, visit.id).room
+    carry_out(logbook, begin(logbook, visit.id, ROOM), stand_ins.bench(), NobodyThere())
+    room = load_snapshot(logbook, visit.id).result(ROOM)
     assert room is not None
     assert room.dark
     assert abs(room.light) < 0.01
@@ -183,10 +196,10 @@ def test_the_room_is_measured_with_the_screen_off_and_on_again(
 
 def test_levels_and_presets_need_what_they_turn(logbook: Logbook) -> None:
     visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
-    with pytest.raises(NotReady, match="as they stand: note them at Arrive"):
-        begin(logbook, visit, PassKind.LEVELS)
-    with pytest.raises(NotReady, match="colour temperature preset"):
-        begin(logbook, visit, PassKind.CHOICE)
+    with pytest.raises(NotReadyError, match="or tint: enter them at Arrive"):
+        begin(logbook, visit.id, LEVELS)
+    with pytest.raises(NotReadyError, match="colour temperature preset"):
+        begin(logbook, visit.id, TEMPERATURE)
 
 
 def test_visits_are_found_by_any_words(logbook: Logbook, visit: VisitRecord, busy: VisitRecord) -> None:
@@ -202,8 +215,8 @@ def test_visits_are_found_by_any_words(logbook: Logbook, visit: VisitRecord, bus
 def test_putting_a_feature_back_answers_its_debt_in_the_same_commit(logbook: Logbook, busy: VisitRecord) -> None:
     control = next(c for c in logbook.controls(busy.screen_id) if c.role is Role.ZONE_DIMMING)
     logbook.ledger.switch_off(busy.id, control.id, 1, 0)
-    pass_id = logbook.begin_pass(busy.id, PassKind.PUT_BACK, {})
-    journal = logbook.journal(pass_id, VirtualClock())
+    pass_id = logbook.begin_pass(busy.id, PUT_BACK.key, {})
+    journal = logbook.journal(pass_id, VirtualClock(), "levels")
     back = control.state(0).moved_to(1)
     journal.turned(0, back)
     assert logbook.ledger.debts(busy.id)[0].answer is Answer.ON_AGAIN
@@ -220,8 +233,8 @@ def test_a_feature_that_a_reset_switches_on_is_owed_no_more(logbook: Logbook, bu
 
 def test_what_stands_as_it_did_is_not_put_back(logbook: Logbook, busy: VisitRecord) -> None:
     (found,) = moments(logbook.ledger.history(busy.id))
-    with pytest.raises(NotReady, match="Everything stands as it did as found"):
-        begin_put_back(logbook, busy, found)
+    with pytest.raises(NotReadyError, match="Every setting is already as it was as found"):
+        begin_put_back(logbook, busy.id, found)
     assert moments(()) == ()
 
 

@@ -14,14 +14,12 @@ from aequitone.logbook import (
     ControlRecord,
     Logbook,
     LogbookError,
-    PassKind,
     PassState,
     VisitRecord,
     open_logbook,
 )
-from aequitone.logbook.facts import load_facts
 from aequitone.logbook.opening import REVISION
-from aequitone.logbook.passes import NotReady, begin, go_on
+from aequitone.passes import AS_FOUND, WHITE, NotReadyError, begin, go_on, load_snapshot
 from aequitone.procedures.journal import Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import SignalFormat, grey_patch
@@ -78,8 +76,8 @@ def test_controls_object_to_impossible_settings() -> None:
 
 
 def test_readings_moves_wishes_and_notes_come_back_in_order(logbook: Logbook, visit: VisitRecord) -> None:
-    prepared = begin(logbook, visit, PassKind.AS_FOUND)
-    journal = logbook.journal(prepared.pass_id, VirtualClock())
+    prepared = begin(logbook, visit.id, AS_FOUND)
+    journal = logbook.journal(prepared.pass_id, VirtualClock(), "levels")
     journal.reading(1, READING)
     journal.turned(3, MOVE)
     journal.wished(4, "PutBack")
@@ -95,22 +93,22 @@ def test_readings_moves_wishes_and_notes_come_back_in_order(logbook: Logbook, vi
 
 def test_a_move_is_in_the_ledger_and_as_found_stays(logbook: Logbook, visit: VisitRecord) -> None:
     found = logbook.ledger.at(visit.id, as_found=True)
-    prepared = begin(logbook, visit, PassKind.AS_FOUND)
-    logbook.journal(prepared.pass_id, VirtualClock()).turned(0, MOVE)
+    prepared = begin(logbook, visit.id, AS_FOUND)
+    logbook.journal(prepared.pass_id, VirtualClock(), "levels").turned(0, MOVE)
     assert logbook.ledger.at(visit.id)[Role.GAIN_R] == 60
     assert logbook.ledger.at(visit.id, as_found=True) == found
 
 
 def test_a_step_is_never_recorded_twice(logbook: Logbook, visit: VisitRecord) -> None:
-    journal = logbook.journal(begin(logbook, visit, PassKind.AS_FOUND).pass_id, VirtualClock())
+    journal = logbook.journal(begin(logbook, visit.id, AS_FOUND).pass_id, VirtualClock(), "levels")
     journal.reading(1, READING)
     with pytest.raises(LogbookError, match="could not be read or written \\(UNIQUE"):
         journal.reading(1, READING)
 
 
 def test_a_full_disk_is_said_and_what_was_there_is_kept(logbook: Logbook, visit: VisitRecord) -> None:
-    prepared = begin(logbook, visit, PassKind.AS_FOUND)
-    journal = logbook.journal(prepared.pass_id, VirtualClock())
+    prepared = begin(logbook, visit.id, AS_FOUND)
+    journal = logbook.journal(prepared.pass_id, VirtualClock(), "levels")
     journal.reading(1, READING)
     with logbook._engine.connect() as connection:
         pages = connection.exec_driver_sql("PRAGMA page_count").scalar_one()
@@ -124,30 +122,30 @@ def test_a_full_disk_is_said_and_what_was_there_is_kept(logbook: Logbook, visit:
 
 
 def test_time_goes_on_where_a_pass_was_left(logbook: Logbook, visit: VisitRecord) -> None:
-    prepared, clock = begin(logbook, visit, PassKind.AS_FOUND), VirtualClock()
-    journal = logbook.journal(prepared.pass_id, clock)
+    prepared, clock = begin(logbook, visit.id, AS_FOUND), VirtualClock()
+    journal = logbook.journal(prepared.pass_id, clock, "as found")
     clock.sleep(40)
     journal.reading(1, replace(READING, at=40.0))
     later = VirtualClock()
-    again = logbook.journal(prepared.pass_id, later)
+    again = logbook.journal(prepared.pass_id, later, "as found")
     later.sleep(20)
     again.turned(2, MOVE)
     assert logbook.passes(visit.id)[0].seconds == pytest.approx(60)
 
 
 def test_white_says_what_it_lacks(logbook: Logbook, visit: VisitRecord) -> None:
-    with pytest.raises(NotReady, match="needs the pass of the station As found first"):
-        begin(logbook, visit, PassKind.WHITE)
+    with pytest.raises(NotReadyError, match="needs grey as found first"):
+        begin(logbook, visit.id, WHITE)
 
 
 def test_facts_of_a_fresh_visit(logbook: Logbook, visit: VisitRecord) -> None:
-    facts = load_facts(logbook, visit.id)
-    assert facts.as_found is None
+    facts = load_snapshot(logbook, visit.id)
+    assert facts.result(AS_FOUND) is None
     assert facts.passes == ()
     assert facts.found_settings == facts.settings
     assert {c.role for c in facts.controls} >= {*TWO_POINT, Role.CONTRAST, Role.BLACK_LEVEL}
     with pytest.raises(LookupError, match="no visit 99"):
-        load_facts(logbook, 99)
+        load_snapshot(logbook, 99)
 
 
 def test_every_commit_is_synced(logbook: Logbook) -> None:

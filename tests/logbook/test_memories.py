@@ -6,11 +6,10 @@ from dataclasses import replace
 import pytest
 
 from aequitone.advice.roles import Role
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.facts import load_facts
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.ledger import Answer
-from aequitone.logbook.passes import NotReady, begin, carry_out
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import AS_FOUND, LEVELS, MODE, NotReadyError, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.steps import Interrupt
 from aequitone.standins.bench import StandInBench, build_bench
@@ -40,10 +39,10 @@ def test_another_mode_wins_and_its_settings_are_noted_by_link(
     logbook: Logbook, standins: StandInBench, shop: VisitRecord
 ) -> None:
     before = logbook.ledger.at(shop.id)
-    carry_out(logbook, begin(logbook, shop, PassKind.MODE), standins.bench(), NobodyThere())
-    facts = load_facts(logbook, shop.id)
-    assert facts.mode is not None
-    assert facts.visit.memory == facts.mode.order[0].track.name != "Showroom"
+    carry_out(logbook, begin(logbook, shop.id, MODE), standins.bench(), NobodyThere())
+    facts = load_snapshot(logbook, shop.id)
+    assert facts.result(MODE) is not None
+    assert facts.visit.memory == facts.result(MODE).order[0].track.name != "Showroom"
     noted = {role: standins.screen.settings()[role] for role in facts.settings}
     assert facts.settings == facts.found_settings == noted
     assert facts.settings != before
@@ -59,11 +58,11 @@ def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
             return None
 
     bench = replace(standins.bench(), link=None)
-    carry_out(logbook, begin(logbook, shop, PassKind.MODE), bench, Hands())
-    facts = load_facts(logbook, shop.id)
+    carry_out(logbook, begin(logbook, shop.id, MODE), bench, Hands())
+    facts = load_snapshot(logbook, shop.id)
     assert set(facts.settings) == {Role.PICTURE_MODE}
-    with pytest.raises(NotReady, match="Levels need"):
-        begin(logbook, facts.visit, PassKind.LEVELS)
+    with pytest.raises(NotReadyError, match="Levels need"):
+        begin(logbook, facts.visit.id, LEVELS)
 
 
 def test_a_mode_that_was_worked_on_is_not_left(
@@ -71,9 +70,9 @@ def test_a_mode_that_was_worked_on_is_not_left(
 ) -> None:
     eco = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.ENERGY_SAVING)
     logbook.ledger.switch_off(visit.id, eco.id, 1, 0)
-    with pytest.raises(NotReady, match=f"{eco.name} switched off in this picture mode"):
-        begin(logbook, visit, PassKind.MODE)
+    with pytest.raises(NotReadyError, match=f"{eco.name} switched off in this picture mode"):
+        begin(logbook, visit.id, MODE)
     logbook.ledger.answer(logbook.ledger.debts(visit.id)[0].id, Answer.LEAVE_OFF)
-    carry_out(logbook, begin(logbook, visit, PassKind.AS_FOUND), bench(4).bench(), NobodyThere())
-    with pytest.raises(NotReady, match="Grey as found was read in this picture mode"):
-        begin(logbook, visit, PassKind.MODE)
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
+    with pytest.raises(NotReadyError, match="Grey as found was measured in this picture mode"):
+        begin(logbook, visit.id, MODE)

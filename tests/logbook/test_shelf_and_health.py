@@ -11,11 +11,11 @@ from sqlalchemy import create_engine
 
 from aequitone import logbook as package
 from aequitone.instruments import MeterNoise
-from aequitone.logbook import BenchChoice, Logbook, PassKind, VisitRecord, open_logbook
+from aequitone.logbook import BenchChoice, Logbook, VisitRecord, open_logbook
 from aequitone.logbook.health import BenchFacts, ailments
 from aequitone.logbook.opening import REVISION, _upgrade
-from aequitone.logbook.passes import begin
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
+from aequitone.passes import AS_FOUND, begin
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import SignalFormat, grey_patch
 
@@ -62,7 +62,7 @@ def test_a_correction_comes_back_as_it_was_kept(logbook: Logbook) -> None:
 
 def test_a_pass_keeps_what_it_was_measured_with(logbook: Logbook, visit: VisitRecord) -> None:
     chosen = replace(visit.bench, precision="careful", refresh_every=40.0)
-    begin(logbook, logbook.choose_bench(visit.id, chosen), PassKind.AS_FOUND)
+    begin(logbook, logbook.choose_bench(visit.id, chosen).id, AS_FOUND)
     (record,) = logbook.passes(visit.id)
     assert (record.bench["precision"], record.bench["refresh_every"]) == ("careful", 40.0)
 

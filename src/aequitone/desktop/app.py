@@ -12,7 +12,7 @@ from aequitone.desktop.patterns import PatternWindow, ScreenPatterns
 from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, open_logbook
-from aequitone.logbook.facts import load_facts
+from aequitone.passes import load_snapshot
 
 # A thread that computes hands the interpreter over this often; Qt's default would cost a frame.
 _SWITCH_SECONDS = 0.001
@@ -43,7 +43,7 @@ def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
     patterns = PatternWindow()
     source = ScreenPatterns(patterns)
     visit = logbook.open_visit() or logbook.latest_visit()
-    facts = load_facts(logbook, visit.id, advice=False) if visit else None
+    facts = load_snapshot(logbook, visit.id, advice=False) if visit else None
 
     settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
     presenter = Presenter(logbook, facts, pace=pace, patterns=source)

@@ -8,9 +8,9 @@ from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is
 from aequitone.advice.templates import is_switch, misleading, template_for
 from aequitone.desktop.points_draft import PointsDraft, checked, points_of, whole
 from aequitone.logbook import BenchChoice, ControlRecord
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.records import Plate
 from aequitone.logbook.standin_visit import control_of
+from aequitone.passes import Snapshot
 from aequitone.reference import DEFAULT_TARGET, target_named
 
 if TYPE_CHECKING:
@@ -83,7 +83,7 @@ def _roles(technology: str, known: Iterable[Role]) -> tuple[Role, ...]:
     return tuple(role for role in LEDGER_ROLES if role in wanted)
 
 
-def draft_of_facts(facts: VisitFacts) -> Draft:
+def draft_of_facts(facts: Snapshot) -> Draft:
     """The form of a visit that has begun."""
     visit = facts.visit
     known = {control.role: control for control in facts.controls}

@@ -18,9 +18,9 @@ from aequitone.desktop.arrival import (
 from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook
-from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.ledger import AS_FOUND
+from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.register import Named
+from aequitone.passes import Snapshot, load_snapshot
 
 if TYPE_CHECKING:
     from aequitone.standins.screen import StandInScreen
@@ -33,10 +33,10 @@ class Arriving(QObject):
     """The form is to be filled anew from `draft`."""
     said = Signal(str)
     written = Signal(object)
-    """The VisitFacts after the form was written."""
+    """The Snapshot after the form was written."""
     remote_wanted = Signal(object)
 
-    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, facts: VisitFacts | None) -> None:
+    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, facts: Snapshot | None) -> None:
         super().__init__()
         self._logbook, self._desk, self._benches = logbook, desk, benches
         self.draft: Draft = draft_of_facts(facts) if facts else new_draft()
@@ -50,7 +50,7 @@ class Arriving(QObject):
         if kind_changed and not begun:
             self._fill(with_template(draft))
 
-    def show(self, facts: VisitFacts) -> None:
+    def show(self, facts: Snapshot) -> None:
         """Fill the form from a visit."""
         self._fill(draft_of_facts(facts))
 
@@ -58,7 +58,7 @@ class Arriving(QObject):
         """An empty form for another visit, with the instruments of the last."""
         self._fill(replace(new_draft(), bench=bench))
 
-    def begin_again(self, facts: VisitFacts) -> None:
+    def begin_again(self, facts: Snapshot) -> None:
         """A form for another visit to a screen that is known: all but what it stands at now."""
         draft = draft_of_facts(facts)
         self._fill(replace(draft, controls=tuple(replace(row, found="") for row in draft.controls)))
@@ -78,7 +78,7 @@ class Arriving(QObject):
 
         self._desk.do(lambda: self._logbook.known_menu(draft.client, draft.room, draft.screen), done, self._failed)
 
-    def fill_from_standin(self, facts: VisitFacts | None) -> None:
+    def fill_from_standin(self, facts: Snapshot | None) -> None:
         """Read the stand-in's menu, and by link what it stands at."""
         draft, open_ = self.draft, ledger_open(facts)
 
@@ -97,7 +97,7 @@ class Arriving(QObject):
         self.filling = True
         self._desk.do(work, done, self._failed)
 
-    def save(self, facts: VisitFacts | None) -> None:
+    def save(self, facts: Snapshot | None) -> None:
         """Check the form and write it; what is wrong is said, and nothing of it is written."""
         if self.filling:
             self.said.emit("The controls are still being read from the stand-in; press again in a moment.")
@@ -107,7 +107,7 @@ class Arriving(QObject):
             self.said.emit(" ".join(checked))
             return
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self.written.emit(fresh)
             if checked.warnings:
                 self.said.emit(f"{'. '.join(checked.warnings)}.")
@@ -132,12 +132,12 @@ class Arriving(QObject):
         self.said.emit(f"{str(error).rstrip('.')}. What was there before is kept.")
 
 
-def ledger_open(facts: VisitFacts | None) -> bool:
+def ledger_open(facts: Snapshot | None) -> bool:
     """Whether "as found" may still be noted: not once controls have been turned."""
     return facts is None or facts.settings == facts.found_settings
 
 
-def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> VisitFacts:
+def _written(logbook: Logbook, arrival: Arrival, facts: Snapshot | None) -> Snapshot:
     """Write a checked form; runs at the desk."""
     draft = arrival.draft
     if facts is None:
@@ -171,5 +171,5 @@ def _written(logbook: Logbook, arrival: Arrival, facts: VisitFacts | None) -> Vi
         ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
         known = facts.found_settings if facts else {}
         fresh = {ids[role]: value for role, value in arrival.found.items() if known.get(role) != value}
-        logbook.ledger.note(visit.id, fresh, AS_FOUND)
-    return load_facts(logbook, visit.id)
+        logbook.ledger.note(visit.id, fresh, FOUND_REASON)
+    return load_snapshot(logbook, visit.id)

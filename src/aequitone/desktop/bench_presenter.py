@@ -15,7 +15,7 @@ from aequitone.desktop.people import AskReading, Person
 from aequitone.desktop.states import Act, PanelState, Station
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import BenchChoice, Logbook
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import Snapshot
 from aequitone.reference import target_named
 from aequitone.reference.target import with_white
 
@@ -35,7 +35,7 @@ class BenchPresenter(QObject):
     said = Signal(str)
     patterns_wanted = Signal()
     visit_chosen = Signal(object)
-    """VisitFacts whose bench was chosen anew."""
+    """Snapshot whose bench was chosen anew."""
     draft_chosen = Signal(object)
     """A BenchChoice for a visit that has not begun."""
 
@@ -47,7 +47,7 @@ class BenchPresenter(QObject):
         self.room.said.connect(self.said)
         self.room.chosen.connect(self.change)
         self.open = False
-        self._facts: VisitFacts | None = None
+        self._facts: Snapshot | None = None
         self._choice = BenchChoice()
 
     @property
@@ -55,7 +55,7 @@ class BenchPresenter(QObject):
         """The instruments as they are chosen."""
         return self._choice
 
-    def look(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
+    def look(self, facts: Snapshot | None, choice: BenchChoice) -> None:
         """Whose bench this is: a visit's, or that of a form."""
         self._facts, self._choice = facts, choice
 
@@ -127,7 +127,7 @@ class BenchPresenter(QObject):
             self.said.emit(f"That cannot be wanted: {error}. The target is as it was.")
             return
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self.visit_chosen.emit(fresh)
             self.said.emit(
                 f"The white wanted is {target.white.name} from now on; Arrive has the choice of others. What was "

@@ -21,9 +21,9 @@ from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import BenchChoice, Logbook
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.model import now
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
+from aequitone.passes import Snapshot
 from aequitone.procedures.delay import Delay, measure_delay
 from aequitone.procedures.live import live, read_once
 from aequitone.procedures.pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
@@ -78,7 +78,7 @@ class BenchRoom(QObject):
         shelf = self._logbook.shelf
         self._desk.do(lambda: (shelf.instruments(), shelf.corrections()), done, self._failed)
 
-    def state(self, facts: VisitFacts | None, choice: BenchChoice, *, locked: bool) -> BenchState:
+    def state(self, facts: Snapshot | None, choice: BenchChoice, *, locked: bool) -> BenchState:
         """What the view draws."""
         correction = next((c for c in self._corrections if c.id == choice.correction_id), None)
         readings = facts.readings if facts else ()
@@ -179,7 +179,7 @@ class BenchRoom(QObject):
 
         self._start("Finding the refresh", choice, work, done, charted=False)
 
-    def check_mode(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
+    def check_mode(self, facts: Snapshot | None, choice: BenchChoice) -> None:
         """Read red, green and blue, and say whether they can be those of this kind of screen."""
         technology = facts.visit.technology if facts else ""
 
@@ -199,7 +199,7 @@ class BenchRoom(QObject):
             charted=False,
         )
 
-    def correct(self, facts: VisitFacts | None, choice: BenchChoice) -> None:
+    def correct(self, facts: Snapshot | None, choice: BenchChoice) -> None:
         """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
         if choice.meter == "by hand":
             self.said.emit(

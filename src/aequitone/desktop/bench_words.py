@@ -7,9 +7,9 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.desktop.bench_states import BenchOptions, Option
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook import BenchChoice
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.health import BenchFacts, ailments
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
+from aequitone.passes import Snapshot
 from aequitone.planning.pace import Pace
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import Reading
@@ -68,7 +68,7 @@ def correction_words(correction: CorrectionRecord, now: datetime) -> str:
 
 
 def knowledge(
-    facts: VisitFacts | None, choice: BenchChoice, readings: Sequence[Reading], sheet: MeterNoise
+    facts: Snapshot | None, choice: BenchChoice, readings: Sequence[Reading], sheet: MeterNoise
 ) -> tuple[Option, ...]:
     """What is known of the bench's pace, noise and delay."""
     told: list[Option] = []
@@ -91,7 +91,7 @@ def knowledge(
 
 
 def ailment_lines(
-    facts: VisitFacts | None, choice: BenchChoice, correction: CorrectionRecord | None, sheet: MeterNoise
+    facts: Snapshot | None, choice: BenchChoice, correction: CorrectionRecord | None, sheet: MeterNoise
 ) -> tuple[tuple[str, str], ...]:
     """The warnings, each with what to do."""
     bench = BenchFacts(

@@ -11,7 +11,7 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.states import ANSWERS, Act, BigLine, KeyHint, PanelState
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import Logbook
-from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.passes import Snapshot, load_snapshot
 from aequitone.signal.pictures import PICTURES, Picture
 
 ACTS = (*ANSWERS, Act.EYE_TURNED, Act.EYE_SKIP, Act.LEAVE_EYE, Act.BLINK)
@@ -24,7 +24,7 @@ class EyeRoom(QObject):
     changed = Signal()
     said = Signal(str)
     written = Signal(object)
-    """The VisitFacts after something was turned."""
+    """The Snapshot after something was turned."""
     picture_wanted = Signal(str)
     """The key of a test picture to show."""
 
@@ -64,7 +64,7 @@ class EyeRoom(QObject):
         """The control that the question is about."""
         return self._searches[self._at].question.role if self.open else None
 
-    def enter(self, facts: VisitFacts) -> None:
+    def enter(self, facts: Snapshot) -> None:
         """Begin with the first question."""
         controls = {
             control.role: control.state(facts.settings[control.role])
@@ -80,7 +80,7 @@ class EyeRoom(QObject):
         self._searches, self._move = [], None
         self.changed.emit()
 
-    def act(self, act: Act, facts: VisitFacts) -> None:
+    def act(self, act: Act, facts: Snapshot) -> None:
         """Carry out a key."""
         if act is Act.LEAVE_EYE:
             self.leave()
@@ -94,7 +94,7 @@ class EyeRoom(QObject):
         elif act in ANSWERS and self._move is None:
             self._answer(facts, ANSWERS.index(act))
 
-    def _answer(self, facts: VisitFacts, index: int) -> None:
+    def _answer(self, facts: Snapshot, index: int) -> None:
         search = self._searches[self._at]
         if index >= len(search.question.answers):
             return
@@ -107,17 +107,17 @@ class EyeRoom(QObject):
             self._turned(facts, move)
         self.changed.emit()
 
-    def _turned(self, facts: VisitFacts, move: Move) -> None:
+    def _turned(self, facts: Snapshot, move: Move) -> None:
         (change,) = move.changes
         control = next(control for control in facts.controls if control.role is change.role)
         visit, bench = facts.visit, facts.visit.bench
 
-        def work() -> VisitFacts:
+        def work() -> Snapshot:
             self._benches.turn(bench, {change.role: change.to_value})
             self._logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
-            return load_facts(self._logbook, visit.id)
+            return load_snapshot(self._logbook, visit.id)
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self._move, self._turning = None, False
             search = self._searches[self._at] if self.open else None
             if search is not None and search.done:

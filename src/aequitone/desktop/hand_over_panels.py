@@ -3,14 +3,13 @@
 from aequitone.advice.preparing import usual_answer
 from aequitone.desktop.states import Act, BigLine, KeyHint, PanelState
 from aequitone.handover import words
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.ledger import DebtRecord
+from aequitone.passes import AS_FOUND, PROOF, PUT_BACK, Snapshot
 
 _LEDGER = KeyHint("Ctrl+K", "controls, put back", Act.LEDGER)
 
 
-def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> PanelState:
+def hand_over(facts: Snapshot, message: str, *, made: bool, busy: bool) -> PanelState:
     """At Hand over."""
     if facts.visit.closed is not None:
         keys = (
@@ -24,9 +23,9 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
             message,
             keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
         )
-    if facts.passes and facts.passes[-1].kind is PassKind.PUT_BACK:
+    if facts.passes and facts.passes[-1].kind == PUT_BACK.key:
         message = f"{message} {facts.passes[-1].outcome}".strip()
-    if facts.as_found is None:
+    if facts.result(AS_FOUND) is None:
         return PanelState(
             "Hand over",
             False,
@@ -43,7 +42,7 @@ def hand_over(facts: VisitFacts, message: str, *, made: bool, busy: bool) -> Pan
     close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
     again = KeyHint("Enter", "make it again" if made else "make the report", Act.MAKE_REPORT, main=not made)
     open_ = (KeyHint("O", "open the report", Act.OPEN_REPORT),) if made else ()
-    unproven = "" if facts.proof else "There is no proof pass: the report will claim nothing of the result."
+    unproven = "" if facts.result(PROOF) else "There is no proof: the report will claim nothing of the result."
     return PanelState(
         "Your move",
         True,
@@ -71,14 +70,16 @@ def _owed(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) 
     )
 
 
-def paragraphs(facts: VisitFacts | None) -> tuple[tuple[str, str], ...]:
+def paragraphs(facts: Snapshot | None) -> tuple[tuple[str, str], ...]:
     """Hand over in words: heading and text; settings as tab-separated lines."""
-    if facts is None or facts.as_found is None:
+    before = facts.result(AS_FOUND) if facts is not None else None
+    if facts is None or before is None:
         return (("Nothing to hand over yet", "Grey as found has not been read to its end."),)
-    told = [("What was found", words.found_words(facts.as_found)), ("What was done", words.done_words(facts))]
-    if facts.proof is not None:
-        compared = words.compared_words(facts.as_found, facts.proof)
-        told.append(("How it is now", f"{words.found_words(facts.proof)} {compared}"))
+    told = [("What was found", words.found_words(before)), ("What was done", words.done_words(facts))]
+    after = facts.result(PROOF)
+    if after is not None:
+        compared = words.compared_words(before, after)
+        told.append(("How it is now", f"{words.found_words(after)} {compared}"))
     if facts.debts:
         answers = [(debt.name, debt.answer.value if debt.answer else "not answered") for debt in facts.debts]
         owed = "\n".join(f"{name}\t{answer}" for name, answer in answers)

@@ -1,7 +1,7 @@
 """Keys that mean the same wherever they are shown."""
 
 from aequitone.desktop.states import Act, KeyHint
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import Snapshot
 
 DARKEN = KeyHint("D", "darken", Act.DARKEN)
 COPY = KeyHint("Ctrl+C", "copy", Act.COPY)
@@ -15,7 +15,7 @@ VISITS = KeyHint("Ctrl+L", "visits", Act.VISITS)
 LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
 
 
-def bench_keys(facts: VisitFacts) -> tuple[KeyHint, ...]:
+def bench_keys(facts: Snapshot) -> tuple[KeyHint, ...]:
     """Keys of the windows beside this one."""
     bench = facts.visit.bench
     keys = []

@@ -9,15 +9,15 @@ from aequitone.advice.roles import point_of, role_words
 from aequitone.advice.scopes import Reach, Scope
 from aequitone.desktop.states import Act, BigLine, KeyHint, LedgerPage, LedgerRow, PanelState
 from aequitone.handover.words import shown
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.moments import Moment, differing
 from aequitone.logbook.records import ControlRecord, local_time
+from aequitone.passes import Snapshot
 
 HEADS = ("Control", "Role", "Range, step", "Factory", "Acts on", "Apply to all")
 
 
 def page(
-    facts: VisitFacts, known: Sequence[Moment], first: int, second: int, row: int, *, only_changed: bool
+    facts: Snapshot, known: Sequence[Moment], first: int, second: int, row: int, *, only_changed: bool
 ) -> LedgerPage:
     """The table: a row a control, with its settings at the moments numbered `first` and `second`."""
     before, after = known[first], known[second]
@@ -42,7 +42,7 @@ def page(
     return LedgerPage(_moment(before), _moment(after), rows, min(row, max(0, len(rows) - 1)))
 
 
-def panel(facts: VisitFacts, state: LedgerPage | None, known: Sequence[Moment], message: str) -> PanelState:
+def panel(facts: Snapshot, state: LedgerPage | None, known: Sequence[Moment], message: str) -> PanelState:
     """What to do with it; `state` None where no control is noted yet."""
     back = KeyHint("Esc", "back", Act.LEDGER)
     if state is None:
@@ -106,7 +106,7 @@ def cells_of(row: LedgerRow) -> tuple[str, ...]:
     return (row.name, row.role_words, row.range, row.factory, row.reach, row.copied, row.before, row.after)
 
 
-def _of_row(row: LedgerRow, facts: VisitFacts) -> str:
+def _of_row(row: LedgerRow, facts: Snapshot) -> str:
     control = next(control for control in facts.controls if control.role.value == row.role)
     changes = [
         f"{control.shown(record.value)} {local_time(record.at):%H:%M} ({record.reason})"

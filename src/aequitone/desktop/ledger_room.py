@@ -6,8 +6,8 @@ from aequitone.desktop import ledger_page
 from aequitone.desktop.states import Act, LedgerPage, PanelState
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import Logbook
-from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.moments import Moment, moments
+from aequitone.passes import Snapshot, load_snapshot
 
 _SCOPE = (Act.SCOPE_REACH, Act.SCOPE_SIGNALS, Act.SCOPE_COPIED)
 _STEPS = {
@@ -25,7 +25,7 @@ class LedgerRoom(QObject):
     changed = Signal()
     said = Signal(str)
     written = Signal(object)
-    """The VisitFacts after something was noted."""
+    """The Snapshot after something was noted."""
 
     def __init__(self, logbook: Logbook, desk: Desk) -> None:
         super().__init__()
@@ -35,7 +35,7 @@ class LedgerRoom(QObject):
         """The two moments; None for as found and for now."""
         self._only_changed = False
         self._row = 0
-        self._known: tuple[VisitFacts, tuple[Moment, ...]] | None = None
+        self._known: tuple[Snapshot, tuple[Moment, ...]] | None = None
 
     def leave(self) -> None:
         self.open = False
@@ -45,7 +45,7 @@ class LedgerRoom(QObject):
         self._row = row
         self.changed.emit()
 
-    def page(self, facts: VisitFacts) -> LedgerPage | None:
+    def page(self, facts: Snapshot) -> LedgerPage | None:
         """What is drawn; None where no control is noted yet."""
         known = self._moments(facts)
         if not known:
@@ -53,15 +53,15 @@ class LedgerRoom(QObject):
         first, second = self._numbers(known)
         return ledger_page.page(facts, known, first, second, self._row, only_changed=self._only_changed)
 
-    def panel(self, facts: VisitFacts, message: str) -> PanelState:
+    def panel(self, facts: Snapshot, message: str) -> PanelState:
         return ledger_page.panel(facts, self.page(facts), self._moments(facts), message)
 
-    def moment(self, facts: VisitFacts) -> Moment | None:
+    def moment(self, facts: Snapshot) -> Moment | None:
         """The earlier one of the two: what everything can be put back to."""
         known = self._moments(facts)
         return known[self._numbers(known)[0]] if known else None
 
-    def act(self, act: Act, facts: VisitFacts) -> None:
+    def act(self, act: Act, facts: Snapshot) -> None:
         """Carry out a key."""
         known = self._moments(facts)
         if act is Act.LEDGER:
@@ -80,7 +80,7 @@ class LedgerRoom(QObject):
             self._note_scope(act, facts)
         self.changed.emit()
 
-    def _note_scope(self, act: Act, facts: VisitFacts) -> None:
+    def _note_scope(self, act: Act, facts: Snapshot) -> None:
         page = self.page(facts)
         if page is None or not page.rows:
             return
@@ -88,9 +88,9 @@ class LedgerRoom(QObject):
         control = next(control for control in facts.controls if control.role.value == role)
         fresh = ledger_page.next_scope(control.scope, act)
 
-        def work() -> VisitFacts:
+        def work() -> Snapshot:
             self._logbook.note_scope(control.id, fresh)
-            return load_facts(self._logbook, facts.visit.id)
+            return load_snapshot(self._logbook, facts.visit.id)
 
         self._desk.do(work, self.written.emit, lambda error: self.said.emit(f"It could not be noted: {error}."))
 
@@ -99,7 +99,7 @@ class LedgerRoom(QObject):
         last = len(known) - 1
         return min(first or 0, last), last if second is None else min(second, last)
 
-    def _moments(self, facts: VisitFacts) -> tuple[Moment, ...]:
+    def _moments(self, facts: Snapshot) -> tuple[Moment, ...]:
         if self._known is None or self._known[0] is not facts:
             self._known = facts, moments(facts.history)
         return self._known[1]

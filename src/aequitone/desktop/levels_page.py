@@ -19,8 +19,7 @@ from aequitone.desktop.states import (
     PanelState,
     ReadingFigure,
 )
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import LEVELS, UNIFORMITY, Snapshot, levels_state
 from aequitone.procedures.evenness import PLACES, Evenness
 from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
 from aequitone.procedures.sweeping import Swept
@@ -31,12 +30,12 @@ LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 _SAME = 0.02
 
 
-def page(facts: VisitFacts, live: LevelsState | None, asked: Role | None = None) -> LevelsPage:
+def page(facts: Snapshot, live: LevelsState | None, asked: Role | None = None) -> LevelsPage:
     """The controls, and the curve of the newest sweep, or of the control that is `asked` about.
 
     `live`: the state of a pass that is running; what the ledger knows of it comes with its end.
     """
-    state = live or facts.levels
+    state = live or levels_state(facts)
     controls = {control.role: control for control in facts.controls}
     sweeps = state.sweeps if state else ()
     about = [swept for swept in sweeps if asked is None or swept.control.role is asked]
@@ -109,7 +108,7 @@ def _line(curve: Curve) -> LineState:
     return LineState(curve.name, tuple(points), curve.name if curve.name in CHANNELS else "")
 
 
-def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, str], ...]:
+def figures(facts: Snapshot, state: LevelsState | None) -> tuple[tuple[str, str], ...]:
     """Figures of the whole."""
     told = [("Wanted at the end", f"{wanted_light(facts):g} cd/m²")]
     if state is None or state.white is None:
@@ -123,7 +122,7 @@ def figures(facts: VisitFacts, state: LevelsState | None) -> tuple[tuple[str, st
         told.append(("On to off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
     if state.board_contrast is not None:
         told.append(("Checkerboard", f"{state.board_contrast:,.0f} : 1".replace(",", " ")))
-    told += _uniformity(facts.evenness)
+    told += _uniformity(facts.result(UNIFORMITY))
     if state.windows:
         small, full = max(light for _, light in state.windows), state.windows[-1][1]
         told.append(("Full field to window", f"{full / small * 100:.0f} %"))
@@ -145,18 +144,18 @@ def _uniformity(found: Evenness | None) -> list[tuple[str, str]]:
     return [*told, ("Colour uneven by", f"{found.cast.max():.4f}")]
 
 
-def next_light(facts: VisitFacts) -> float:
+def next_light(facts: Snapshot) -> float:
     """The light that comes after the one that is wanted now."""
     now = wanted_light(facts)
     return next((light for light in LIGHTS if light > now), LIGHTS[0])
 
 
-def _evenness_key(facts: VisitFacts) -> tuple[KeyHint, ...]:
+def _evenness_key(facts: Snapshot) -> tuple[KeyHint, ...]:
     """Nine places are for a meter that answers by itself: typing each would take longer than it is worth."""
     return (KeyHint("U", "uniformity", Act.EVENNESS),) if facts.visit.bench.automatic else ()
 
 
-def _light_key(facts: VisitFacts) -> KeyHint:
+def _light_key(facts: Snapshot) -> KeyHint:
     return KeyHint("Y", f"want {next_light(facts):g} cd/m²", Act.LIGHT)
 
 
@@ -170,16 +169,16 @@ def as_text(page: LevelsPage) -> str:
     return "\n".join([*lines, "", *("\t".join(figure) for figure in page.facts)]) + "\n"
 
 
-def wanted_light(facts: VisitFacts) -> float:
+def wanted_light(facts: Snapshot) -> float:
     """Luminance of white that the visit wants in the end, cd/m²."""
     return facts.visit.light or usual_light(facts.visit.technology)
 
 
-def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
+def idle(facts: Snapshot, message: str, outlook: str) -> PanelState:
     """Levels, nothing running."""
-    state = facts.levels
+    state = levels_state(facts)
     missing = not any(role in facts.settings for role in LEVEL_ROLES)
-    if state is not None and facts.done(PassKind.LEVELS):
+    if state is not None and facts.done(LEVELS):
         return PanelState(
             "Your move",
             True,

@@ -4,7 +4,7 @@ from functools import lru_cache
 
 from aequitone.advice.moves import Move
 from aequitone.desktop.states import MoveRow, Station
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import Snapshot, tone_state, white_state
 from aequitone.procedures.multi_plan import PointTrip
 from aequitone.procedures.tone import ToneState
 from aequitone.procedures.white_session import Trip, WhiteState
@@ -13,14 +13,14 @@ HEADS = ("No.", "Move", "ΔE before", "Expected", "±", "Came out", "±", "Said 
 
 
 def moves(
-    facts: VisitFacts, here: Station, white: WhiteState | None, tone: ToneState | None
+    facts: Snapshot, here: Station, white: WhiteState | None, tone: ToneState | None
 ) -> tuple[MoveRow, ...] | None:
     """The moves of a station, oldest first; None where it has none. `white` and `tone`: of a pass that runs."""
     if here is Station.WHITE:
-        state = white or facts.white_state
+        state = white or white_state(facts)
         return _of_white(state.trips if state else ())
     if here is Station.TONE:
-        told = tone or facts.tone
+        told = tone or tone_state(facts)
         ladder = told.ladder if told else None
         return _of_tone(ladder.trips if ladder else ())
     return None

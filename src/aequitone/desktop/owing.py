@@ -6,8 +6,8 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.states import Act
 from aequitone.desktop.worker import Desk
 from aequitone.logbook import Logbook
-from aequitone.logbook.facts import VisitFacts, load_facts
 from aequitone.logbook.ledger import Answer, DebtRecord
+from aequitone.passes import Snapshot, load_snapshot
 
 _ANSWERS = {
     Act.DEBT_ON_AGAIN: Answer.ON_AGAIN,
@@ -23,14 +23,14 @@ class Owing(QObject):
 
     said = Signal(str)
     written = Signal(object)
-    """The VisitFacts after an answer."""
+    """The Snapshot after an answer."""
 
     def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper) -> None:
         super().__init__()
         self._logbook, self._desk, self._benches = logbook, desk, benches
         self._busy = False
 
-    def act(self, act: Act, facts: VisitFacts) -> None:
+    def act(self, act: Act, facts: Snapshot) -> None:
         """Answer the first debt that has no answer, or take the last answer back."""
         answer = _ANSWERS[act]
         open_ = [debt for debt in facts.debts if debt.answer is None]
@@ -40,7 +40,7 @@ class Owing(QObject):
             return
         self._busy = True
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self._busy = False
             self.written.emit(fresh)
 
@@ -50,11 +50,11 @@ class Owing(QObject):
 
         self._desk.do(lambda: self._answer(facts, debt, answer), done, failed)
 
-    def _answer(self, facts: VisitFacts, debt: DebtRecord, answer: Answer | None) -> VisitFacts:
+    def _answer(self, facts: Snapshot, debt: DebtRecord, answer: Answer | None) -> Snapshot:
         visit = facts.visit
         control = next(control for control in facts.controls if control.role is debt.role)
         # The screen first: what the logbook says must not run ahead of it.
         to = debt.from_value if answer is Answer.ON_AGAIN else control.lowest
         self._benches.turn(visit.bench, {debt.role: to})
         self._logbook.ledger.answer(debt.id, answer)
-        return load_facts(self._logbook, visit.id)
+        return load_snapshot(self._logbook, visit.id)

@@ -10,10 +10,9 @@ from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
 from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
 from aequitone.handover import words
-from aequitone.logbook import PassKind, PassState
-from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.passes import SET_ASIDE_BY_PERSON, grey_plan
-from aequitone.logbook.records import GREY_PASSES, local_time
+from aequitone.logbook import PassState
+from aequitone.logbook.records import local_time
+from aequitone.passes import AS_FOUND, PROOF, SET_ASIDE_BY_PERSON, WHITE, PassType, Snapshot
 from aequitone.planning.pace import grey_pass_seconds, minutes_words, seconds_left
 
 
@@ -25,7 +24,7 @@ class Asked:
     objection: str = ""
 
 
-def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
+def arrive(draft: Draft, facts: Snapshot | None, message: str) -> PanelState:
     """At Arrive."""
     missing = missing_for_white(draft)
     if message:
@@ -56,15 +55,13 @@ def arrive(draft: Draft, facts: VisitFacts | None, message: str) -> PanelState:
     )
 
 
-def interrupted(facts: VisitFacts, message: str) -> PanelState:
+def interrupted(facts: Snapshot, message: str) -> PanelState:
     """A pass was under way when the program ended, or was stopped."""
     record = facts.interrupted
     assert record is not None
     when = f", the last at {local_time(record.last_reading):%H:%M}" if record.last_reading else ""
     readings = f"{record.readings} reading{'s' if record.readings != 1 else ''}"
-    sentence = (
-        f"The pass {record.kind.value} was interrupted. {readings} kept{when}. Nothing needs to be read twice."
-    )
+    sentence = f"The pass {record.kind} was interrupted. {readings} kept{when}. Nothing needs to be read twice."
     return PanelState(
         "Your move",
         True,
@@ -78,20 +75,20 @@ def interrupted(facts: VisitFacts, message: str) -> PanelState:
     )
 
 
-def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
+def grey_idle(facts: Snapshot, station: Station, message: str) -> PanelState:
     """As found or Proof, nothing running."""
     kind = stages.STATION_PASS[station]
-    found = facts.as_found if kind is PassKind.AS_FOUND else facts.proof
+    found = facts.result(AS_FOUND) if kind is AS_FOUND else facts.result(PROOF)
     extra = bench_keys(facts)
     if found is None:
-        plan = grey_plan(facts.visit, kind)
-        time = minutes_words(grey_pass_seconds(plan, stages.pace_of(facts)))
+        plan = kind.make_plan(facts)
+        time = minutes_words(grey_pass_seconds(plan, facts.pace))
         before = (
             "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
-            if kind is PassKind.AS_FOUND
+            if kind is AS_FOUND
             else "The same pass as at the start, so that the two can be laid side by side."
         )
-        lines = (BigLine("Read grey"), BigLine("as found" if kind is PassKind.AS_FOUND else "once more"))
+        lines = (BigLine("Read grey"), BigLine("as found" if kind is AS_FOUND else "once more"))
         finding = _finding(facts, kind)
         if finding:
             lines, message, before = (BigLine("Mend the signal,"), BigLine("read again")), "", finding
@@ -108,17 +105,18 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
             ),
             outlook=f"{plan.readings} readings, about {time}.",
         )
-    notes = facts.found_notes if kind is PassKind.AS_FOUND else facts.proof_notes
+    notes = facts.notes(AS_FOUND) if kind is AS_FOUND else facts.notes(PROOF)
     sentence = " ".join((*notes, words.found_words(found)))
     preset = any(control.role is Role.GAMMA for control in facts.controls)
-    if kind is PassKind.AS_FOUND and (tone := words.tone_words(found, preset=preset)):
+    if kind is AS_FOUND and (tone := words.tone_words(found, preset=preset)):
         sentence = f"{tone} {sentence}"
-    if kind is PassKind.PROOF and facts.as_found is not None:
-        sentence = words.compared_words(facts.as_found, found) + " " + sentence
+    earlier = facts.result(AS_FOUND)
+    if kind is PROOF and earlier is not None:
+        sentence = words.compared_words(earlier, found) + " " + sentence
     return PanelState(
         "Your move",
         True,
-        (BigLine("Go on to"), BigLine("Levels" if kind is PassKind.AS_FOUND else "Hand over")),
+        (BigLine("Go on to"), BigLine("Levels" if kind is AS_FOUND else "Hand over")),
         f"{message} {sentence}".strip(),
         delta=stages.mean_delta(found),
         dial=stages.casts(found),
@@ -131,12 +129,11 @@ def grey_idle(facts: VisitFacts, station: Station, message: str) -> PanelState:
     )
 
 
-def closed(facts: VisitFacts, station: Station) -> PanelState:
+def closed(facts: Snapshot, station: Station) -> PanelState:
     """A station of a visit that is closed: to look at, not to measure."""
-    found = {Station.AS_FOUND: facts.as_found, Station.PROOF: facts.proof}.get(station)
-    sentence = (
-        words.found_words(found) if found else facts.white.words if facts.white else "Nothing was read here."
-    )
+    found = {Station.AS_FOUND: facts.result(AS_FOUND), Station.PROOF: facts.result(PROOF)}.get(station)
+    white = facts.result(WHITE)
+    sentence = words.found_words(found) if found else white.words if white else "Nothing was read here."
     return PanelState(
         "Closed",
         False,
@@ -148,20 +145,20 @@ def closed(facts: VisitFacts, station: Station) -> PanelState:
     )
 
 
-def elsewhere(kind: PassKind, number: int) -> PanelState:
+def elsewhere(kind: PassType, number: int) -> PanelState:
     """Another station is looked at while a pass runs."""
     return PanelState(
         "A pass is running",
         False,
-        (BigLine(kind.value.capitalize()),),
+        (BigLine(kind.key.capitalize()),),
         f"Ctrl+{number} goes back to it.",
         keys=(KeyHint("P", "pause or go on", Act.PAUSE), LEAVE, *VIEW_KEYS),
     )
 
 
 def running(
-    facts: VisitFacts,
-    kind: PassKind,
+    facts: Snapshot,
+    kind: PassType,
     live: Live | None,
     asked: Asked | None,
     trail: DialState | None,
@@ -185,7 +182,7 @@ def running(
     return _measuring(facts, kind, live, trail, why=why)
 
 
-def answering(facts: VisitFacts, kind: PassKind, live: Live | None, asked: Asked | None) -> PanelState | None:
+def answering(facts: Snapshot, kind: PassType, live: Live | None, asked: Asked | None) -> PanelState | None:
     """What is asked that is the same in every pass: trouble, a patch by hand, a reading to be typed."""
     if asked is None:
         return None
@@ -198,8 +195,8 @@ def answering(facts: VisitFacts, kind: PassKind, live: Live | None, asked: Asked
     return None
 
 
-def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState | None, *, why: bool) -> PanelState:
-    state = live.state if kind is PassKind.WHITE else None
+def _measuring(facts: Snapshot, kind: PassType, live: Live, trail: DialState | None, *, why: bool) -> PanelState:
+    state = live.state if kind is WHITE else None
     heading = "Paused" if live.paused else "Turning" if live.turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(live.shown),)
     keys = [KeyHint("P", "go on" if live.paused else "pause", Act.PAUSE, main=live.paused), LEAVE]
@@ -221,9 +218,9 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
             MOVES,
         ]
         outlook = white_panels.trips_words(len(state.trips))
-    elif kind is not PassKind.WHITE:
-        plan = grey_plan(facts.visit, kind)
-        left = seconds_left(plan, stages.pace_of(facts), live.done, live.white or 100.0)
+    elif kind is not WHITE:
+        plan = kind.make_plan(facts)
+        left = seconds_left(plan, facts.pace, live.done, live.white or 100.0)
         outlook = f"{live.done} of {live.total or plan.readings} readings, about {minutes_words(left)} left."
         progress = live.done / max(1, live.total or plan.readings)
     return PanelState(
@@ -244,11 +241,9 @@ def _measuring(facts: VisitFacts, kind: PassKind, live: Live, trail: DialState |
     )
 
 
-def _typing(
-    asked: Asked, question: AskReading, facts: VisitFacts, kind: PassKind, live: Live | None
-) -> PanelState:
-    grey = kind in GREY_PASSES
-    total = live.total if live and live.total else grey_plan(facts.visit, kind).readings
+def _typing(asked: Asked, question: AskReading, facts: Snapshot, kind: PassType, live: Live | None) -> PanelState:
+    grey = kind.from_file
+    total = (live.total if live else 0) or (kind.make_plan(facts).readings if grey else 0)
     again = (KeyHint("Z", "the last one again", Act.PUT_BACK),) if live and live.done and grey else ()
     state = typing(asked, question, facts.visit.bench.entry_form)
     return replace(
@@ -285,9 +280,9 @@ def _trouble(question: AskRemedy) -> PanelState:
     )
 
 
-def _finding(facts: VisitFacts, kind: PassKind) -> str:
+def _finding(facts: Snapshot, kind: PassType) -> str:
     """What stopped the last pass of a kind, where a finding did and not the person; "" otherwise."""
-    last = [record for record in facts.passes if record.kind is kind][-1:]
+    last = [record for record in facts.passes if record.kind == kind.key][-1:]
     if last and last[0].state is PassState.SET_ASIDE and last[0].outcome != SET_ASIDE_BY_PERSON:
         return last[0].outcome
     return ""

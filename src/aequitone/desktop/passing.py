@@ -11,9 +11,8 @@ from aequitone.desktop.live import Live, LiveTracker
 from aequitone.desktop.people import Person
 from aequitone.desktop.states import Act, DialState
 from aequitone.desktop.worker import PassThread
-from aequitone.logbook import Logbook, PassKind
-from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.passes import PreparedPass
+from aequitone.logbook import Logbook
+from aequitone.passes import AS_FOUND, TONE, WHITE, PassType, PreparedPass, Snapshot, white_state
 from aequitone.procedures.steps import Done, Interrupt, PassOver, PutBack, ReadAgain, StopHere, Watch
 from aequitone.reference import target_named
 
@@ -42,8 +41,8 @@ class Passing(QObject):
         self._logbook, self._benches, self._person = logbook, benches, person
         self.hearing = hearing
         self._thread: PassThread | None = None
-        self._facts: VisitFacts | None = None
-        self.kind: PassKind | None = None
+        self._facts: Snapshot | None = None
+        self.kind: PassType | None = None
         self.live: Live | None = None
         self.trail = DialState(())
         self.explaining = False
@@ -53,17 +52,17 @@ class Passing(QObject):
     def running(self) -> bool:
         return self._thread is not None
 
-    def begin(self, facts: VisitFacts, kind: PassKind, prepare: Callable[[], PreparedPass]) -> None:
+    def begin(self, facts: Snapshot, kind: PassType, prepare: Callable[[], PreparedPass]) -> None:
         """Run a pass, unless one runs."""
         if self._thread is not None:
             return
-        choice, found = facts.visit.bench, facts.as_found
+        choice, found = facts.visit.bench, facts.result(AS_FOUND)
         tracker = LiveTracker(
             target_named(facts.visit.target),
             facts.visit.levels,
             white=_white_before(facts, kind),
-            black=found.black if found and kind is not PassKind.AS_FOUND else 0.0,
-            ghost=found if found and kind is not PassKind.AS_FOUND else None,
+            black=found.black if found and kind is not AS_FOUND else 0.0,
+            ghost=found if found and kind is not AS_FOUND else None,
         )
         self._facts, self.kind, self.live, self.trail = facts, kind, None, DialState(())
         thread = PassThread(
@@ -137,7 +136,7 @@ class Passing(QObject):
             self.trail = stages.white_trail(self._facts, live.state, self.trail.trail)
         self.changed.emit()
 
-    def _on_ended(self, facts: VisitFacts | None, sentence: str) -> None:
+    def _on_ended(self, facts: Snapshot | None, sentence: str) -> None:
         thread, self._thread = self._thread, None
         if thread is not None:
             thread.wait()
@@ -146,8 +145,9 @@ class Passing(QObject):
         self.ended.emit(facts, sentence)
 
 
-def _white_before(facts: VisitFacts, kind: PassKind) -> float | None:
+def _white_before(facts: Snapshot, kind: PassType) -> float | None:
     """Luminance of 100 % that a pass begins with, where it is known."""
-    if kind is PassKind.TONE and facts.white_state is not None:
-        return float(facts.white_state.xyz[0, 1])
-    return facts.as_found.white if facts.as_found and kind is PassKind.WHITE else None
+    state, found = white_state(facts), facts.result(AS_FOUND)
+    if kind is TONE and state is not None:
+        return float(state.xyz[0, 1])
+    return found.white if found and kind is WHITE else None

@@ -2,25 +2,25 @@
 
 from dataclasses import dataclass
 
-from aequitone.advice.preparing import CHOICE, GAMMA, MODE, ROOM, WARM_UP, Line, Way, checklist
+from aequitone.advice import preparing as lines_of
+from aequitone.advice.preparing import Line, Way, checklist
 from aequitone.advice.roles import Role
 from aequitone.desktop.keys import DARKEN, LEAVE
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, ChecklistRow, KeyHint, Mark, PanelState, ReadingFigure
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
 from aequitone.logbook.ledger import CheckState
+from aequitone.passes import GAMMA, MODE, PUT_BACK, ROOM, TEMPERATURE, UNIFORMITY, WARM_UP, PassType, Snapshot
 from aequitone.procedures.choosing import ChoiceState
 from aequitone.procedures.evenness import Evenness
 from aequitone.procedures.putting_back import PutBackState
 from aequitone.procedures.warm_up import Warmth
 
-MEASURED = {
-    WARM_UP: PassKind.WARM_UP,
-    ROOM: PassKind.ROOM,
-    CHOICE: PassKind.CHOICE,
-    GAMMA: PassKind.GAMMA,
-    MODE: PassKind.MODE,
+MEASURED: dict[str, PassType] = {
+    lines_of.WARM_UP: WARM_UP,
+    lines_of.ROOM: ROOM,
+    lines_of.CHOICE: TEMPERATURE,
+    lines_of.GAMMA: GAMMA,
+    lines_of.MODE: MODE,
 }
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
 _GREYED_OUT = KeyHint("N", "greyed out, pass it over", Act.PASS_OVER)
@@ -36,7 +36,7 @@ class Standing:
     detail: str = ""
 
 
-def standings(facts: VisitFacts) -> tuple[Standing, ...]:
+def standings(facts: Snapshot) -> tuple[Standing, ...]:
     """The lines for this visit, in order, each with how it stands."""
     visit = facts.visit
     roles = {control.role for control in facts.controls}
@@ -44,21 +44,22 @@ def standings(facts: VisitFacts) -> tuple[Standing, ...]:
     return tuple(_standing(facts, line) for line in lines)
 
 
-def prepared(facts: VisitFacts) -> bool:
+def prepared(facts: Snapshot) -> bool:
     """Whether every line has been answered."""
     return all(standing.mark is not Mark.OPEN for standing in standings(facts))
 
 
-def _standing(facts: VisitFacts, line: Line) -> Standing:
+def _standing(facts: Snapshot, line: Line) -> Standing:
     check = facts.checks.get(line.key)
     if check is not None:
         return Standing(line, _MARKS[check.state], check.detail or check.state.value)
-    if line.key == WARM_UP and facts.warmth is not None:
-        return Standing(line, Mark.DONE if facts.warmth.settled else Mark.OPEN, facts.warmth.words)
-    if line.key == ROOM and facts.room is not None:
-        return Standing(line, Mark.DONE if facts.room.dark else Mark.OPEN, facts.room.words)
-    chosen = {CHOICE: facts.choice, GAMMA: facts.gamma, MODE: facts.mode}.get(line.key)
-    if chosen is not None and chosen.order:
+    warmth, room = facts.result(WARM_UP), facts.result(ROOM)
+    if line.key == lines_of.WARM_UP and warmth is not None:
+        return Standing(line, Mark.DONE if warmth.settled else Mark.OPEN, warmth.words)
+    if line.key == lines_of.ROOM and room is not None:
+        return Standing(line, Mark.DONE if room.dark else Mark.OPEN, room.words)
+    chosen = facts.result(MEASURED[line.key]) if line.key in MEASURED else None
+    if isinstance(chosen, ChoiceState) and chosen.order:
         return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
     if line.role is not None:
         if any(debt.role is line.role for debt in facts.debts):
@@ -73,7 +74,7 @@ def rows(lines: tuple[Standing, ...], here: int) -> tuple[ChecklistRow, ...]:
     return tuple(ChecklistRow(s.line.title, s.detail, s.mark, i == here) for i, s in enumerate(lines))
 
 
-def panel(facts: VisitFacts, lines: tuple[Standing, ...], here: int, message: str) -> PanelState:
+def panel(facts: Snapshot, lines: tuple[Standing, ...], here: int, message: str) -> PanelState:
     """At a line, nothing running."""
     open_ = sum(standing.mark is Mark.OPEN for standing in lines)
     standing = lines[here]
@@ -125,9 +126,9 @@ def _title(line: Line) -> tuple[BigLine, ...]:
     return tuple(BigLine(part) for part in (first, second, rest) if part)
 
 
-def _main_key(facts: VisitFacts, line: Line) -> KeyHint:
+def _main_key(facts: Snapshot, line: Line) -> KeyHint:
     if line.way is Way.MEASURE:
-        interrupted = facts.interrupted is not None and facts.interrupted.kind is MEASURED[line.key]
+        interrupted = facts.interrupted is not None and facts.interrupted.kind == MEASURED[line.key].key
         if interrupted:
             return KeyHint("Enter", "go on measuring", Act.GO_ON, main=True)
         return KeyHint("Enter", "measure", Act.BEGIN, main=True)
@@ -140,7 +141,7 @@ def _main_key(facts: VisitFacts, line: Line) -> KeyHint:
     return KeyHint("Enter", "it is so", Act.LINE_DONE, main=True)
 
 
-def _all_done(facts: VisitFacts, standing: Standing) -> PanelState:
+def _all_done(facts: Snapshot, standing: Standing) -> PanelState:
     keys = [KeyHint("Enter", "next station", Act.NEXT_STATION, main=True), *_MOVE_KEYS]
     if standing.line.key in facts.checks:
         keys.append(KeyHint("Z", "take the line back", Act.LINE_UNDO))
@@ -158,32 +159,32 @@ def _all_done(facts: VisitFacts, standing: Standing) -> PanelState:
     )
 
 
-def _owed(facts: VisitFacts) -> str:
+def _owed(facts: Snapshot) -> str:
     owed = [debt.name for debt in facts.debts if debt.answer is None]
     return f"Owed at Hand over: {', '.join(owed)}." if owed else ""
 
 
 def measuring(
-    kind: PassKind, value: object, shown: str, reading: ReadingFigure | None, *, paused: bool
+    kind: PassType, value: object, shown: str, reading: ReadingFigure | None, *, paused: bool
 ) -> PanelState:
     """A line is being measured."""
     titles = {
-        PassKind.WARM_UP: "Warm-up",
-        PassKind.ROOM: "The room",
-        PassKind.CHOICE: "Presets",
-        PassKind.GAMMA: "Gamma presets",
-        PassKind.MODE: "Modes",
-        PassKind.PUT_BACK: "Putting back",
-        PassKind.EVENNESS: "Uniformity",
+        WARM_UP: "Warm-up",
+        ROOM: "The room",
+        TEMPERATURE: "Presets",
+        GAMMA: "Gamma presets",
+        MODE: "Modes",
+        PUT_BACK: "Putting back",
+        UNIFORMITY: "Uniformity",
     }
     sentence = {
-        PassKind.WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
-        PassKind.ROOM: "The screen is off for one reading.",
-        PassKind.CHOICE: "Each preset is read from dark to light.",
-        PassKind.GAMMA: "Each gamma preset is read from dark to light.",
-        PassKind.MODE: "Each picture mode is read from dark to light, and its primaries.",
-        PassKind.EVENNESS: "One grey is read at nine places, the middle first.",
-        PassKind.PUT_BACK: "Every control goes back to where it stood.",
+        WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
+        ROOM: "The screen is off for one reading.",
+        TEMPERATURE: "Each preset is read from dark to light.",
+        GAMMA: "Each gamma preset is read from dark to light.",
+        MODE: "Each picture mode is read from dark to light, and its primaries.",
+        UNIFORMITY: "One grey is read at nine places, the middle first.",
+        PUT_BACK: "Every control goes back to where it stood.",
     }[kind]
     if isinstance(value, Warmth):
         sentence = value.words
@@ -194,8 +195,8 @@ def measuring(
         title = value.on or title
         if value.order:
             sentence = f"Best so far: {value.order[0].words}."
-    stop = [] if kind is PassKind.ROOM else [KeyHint("S", "enough, stop here", Act.STOP_HERE)]
-    if kind is PassKind.MODE:
+    stop = [] if kind is ROOM else [KeyHint("S", "enough, stop here", Act.STOP_HERE)]
+    if kind is MODE:
         stop.append(_GREYED_OUT)
     return PanelState(
         "Paused" if paused else "Measuring",
@@ -212,7 +213,7 @@ def measuring(
     )
 
 
-def turning(facts: VisitFacts, question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
+def turning(facts: Snapshot, question: AskMove, value: object, extra: tuple[KeyHint, ...]) -> PanelState:
     """A person is to turn something while a line, or levels, are measured."""
     (change,) = question.move.changes
     words = value.words if isinstance(value, ChoiceState | PutBackState) and value.words else ""
@@ -236,7 +237,7 @@ def turning(facts: VisitFacts, question: AskMove, value: object, extra: tuple[Ke
     )
 
 
-def _setting(facts: VisitFacts, role: Role, value: int) -> str:
+def _setting(facts: Snapshot, role: Role, value: int) -> str:
     """A setting in the screen's own words."""
     control = next((control for control in facts.controls if control.role is role), None)
     return control.shown(value) if control is not None else str(value)

@@ -10,9 +10,9 @@ from aequitone.desktop.benches import BenchKeeper
 from aequitone.desktop.prepare_panels import MEASURED, Standing, standings
 from aequitone.desktop.states import Act, Mark
 from aequitone.desktop.worker import Desk
-from aequitone.logbook import Logbook, PassKind
-from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.logbook import Logbook
 from aequitone.logbook.ledger import RESET_REASON, CheckState
+from aequitone.passes import PassType, Snapshot, load_snapshot
 
 ACTS = (Act.LINE_DONE, Act.LINE_NOT_HERE, Act.LINE_LEFT, Act.LINE_UNDO, Act.LINE_UP, Act.LINE_DOWN)
 _STATES = {Act.LINE_DONE: CheckState.DONE, Act.LINE_NOT_HERE: CheckState.NOT_HERE, Act.LINE_LEFT: CheckState.LEFT}
@@ -24,34 +24,34 @@ class Preparing(QObject):
     changed = Signal()
     said = Signal(str)
     written = Signal(object)
-    """The VisitFacts after a line was answered."""
+    """The Snapshot after a line was answered."""
 
     def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper) -> None:
         super().__init__()
         self._logbook, self._desk, self._benches = logbook, desk, benches
         self._here: int | None = None
         """The line that the person went to; None for the first that is open."""
-        self._known: tuple[VisitFacts, tuple[Standing, ...]] | None = None
+        self._known: tuple[Snapshot, tuple[Standing, ...]] | None = None
         self._busy = False
 
-    def lines(self, facts: VisitFacts) -> tuple[Standing, ...]:
+    def lines(self, facts: Snapshot) -> tuple[Standing, ...]:
         """The checklist as it stands, worked out once for each state of the facts."""
         if self._known is None or self._known[0] is not facts:
             self._known = facts, standings(facts)
         return self._known[1]
 
-    def here(self, facts: VisitFacts) -> int:
+    def here(self, facts: Snapshot) -> int:
         """The line in view."""
         lines = self.lines(facts)
         if self._here is not None and self._here < len(lines):
             return self._here
         return next((i for i, standing in enumerate(lines) if standing.mark is Mark.OPEN), len(lines) - 1)
 
-    def kind(self, facts: VisitFacts) -> PassKind | None:
+    def kind(self, facts: Snapshot) -> PassType | None:
         """The pass that measures the line in view, where it is measured."""
         return MEASURED.get(self.lines(facts)[self.here(facts)].line.key)
 
-    def picture(self, facts: VisitFacts) -> str:
+    def picture(self, facts: Snapshot) -> str:
         """The key of the line's test picture."""
         return self.lines(facts)[self.here(facts)].line.picture
 
@@ -60,7 +60,7 @@ class Preparing(QObject):
         self._here = row
         self.changed.emit()
 
-    def act(self, act: Act, facts: VisitFacts) -> None:
+    def act(self, act: Act, facts: Snapshot) -> None:
         """Carry out a key."""
         here, last = self.here(facts), len(self.lines(facts)) - 1
         if act is Act.LINE_UP:
@@ -70,7 +70,7 @@ class Preparing(QObject):
         elif not self._busy:
             self._answer(act, facts, self.lines(facts)[here])
 
-    def _answer(self, act: Act, facts: VisitFacts, standing: Standing) -> None:
+    def _answer(self, act: Act, facts: Snapshot, standing: Standing) -> None:
         line, visit = standing.line, facts.visit
         ledger = self._logbook.ledger
         if act is Act.LINE_UNDO:
@@ -85,7 +85,7 @@ class Preparing(QObject):
             state = _STATES[act]
             self._write(facts, lambda: ledger.check(visit.id, line.key, state))
 
-    def _switch_off(self, facts: VisitFacts, standing: Standing) -> None:
+    def _switch_off(self, facts: Snapshot, standing: Standing) -> None:
         """Switch a feature off, by link where there is one, and note the debt; runs at the desk."""
         role = standing.line.role
         control = next(control for control in facts.controls if control.role is role)
@@ -99,7 +99,7 @@ class Preparing(QObject):
             facts.visit.id, control.id, control.highest if found is None else found, control.lowest
         )
 
-    def _reset(self, facts: VisitFacts, key: str) -> None:
+    def _reset(self, facts: Snapshot, key: str) -> None:
         """Turn the memory's own controls to the factory's settings, by link where there is one; at the desk."""
         own = [control for control in facts.controls if control.scope.reach is Reach.MEMORY]
         to = {c: c.factory for c in own if c.factory is not None and c.role in facts.settings}
@@ -112,14 +112,14 @@ class Preparing(QObject):
             detail += f"; {unknown} of unknown factory value left"
         ledger.check(facts.visit.id, key, CheckState.DONE, detail)
 
-    def _write(self, facts: VisitFacts, work: Callable[[], None]) -> None:
+    def _write(self, facts: Snapshot, work: Callable[[], None]) -> None:
         self._busy = True
 
-        def both() -> VisitFacts:
+        def both() -> Snapshot:
             work()
-            return load_facts(self._logbook, facts.visit.id)
+            return load_snapshot(self._logbook, facts.visit.id)
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self._busy = False
             self._here = None
             self.written.emit(fresh)

@@ -37,9 +37,20 @@ from aequitone.desktop.typing_in import Typist, expected_light
 from aequitone.desktop.view import View
 from aequitone.desktop.worker import Desk
 from aequitone.instruments.ports import PatternSource
-from aequitone.logbook import BenchChoice, Logbook, PassKind
-from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.passes import PreparedPass, begin, begin_put_back, go_on
+from aequitone.logbook import BenchChoice, Logbook
+from aequitone.passes import (
+    AS_FOUND,
+    PUT_BACK,
+    UNIFORMITY,
+    PassType,
+    PreparedPass,
+    Snapshot,
+    begin,
+    begin_put_back,
+    go_on,
+    load_snapshot,
+    pass_type,
+)
 from aequitone.procedures.runner import Remedy
 
 
@@ -53,9 +64,7 @@ class Presenter(QObject):
     file_wanted = Signal()
     """A file of readings is to be chosen, for `import_file`."""
 
-    def __init__(
-        self, logbook: Logbook, facts: VisitFacts | None, *, pace: float, patterns: PatternSource
-    ) -> None:
+    def __init__(self, logbook: Logbook, facts: Snapshot | None, *, pace: float, patterns: PatternSource) -> None:
         super().__init__()
         self.logbook, self.facts = logbook, facts
         self.desk, self.person = Desk(), Person()
@@ -169,14 +178,14 @@ class Presenter(QObject):
                 self.open_visit(self.finding.chosen)
             case Act.EVENNESS if self.facts is not None and not self.running:
                 visit = self.facts.visit
-                self._run(PassKind.EVENNESS, lambda: begin(self.logbook, visit, PassKind.EVENNESS))
+                self._run(UNIFORMITY, lambda: begin(self.logbook, visit.id, UNIFORMITY))
             case Act.BY_EYE if self.facts is not None and not self.running:
                 self.eye.enter(self.facts)
             case Act.PICTURE if self.facts is not None:
                 self.picture_wanted.emit(self.eye.picture or self.preparing.picture(self.facts))
             case Act.GO_ON if self.facts is not None and self.facts.interrupted is not None:
                 record = self.facts.interrupted
-                self._run(record.kind, lambda: go_on(record))
+                self._run(pass_type(record.kind), lambda: go_on(record))
             case Act.SET_ASIDE if self.facts is not None and self.facts.interrupted is not None:
                 visit_id, pass_id = self.facts.visit.id, self.facts.interrupted.id
                 self._at_desk(lambda: visit_work.set_aside(self.logbook, visit_id, pass_id))
@@ -244,7 +253,7 @@ class Presenter(QObject):
         if facts is None or kind is None or self.running:
             return
 
-        def done(fresh: VisitFacts) -> None:
+        def done(fresh: Snapshot) -> None:
             self._take(fresh)
             self._say(f"The pass was taken from {path.name}. It was not measured here, and the record says so.")
 
@@ -260,7 +269,7 @@ class Presenter(QObject):
         self._message = ""
         self.changed.emit()
 
-    def _bench_chosen(self, facts: VisitFacts) -> None:
+    def _bench_chosen(self, facts: Snapshot) -> None:
         self._take(facts)
         self.changed.emit()
 
@@ -269,9 +278,9 @@ class Presenter(QObject):
         self.arriving.form_changed.emit()
         self.changed.emit()
 
-    def _arrived(self, facts: VisitFacts) -> None:
+    def _arrived(self, facts: Snapshot) -> None:
         self._take(facts)
-        self.go_to(Station.PREPARE if not facts.done(PassKind.AS_FOUND) else self.here)
+        self.go_to(Station.PREPARE if not facts.done(AS_FOUND) else self.here)
 
     def _new_visit(self) -> None:
         bench = self.facts.visit.bench if self.facts else BenchChoice()
@@ -283,29 +292,29 @@ class Presenter(QObject):
     def _visit_again(self, visit_id: int) -> None:
         """Begin another visit to the screen of an earlier one."""
 
-        def there(facts: VisitFacts) -> None:
+        def there(facts: Snapshot) -> None:
             self._new_visit()
             self.go_to(Station.ARRIVE)
             self.arriving.begin_again(facts)
 
-        self._at_desk(lambda: load_facts(self.logbook, visit_id, advice=False), there)
+        self._at_desk(lambda: load_snapshot(self.logbook, visit_id, advice=False), there)
 
     # Passes
 
-    def _begin(self, facts: VisitFacts) -> None:
+    def _begin(self, facts: Snapshot) -> None:
         """Begin the pass of this station, or of the line of the checklist."""
         at_line = self.preparing.kind(facts) if self.here is Station.PREPARE else None
         kind = at_line or stages.STATION_PASS.get(self.here)
         if kind is not None:
-            self._run(kind, lambda: begin(self.logbook, facts.visit, kind))
+            self._run(kind, lambda: begin(self.logbook, facts.visit.id, kind))
 
-    def _put_all_back(self, facts: VisitFacts) -> None:
+    def _put_all_back(self, facts: Snapshot) -> None:
         moment = self.ledger.moment(facts)
         if moment is not None:
             self.go_to(Station.HAND_OVER)
-            self._run(PassKind.PUT_BACK, lambda: begin_put_back(self.logbook, facts.visit, moment))
+            self._run(PUT_BACK, lambda: begin_put_back(self.logbook, facts.visit.id, moment))
 
-    def _run(self, kind: PassKind, prepare: Callable[[], PreparedPass]) -> None:
+    def _run(self, kind: PassType, prepare: Callable[[], PreparedPass]) -> None:
         facts = self.facts
         if facts is None or self.passing.running or self.bench.room.running:
             return
@@ -317,7 +326,7 @@ class Presenter(QObject):
         self._asked = panels.Asked(question) if question is not None else None
         self.changed.emit()
 
-    def _on_ended(self, facts: VisitFacts | None, sentence: str) -> None:
+    def _on_ended(self, facts: Snapshot | None, sentence: str) -> None:
         self._asked = None
         if facts is not None:
             self._take(facts)
@@ -338,32 +347,32 @@ class Presenter(QObject):
             self._say("Something is being measured; stop it first.")
             return
 
-        def there(facts: VisitFacts) -> None:
+        def there(facts: Snapshot) -> None:
             self._take(facts)
             self.preparing.go_to(None)
             self._message = ""
             self.go_to(self._resume_station())
             self._work_out(facts)
 
-        self._at_desk(lambda: load_facts(self.logbook, visit_id, advice=False), there)
+        self._at_desk(lambda: load_snapshot(self.logbook, visit_id, advice=False), there)
 
     # Plumbing
 
-    def _work_out(self, facts: VisitFacts) -> None:
+    def _work_out(self, facts: Snapshot) -> None:
         """The advice of levels and white balance follows once there is something to look at."""
-        if any(record.kind in (PassKind.WHITE, PassKind.LEVELS, PassKind.TONE) for record in facts.passes):
-            self._at_desk(lambda: load_facts(self.logbook, facts.visit.id))
+        if any(pass_type(record.kind).adjusts for record in facts.passes):
+            self._at_desk(lambda: load_snapshot(self.logbook, facts.visit.id))
 
-    def _written(self, facts: VisitFacts) -> None:
+    def _written(self, facts: Snapshot) -> None:
         self._take(facts)
         self.changed.emit()
 
-    def _take(self, facts: VisitFacts) -> None:
+    def _take(self, facts: Snapshot) -> None:
         self.facts = facts
         self.reports.look(facts.visit.id)
 
-    def _at_desk(self, work: Callable[[], VisitFacts], then: Callable[[VisitFacts], None] | None = None) -> None:
-        def done(facts: VisitFacts) -> None:
+    def _at_desk(self, work: Callable[[], Snapshot], then: Callable[[Snapshot], None] | None = None) -> None:
+        def done(facts: Snapshot) -> None:
             (then or self._take)(facts)
             self.changed.emit()
 
@@ -384,5 +393,5 @@ class Presenter(QObject):
         if facts.visit.closed is not None:
             return Station.HAND_OVER
         if facts.interrupted is not None:
-            return stages.PASS_STATION[facts.interrupted.kind]
+            return stages.PASS_STATION[pass_type(facts.interrupted.kind)]
         return next((s for s in Station if not stages.station_done(facts, s)), Station.HAND_OVER)

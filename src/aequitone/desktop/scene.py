@@ -5,8 +5,8 @@ from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, MoveRow, PanelState, Station, TonePage
 from aequitone.desktop.view import Still, View
-from aequitone.logbook import BenchChoice, PassKind
-from aequitone.logbook.facts import VisitFacts
+from aequitone.logbook import BenchChoice
+from aequitone.passes import LEVELS, TONE, Snapshot
 from aequitone.procedures.tone import ToneState
 
 
@@ -15,14 +15,14 @@ class Scene:
 
     def __init__(self, rooms: Rooms) -> None:
         self._rooms = rooms
-        self._still_for: tuple[VisitFacts | None, Station, BenchChoice] | None = None
+        self._still_for: tuple[Snapshot | None, Station, BenchChoice] | None = None
         self._still_parts: Still | None = None
-        self._tone_for: tuple[VisitFacts, ToneState | None, float | None] | None = None
+        self._tone_for: tuple[Snapshot, ToneState | None, float | None] | None = None
         self._tone_page: TonePage | None = None
 
     def view(
         self,
-        facts: VisitFacts | None,
+        facts: Snapshot | None,
         here: Station,
         choice: BenchChoice,
         panel: PanelState,
@@ -49,18 +49,18 @@ class Scene:
             self._moves(facts, here),
         )
 
-    def _checklist(self, facts: VisitFacts | None, here: Station) -> tuple[ChecklistRow, ...]:
+    def _checklist(self, facts: Snapshot | None, here: Station) -> tuple[ChecklistRow, ...]:
         if facts is None or here is not Station.PREPARE:
             return ()
         return prepare_panels.rows(self._rooms.preparing.lines(facts), self._rooms.preparing.here(facts))
 
-    def _levels(self, facts: VisitFacts | None, here: Station) -> LevelsPage | None:
+    def _levels(self, facts: Snapshot | None, here: Station) -> LevelsPage | None:
         if facts is None or here is not Station.LEVELS:
             return None
-        live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.LEVELS else None
+        live = self._rooms.passing.live if self._rooms.passing.kind is LEVELS else None
         return levels_page.page(facts, levels_page.levels_of(live.value) if live else None, self._rooms.eye.role)
 
-    def _moves(self, facts: VisitFacts | None, here: Station) -> tuple[MoveRow, ...] | None:
+    def _moves(self, facts: Snapshot | None, here: Station) -> tuple[MoveRow, ...] | None:
         if facts is None:
             return None
         live = self._rooms.passing.live
@@ -68,10 +68,10 @@ class Scene:
             facts, here, live.state if live else None, tone_page.tone_of(live.value) if live else None
         )
 
-    def _tone(self, facts: VisitFacts | None, here: Station) -> TonePage | None:
+    def _tone(self, facts: Snapshot | None, here: Station) -> TonePage | None:
         if facts is None or here is not Station.TONE:
             return None
-        live = self._rooms.passing.live if self._rooms.passing.kind is PassKind.TONE else None
+        live = self._rooms.passing.live if self._rooms.passing.kind is TONE else None
         state = tone_page.tone_of(live.value) if live else None
         here_now = live.percent if live else None
         kept = self._tone_for
@@ -81,7 +81,7 @@ class Scene:
             self._tone_page = tone_page.page(facts, state, here_now)
         return self._tone_page
 
-    def _still(self, facts: VisitFacts | None, here: Station, choice: BenchChoice) -> Still:
+    def _still(self, facts: Snapshot | None, here: Station, choice: BenchChoice) -> Still:
         """What changes only with the facts and the station, kept until one of them does."""
         # The facts themselves are kept in the key: they are compared by identity, and must not die.
         kept = self._still_for

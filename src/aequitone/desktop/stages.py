@@ -7,8 +7,7 @@ import numpy as np
 from aequitone.advice.explaining import reach
 from aequitone.advice.mover import decisive
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.points import ladder_of
-from aequitone.advice.roles import BIASES, GAINS, channel_of, point_of
+from aequitone.advice.roles import BIASES, GAINS, channel_of
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
@@ -27,57 +26,65 @@ from aequitone.desktop.states import (
     Station,
     StripState,
 )
-from aequitone.logbook import BenchChoice, PassKind
-from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.passes import grey_plan
+from aequitone.logbook import BenchChoice
+from aequitone.passes import (
+    AS_FOUND,
+    GAMMA,
+    LEVELS,
+    MODE,
+    PASSES,
+    PROOF,
+    PUT_BACK,
+    ROOM,
+    TEMPERATURE,
+    TONE,
+    UNIFORMITY,
+    WARM_UP,
+    WHITE,
+    PassType,
+    Snapshot,
+    white_state,
+)
 from aequitone.planning.pace import (
     ARRIVE_SECONDS,
-    BY_HAND,
     HAND_OVER_SECONDS,
     PREPARE_SECONDS,
-    Pace,
     clock_words,
-    grey_pass_seconds,
-    levels_seconds,
     minutes_words,
-    tone_seconds,
-    usual_trips,
-    white_balance_seconds,
 )
 from aequitone.procedures.grey_pass import GreyPass
-from aequitone.procedures.levels import LEVEL_ROLES
 from aequitone.procedures.white_session import WhiteState
 from aequitone.reference import GreyErrors, Target, grey_errors, target_named, verdict
 from aequitone.signal import grey_levels
 
-STATION_PASS = {
-    Station.AS_FOUND: PassKind.AS_FOUND,
-    Station.LEVELS: PassKind.LEVELS,
-    Station.WHITE: PassKind.WHITE,
-    Station.TONE: PassKind.TONE,
-    Station.PROOF: PassKind.PROOF,
+STATION_PASS: dict[Station, PassType] = {
+    Station.AS_FOUND: AS_FOUND,
+    Station.LEVELS: LEVELS,
+    Station.WHITE: WHITE,
+    Station.TONE: TONE,
+    Station.PROOF: PROOF,
 }
 GREY_STATIONS = (Station.AS_FOUND, Station.WHITE, Station.PROOF)
 """Those whose picture is the grey ladder."""
 PASS_STATION = {kind: station for station, kind in STATION_PASS.items()} | {
-    PassKind.WARM_UP: Station.PREPARE,
-    PassKind.ROOM: Station.PREPARE,
-    PassKind.CHOICE: Station.PREPARE,
-    PassKind.GAMMA: Station.PREPARE,
-    PassKind.MODE: Station.PREPARE,
-    PassKind.PUT_BACK: Station.HAND_OVER,
-    PassKind.EVENNESS: Station.LEVELS,
+    WARM_UP: Station.PREPARE,
+    ROOM: Station.PREPARE,
+    TEMPERATURE: Station.PREPARE,
+    GAMMA: Station.PREPARE,
+    MODE: Station.PREPARE,
+    PUT_BACK: Station.HAND_OVER,
+    UNIFORMITY: Station.LEVELS,
 }
 # White is drawn below full drive so that a cast has room to show.
 _SWATCH_PEAK = 0.86
 
 
-def strip(facts: VisitFacts | None) -> StripState:
+def strip(facts: Snapshot | None) -> StripState:
     """The strip on top."""
     if facts is None:
         return StripState("New visit", "", "", "nothing noted yet")
     visit = facts.visit
-    used = sum(facts.seconds(kind) for kind in PassKind)
+    used = facts.seconds(*PASSES)
     planned = sum(planned_seconds(facts, station) for station in Station)
     return StripState(
         f"{visit.client}, {visit.room}",
@@ -87,7 +94,7 @@ def strip(facts: VisitFacts | None) -> StripState:
     )
 
 
-def route(facts: VisitFacts | None, here: Station) -> RouteState:
+def route(facts: Snapshot | None, here: Station) -> RouteState:
     """The stations with their minutes: spent where done, planned where ahead."""
     stops = []
     for station in Station:
@@ -98,9 +105,9 @@ def route(facts: VisitFacts | None, here: Station) -> RouteState:
     return RouteState(tuple(stops), here)
 
 
-def station_done(facts: VisitFacts, station: Station) -> bool:
+def station_done(facts: Snapshot, station: Station) -> bool:
     """Whether a station's work is done."""
-    if station is Station.TONE and facts.done(PassKind.PROOF):
+    if station is Station.TONE and facts.done(PROOF):
         # Not every screen has anything to turn there, and nobody must.
         return True
     if station in STATION_PASS:
@@ -112,40 +119,22 @@ def station_done(facts: VisitFacts, station: Station) -> bool:
     return facts.visit.closed is not None
 
 
-def planned_seconds(facts: VisitFacts, station: Station) -> float:
+def planned_seconds(facts: Snapshot, station: Station) -> float:
     """Seconds a station is planned to take: what it took where it is done."""
     if station is Station.ARRIVE:
         return ARRIVE_SECONDS
     if station is Station.HAND_OVER:
         return HAND_OVER_SECONDS
     if station is Station.PREPARE:
-        spent = sum(facts.seconds(kind) for kind, at in PASS_STATION.items() if at is station)
+        spent = facts.seconds(*(kind for kind, at in PASS_STATION.items() if at is station))
         return spent if prepared(facts) and spent else PREPARE_SECONDS
     kind = STATION_PASS[station]
     if facts.done(kind):
         return facts.seconds(kind)
-    pace = pace_of(facts)
-    if station is Station.TONE:
-        points = [control.state(0) for control in facts.controls if point_of(control.role)]
-        automatic = facts.visit.bench.automatic
-        levels = len(ladder_of(points, whole=automatic)) if points else 0
-        return tone_seconds(pace, levels, near_black=automatic)
-    if station is Station.LEVELS:
-        return levels_seconds(sum(control.role in LEVEL_ROLES for control in facts.controls), pace)
-    return (
-        white_balance_seconds(pace, usual_trips(facts.visit.stop_at, facts.visit.formula))
-        if station is Station.WHITE
-        else grey_pass_seconds(grey_plan(facts.visit, kind), pace)
-    )
+    return kind.seconds(facts, facts.pace)
 
 
-def pace_of(facts: VisitFacts) -> Pace:
-    """The instruments' pace, learnt from the newest readings where there are any."""
-    start = Pace() if facts.visit.bench.automatic else BY_HAND
-    return start.learnt(facts.readings, facts.trip_seconds)
-
-
-def _minutes(facts: VisitFacts, station: Station) -> str:
+def _minutes(facts: Snapshot, station: Station) -> str:
     seconds = planned_seconds(facts, station)
     if station is Station.PREPARE and prepared(facts):
         return "done"
@@ -230,11 +219,11 @@ def ghosted(rows: dict[float, LadderRow], errors: GreyErrors, xyz: Array, white:
     return rows
 
 
-def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
+def pass_ladder(facts: Snapshot, station: Station) -> LadderState:
     """The ladder of a station from what is in the logbook."""
     target = target_named(facts.visit.target)
     rows = empty_rows(target, facts.visit.levels)
-    found, proof = facts.as_found, facts.proof
+    found, proof = facts.result(AS_FOUND), facts.result(PROOF)
     if station is Station.AS_FOUND:
         if found:
             rows = marked(filled(rows, found.errors, found.xyz, found.white), found)
@@ -246,15 +235,15 @@ def pass_ladder(facts: VisitFacts, station: Station) -> LadderState:
             rows = marked(filled(rows, proof.errors, proof.xyz, proof.white), proof)
         subtitle = "proof, with as found behind it" if proof else "as found, proof not read yet"
         return LadderState("Grey ladder", subtitle, tuple(rows.values()))
-    return white_ladder(facts, facts.white_state)
+    return white_ladder(facts, white_state(facts))
 
 
-def white_ladder(facts: VisitFacts, state: WhiteState | None) -> LadderState:
+def white_ladder(facts: Snapshot, state: WhiteState | None) -> LadderState:
     """The ladder of white balance: the three levels as they were left, as found behind all."""
     target = target_named(facts.visit.target)
     rows = empty_rows(target, facts.visit.levels)
     black = 0.0
-    if found := facts.as_found:
+    if found := facts.result(AS_FOUND):
         black = found.black
         rows = ghosted(rows, found.errors, found.xyz, found.white)
     if state is not None:
@@ -278,17 +267,17 @@ def with_reach(rows: tuple[LadderRow, ...], state: WhiteState | None) -> LadderS
 
 
 def moving_ladder(
-    rows: tuple[LadderRow, ...], percent: float | None, kind: PassKind, state: WhiteState | None
+    rows: tuple[LadderRow, ...], percent: float | None, kind: PassType, state: WhiteState | None
 ) -> LadderState:
     """The ladder of a pass that runs: the level that is read is marked."""
     rows = tuple(replace(row, here=True) if row.percent == percent else row for row in rows)
-    if kind is PassKind.WHITE:
+    if kind is WHITE:
         return with_reach(rows, state)
-    subtitle = "as it is found" if kind is PassKind.AS_FOUND else "proof, with as found behind it"
+    subtitle = "as it is found" if kind is AS_FOUND else "proof, with as found behind it"
     return LadderState("Grey ladder", subtitle, rows)
 
 
-def white_trail(facts: VisitFacts, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
+def white_trail(facts: Snapshot, state: WhiteState, before: tuple[tuple[float, float], ...]) -> DialState:
     """The cast of the worse level, after the trail so far."""
     worse = decisive(np.array(state.errors))
     cast = cast_of(state.xyz[worse], target_named(facts.visit.target).white.xyz())

@@ -14,8 +14,7 @@ from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.states import BigLine, PanelState, Station
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import LEVELS, TONE, PassType, Snapshot, pass_type
 from aequitone.planning.pace import minutes_words
 
 
@@ -25,9 +24,7 @@ class StationPanels:
     def __init__(self, rooms: Rooms) -> None:
         self._rooms = rooms
 
-    def panel(
-        self, facts: VisitFacts | None, here: Station, asked: panels.Asked | None, message: str
-    ) -> PanelState:
+    def panel(self, facts: Snapshot | None, here: Station, asked: panels.Asked | None, message: str) -> PanelState:
         """The move panel at a station."""
         if self._rooms.finding.open:
             return self._rooms.finding.panel(message)
@@ -50,7 +47,7 @@ class StationPanels:
             lines = self._rooms.preparing.lines(facts)
             return prepare_panels.panel(facts, lines, self._rooms.preparing.here(facts), message)
         by_eye = here is Station.LEVELS and self._rooms.eye.open
-        if interrupted is not None and stages.PASS_STATION[interrupted.kind] is here and not by_eye:
+        if interrupted is not None and stages.PASS_STATION[pass_type(interrupted.kind)] is here and not by_eye:
             return panels.interrupted(facts, message)
         if here is Station.HAND_OVER:
             made, busy = self._rooms.reports.folder is not None, self._rooms.reports.busy
@@ -67,7 +64,7 @@ class StationPanels:
             return tone_page.idle(facts, message, f"About {time}.")
         return panels.grey_idle(facts, here, message)
 
-    def _tone(self, facts: VisitFacts, asked: panels.Asked | None, live: Live | None, message: str) -> PanelState:
+    def _tone(self, facts: Snapshot, asked: panels.Asked | None, live: Live | None, message: str) -> PanelState:
         state = tone_page.tone_of(live.value) if live else None
         why = self._rooms.passing.explaining
         if asked is not None and isinstance(asked.question, AskMove):
@@ -79,7 +76,7 @@ class StationPanels:
             return white_panels.watching(live.watched, facts, live, message, heard=heard)
         return tone_page.running(live, state, why=why)
 
-    def _running(self, facts: VisitFacts, kind: PassKind, asked: panels.Asked | None, message: str) -> PanelState:
+    def _running(self, facts: Snapshot, kind: PassType, asked: panels.Asked | None, message: str) -> PanelState:
         passing, live = self._rooms.passing, self._rooms.passing.live
         station = stages.PASS_STATION[kind]
         if station in stages.GREY_STATIONS:
@@ -97,16 +94,16 @@ class StationPanels:
         if answer is not None:
             return answer
         value = live.value if live else None
-        if kind is PassKind.TONE:
+        if kind is TONE:
             return self._tone(facts, asked, live, message)
         if asked is not None and isinstance(asked.question, AskMove):
             extra = bench_keys(facts)
-            if kind is PassKind.LEVELS:
+            if kind is LEVELS:
                 return levels_page.moving(asked.question, levels_page.levels_of(value), extra)
             return prepare_panels.turning(facts, asked.question, value, extra)
         shown, reading = (live.shown, live.reading) if live else ("Beginning", None)
         paused, turned = (live.paused, live.turned) if live else (False, None)
-        if kind is PassKind.LEVELS:
+        if kind is LEVELS:
             state = levels_page.levels_of(value)
             return levels_page.running(state, shown, reading, turned, paused=paused)
         return prepare_panels.measuring(kind, value, shown, reading, paused=paused)

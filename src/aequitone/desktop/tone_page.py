@@ -22,8 +22,7 @@ from aequitone.desktop.states import (
     TonePoint,
 )
 from aequitone.desktop.white_panels import trips_words, why_key
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import AS_FOUND, GAMMA, TONE, Snapshot, tone_state
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.multi_plan import MultiState
 from aequitone.procedures.near_black import NearBlack
@@ -38,18 +37,18 @@ _WISHES = (
 BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
 
 
-def page(facts: VisitFacts, live: ToneState | None, here: float | None = None) -> TonePage:
+def page(facts: Snapshot, live: ToneState | None, here: float | None = None) -> TonePage:
     """Light at every level that was read, and the settings of multi-point; `here`: the level that is looked at."""
     target = target_named(facts.visit.target)
-    state = live or facts.tone or ToneState()
+    state = live or tone_state(facts) or ToneState()
     ladder, foot = state.ladder, state.foot
     near = _of_foot(foot) if foot else ()
     # Near black is read more slowly, and against the light above black: a level is shown once.
     dark = {point.percent for point in near}
     points = [point for point in _of_ladder(ladder, target) if point.percent not in dark] if ladder else []
     points += near
-    began = ladder.began if ladder else None
-    ghosts = _of_ladder(began, target) if began else _of_pass(facts.as_found) if facts.as_found else ()
+    began, found = ladder.began if ladder else None, facts.result(AS_FOUND)
+    ghosts = _of_ladder(began, target) if began else _of_pass(found) if found else ()
     ghosts = tuple(ghost for ghost in ghosts if ghost.percent not in dark)
     return TonePage(
         tuple(replace(point, here=point.percent == here) for point in points),
@@ -62,9 +61,9 @@ def page(facts: VisitFacts, live: ToneState | None, here: float | None = None) -
     )
 
 
-def _subtitle(points: list[TonePoint], began: MultiState | None, facts: VisitFacts) -> str:
+def _subtitle(points: list[TonePoint], began: MultiState | None, facts: Snapshot) -> str:
     if not points:
-        return "as found, and what each gamma preset gave" if facts.gamma else "as found"
+        return "as found, and what each gamma preset gave" if facts.result(GAMMA) else "as found"
     return "now, with what multi-point began with behind it" if began else "now, with as found behind it"
 
 
@@ -96,7 +95,7 @@ def _of_pass(found: GreyPass) -> tuple[TonePoint, ...]:
     )
 
 
-def _corrections(facts: VisitFacts, ladder: MultiState | None) -> tuple[LineState, ...]:
+def _corrections(facts: Snapshot, ladder: MultiState | None) -> tuple[LineState, ...]:
     """A line for each channel, through the levels that have controls."""
     if ladder is not None:
         controls = ladder.controls
@@ -112,10 +111,10 @@ def _corrections(facts: VisitFacts, ladder: MultiState | None) -> tuple[LineStat
     )
 
 
-def _presets(facts: VisitFacts, target: Target) -> tuple[LineState, ...]:
+def _presets(facts: Snapshot, target: Target) -> tuple[LineState, ...]:
     """What each gamma preset gave at Prepare, the chosen one first."""
-    told = []
-    for each in facts.gamma.order if facts.gamma else ():
+    told, chosen = [], facts.result(GAMMA)
+    for each in chosen.order if chosen else ():
         track = each.track
         light = track.xyz[:, 1]
         off = (light / target.grey(track.percents, float(light[0]))[:, 1] - 1.0) * 100.0
@@ -140,14 +139,15 @@ def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:
     return tuple(told)
 
 
-def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
+def idle(facts: Snapshot, message: str, outlook: str) -> PanelState:
     """Tone, nothing running."""
-    if facts.tone is not None and facts.done(PassKind.TONE):
+    done = facts.result(TONE)
+    if done is not None:
         return PanelState(
             "Your move",
             True,
             (BigLine("Go on to"), BigLine("Proof")),
-            f"{message} {facts.tone.words}".strip(),
+            f"{message} {done.words}".strip(),
             keys=(
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "go over it again", Act.BEGIN),
@@ -190,7 +190,7 @@ def idle(facts: VisitFacts, message: str, outlook: str) -> PanelState:
 
 
 def moving(
-    question: AskMove, facts: VisitFacts, live: Live | None, state: ToneState | None, message: str, *, why: bool
+    question: AskMove, facts: Snapshot, live: Live | None, state: ToneState | None, message: str, *, why: bool
 ) -> PanelState:
     """A person is to turn a level, or the biases."""
     move = question.move
@@ -276,7 +276,7 @@ def _trips(state: ToneState | None) -> str:
     return f"Round {ladder.round + 1}. {trips_words(len(ladder.trips))}"
 
 
-def _has_points(facts: VisitFacts) -> bool:
+def _has_points(facts: Snapshot) -> bool:
     return any(point_of(role) for role in facts.settings)
 
 

@@ -6,9 +6,7 @@ from aequitone.desktop.live import Live
 from aequitone.desktop.panels import Asked
 from aequitone.desktop.people import AskReading
 from aequitone.instruments.by_hand import HandEntry, parse_entry
-from aequitone.logbook import PassKind
-from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.records import GREY_PASSES
+from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, Snapshot
 from aequitone.reference import target_named
 from aequitone.signal import Patch
 
@@ -38,12 +36,10 @@ class Typist:
         return asked, entry
 
 
-def expected_light(
-    facts: VisitFacts | None, kind: PassKind | None, live: Live | None, patch: Patch
-) -> float | None:
+def expected_light(facts: Snapshot | None, kind: PassType | None, live: Live | None, patch: Patch) -> float | None:
     """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
     white = live.white if live else None
-    if facts is None or white is None or kind not in (*GREY_PASSES, PassKind.WHITE):
+    if facts is None or white is None or kind not in (AS_FOUND, PROOF, WHITE):
         return None
     wanted = float(target_named(facts.visit.target).grey(patch.percent, white)[1])
     # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.

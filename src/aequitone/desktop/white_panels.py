@@ -9,7 +9,7 @@ from aequitone.desktop.keys import DARKEN, LEAVE, MOVES, VIEW_KEYS, bench_keys
 from aequitone.desktop.live import Live
 from aequitone.desktop.people import AskMove
 from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState
-from aequitone.logbook.facts import VisitFacts
+from aequitone.passes import WHITE, Snapshot
 from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
 from aequitone.reference import verdict
 
@@ -18,19 +18,19 @@ T = TypeVar("T")
 PAIRS = ((80.0, 30.0), (80.0, 20.0), (100.0, 20.0), (100.0, 30.0))
 
 
-def white_idle(facts: VisitFacts, message: str) -> PanelState:
+def white_idle(facts: Snapshot, message: str) -> PanelState:
     """White, nothing running."""
     extra = bench_keys(facts)
-    controls = facts.white_state.controls if facts.white_state else ()
-    if facts.white is not None and facts.white_state is not None:
+    result = facts.result(WHITE)
+    if result is not None:
         return PanelState(
             "Your move",
             True,
             (BigLine("Go on to"), BigLine("Tone")),
-            f"{message} {facts.white.words}".strip(),
-            delta=stages.delta_of(facts.white_state),
-            dial=stages.white_trail(facts, facts.white_state, ()),
-            sliders=stages.sliders(controls, None),
+            f"{message} {result.words}".strip(),
+            delta=stages.delta_of(result.state),
+            dial=stages.white_trail(facts, result.state, ()),
+            sliders=stages.sliders(result.state.controls, None),
             keys=(
                 KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
                 KeyHint("B", "adjust again", Act.BEGIN),
@@ -62,7 +62,7 @@ def white_idle(facts: VisitFacts, message: str) -> PanelState:
 
 
 def moving(
-    question: AskMove, facts: VisitFacts, live: Live | None, trail: DialState | None, message: str, *, why: bool
+    question: AskMove, facts: Snapshot, live: Live | None, trail: DialState | None, message: str, *, why: bool
 ) -> PanelState:
     move, state = question.move, live.state if live else None
     explained = state is not None and state.proposed == move
@@ -93,7 +93,7 @@ def moving(
     )
 
 
-def watching(seen: Watched, facts: VisitFacts, live: Live, message: str, *, heard: bool) -> PanelState:
+def watching(seen: Watched, facts: Snapshot, live: Live, message: str, *, heard: bool) -> PanelState:
     """A person turns, and the meter looks on: what is left to turn, in words for the corner of an eye."""
     to = {change.name: change.to_value for change in seen.move.changes}
     lines = tuple(BigLine(each.name, each.words, f"to {to[each.name]}") for each in seen.left)
@@ -126,7 +126,7 @@ def why_key(*, why: bool) -> KeyHint:
     return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
 
 
-def chosen_by(act: Act, facts: VisitFacts) -> tuple[float, Formula, tuple[float, float]]:
+def chosen_by(act: Act, facts: Snapshot) -> tuple[float, Formula, tuple[float, float]]:
     """What White stops at, by which formula, and at which levels, once a key has chosen the next of one."""
     stop, formula, pair = facts.visit.stop_at, facts.visit.formula, facts.visit.pair
     match act:
@@ -147,9 +147,9 @@ def _next(order: list[T], now: T) -> T:
     return order[(order.index(now) + 1) % len(order)] if now in order else order[0]
 
 
-def _stop_words(facts: VisitFacts) -> str:
+def _stop_words(facts: Snapshot) -> str:
     """What each figure to stop at would cost on this bench."""
-    pace, formula = stages.pace_of(facts), facts.visit.formula
+    pace, formula = facts.pace, facts.visit.formula
     told = [
         f"{stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
         f"{minutes_words(white_balance_seconds(pace, trips))}"

@@ -10,8 +10,7 @@ from PySide6.QtCore import QObject, Qt, QThread, Signal
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
-from aequitone.logbook.facts import VisitFacts, load_facts
-from aequitone.logbook.passes import NotReady, PreparedPass, carry_out
+from aequitone.passes import NotReadyError, PreparedPass, Snapshot, carry_out, load_snapshot
 from aequitone.procedures.care import Care
 from aequitone.procedures.first_look import WrongSignal
 from aequitone.procedures.journal import JournalMismatch
@@ -106,15 +105,15 @@ class PassThread(QThread):
                 )
         except Abandoned:
             sentence = ""
-        except (NotReady, WrongSignal, InstrumentError, LogbookError, ScenarioError) as error:
+        except (NotReadyError, WrongSignal, InstrumentError, LogbookError, ScenarioError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.
             name = type(error).__name__
             sentence = f"{PROGRAM_ERROR} stopped the pass ({name}: {error}). What was read is kept."
-        facts: VisitFacts | None = None
+        facts: Snapshot | None = None
         with contextlib.suppress(Exception):
-            facts = load_facts(self._logbook, self._visit_id)
+            facts = load_snapshot(self._logbook, self._visit_id)
         self.ended.emit(facts, sentence)
 
     def _take(self, runner: Runner) -> None:

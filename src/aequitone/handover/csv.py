@@ -23,7 +23,7 @@ def write_readings(logbook: Logbook, visit: VisitRecord, path: Path) -> int:
                 patch, format_ = reading.patch, reading.patch.format
                 table.writerow(
                     (
-                        record.id, record.kind.value, step, patch.name, f"{patch.percent:g}", *patch.codes,
+                        record.id, record.kind, step, patch.name, f"{patch.percent:g}", *patch.codes,
                         format_.depth, format_.range.value, f"{format_.window:g}", reading.purpose.value,
                         *(f"{value:.6g}" for value in (*reading.xyz, *reading.sd)),
                         reading.repeats, f"{reading.seconds:g}",

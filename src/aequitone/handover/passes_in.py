@@ -8,11 +8,9 @@ import numpy as np
 from aequitone.handover.errors import ImportFailed
 from aequitone.handover.readings_in import ImportedReading
 from aequitone.instruments.ports import Bench, Measurement, MeterNoise
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.passes import PreparedPass, carry_out, grey_plan
-from aequitone.logbook.plans import grey_plan_out
-from aequitone.logbook.records import GREY_PASSES
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.passes import PassType, begin_planned, carry_out, grey_plan, load_snapshot
+from aequitone.procedures.grey_pass import GreyPass, GreyPlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Patch
 
@@ -21,19 +19,21 @@ _SAME_PERCENT = 0.25
 
 
 def import_pass(
-    logbook: Logbook, visit: VisitRecord, kind: PassKind, rows: Sequence[ImportedReading], source: str
+    logbook: Logbook,
+    visit: VisitRecord,
+    kind: PassType[GreyPlan, GreyPass],
+    rows: Sequence[ImportedReading],
+    source: str,
 ) -> GreyPass:
     """Enter a grey pass from a file. Raises ImportFailed, and then nothing was entered."""
-    if kind not in GREY_PASSES:
+    if not kind.from_file:
         raise ImportFailed("Readings from a file are a pass as found or a proof, not an adjustment.")
-    plan = replace(grey_plan(visit, kind), repeat_anchors=False, anchor_every=0, first_look=False)
+    snapshot = load_snapshot(logbook, visit.id, advice=False)
+    plan = replace(grey_plan(snapshot), repeat_anchors=False, anchor_every=0)
     greys = _greys(rows, plan.percents, source)
-    bench = {"meter": "file", "file": source}
-    prepared = PreparedPass(logbook.begin_pass(visit.id, kind, grey_plan_out(plan), bench), kind, plan)
+    prepared = begin_planned(logbook, snapshot, kind, plan, {"meter": "file", "file": source})
     file = _File(greys)
-    found = carry_out(logbook, prepared, Bench(file, file, None, file), NobodyThere())
-    assert isinstance(found, GreyPass)
-    return found
+    return carry_out(logbook, prepared, Bench(file, file, None, file), NobodyThere())
 
 
 def _greys(

@@ -12,7 +12,7 @@ def write_cgats(logbook: Logbook, visit: VisitRecord, record: PassRecord, path: 
     readings = logbook.readings(record.id)
     lines = [
         "CGATS.17",
-        f'ORIGINATOR "Aequitone, pass {record.id}, {record.kind.value}"',
+        f'ORIGINATOR "Aequitone, pass {record.id}, {record.kind}"',
         f'DESCRIPTOR "{_plain(visit.screen)}, {_plain(visit.input)}, {_plain(visit.memory)}"',
         f'CREATED "{record.started:%Y-%m-%d}"',
         f"NUMBER_OF_FIELDS {len(_FORMAT.split())}",

@@ -14,7 +14,7 @@ from aequitone.handover.errors import NothingToReport
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
-from aequitone.logbook.facts import VisitFacts, load_facts
+from aequitone.passes import AS_FOUND, PROOF, Snapshot, load_snapshot
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.reference import target_named
 
@@ -33,20 +33,21 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
     """Write the report of a visit into a folder. Raises NothingToReport or LookupError with a sentence."""
     from PIL import Image
 
-    facts = load_facts(logbook, visit_id)
-    if facts.as_found is None:
+    facts = load_snapshot(logbook, visit_id)
+    found, proof = facts.result(AS_FOUND), facts.result(PROOF)
+    if found is None:
         raise NothingToReport("There is nothing to report yet: grey as found has not been read to its end.")
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
     write_readings(logbook, facts.visit, csv)
     for record in facts.passes:
         if record.readings:
-            kind = record.kind.value.replace(" ", "-")
+            kind = record.kind.replace(" ", "-")
             write_cgats(logbook, facts.visit, record, out / f"pass-{record.id}-{kind}.txt")
     before = after = None
-    if facts.proof is not None:
+    if proof is not None:
         before, after = out / "before.png", out / "after.png"
-        for path, picture in zip((before, after), before_and_after(facts.as_found, facts.proof), strict=True):
+        for path, picture in zip((before, after), before_and_after(found, proof), strict=True):
             Image.fromarray(picture).save(path)
     pdf = out / "report.pdf"
     # Written whole or not at all: a client's report is never half a file.
@@ -60,7 +61,7 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
 class _Document:
     """Lays the two pages out with ReportLab."""
 
-    def __init__(self, facts: VisitFacts, before: Path | None, after: Path | None) -> None:
+    def __init__(self, facts: Snapshot, before: Path | None, after: Path | None) -> None:
         from reportlab.lib.styles import ParagraphStyle
         from reportlab.pdfbase import pdfmetrics
         from reportlab.pdfbase.ttfonts import TTFont
@@ -98,7 +99,8 @@ class _Document:
 
     def _client_page(self, width: float) -> list[Any]:
         facts, visit = self._facts, self._facts.visit
-        assert facts.as_found is not None
+        found, proof = facts.result(AS_FOUND), facts.result(PROOF)
+        assert found is not None
         story: list[Any] = [
             self._paragraph(f"{visit.screen}: how it was found, and how it was left", self._title),
             self._paragraph(
@@ -107,21 +109,21 @@ class _Document:
                 self._body,
             ),
             self._paragraph("What was found", self._head),
-            self._paragraph(words.found_words(facts.as_found), self._body),
+            self._paragraph(words.found_words(found), self._body),
             self._paragraph("What was done", self._head),
             self._paragraph(words.done_words(facts), self._body),
         ]
         if owed := words.owed_words(facts):
             story.append(self._paragraph(owed, self._body))
-        if facts.proof is not None:
+        if proof is not None:
             story += [
                 self._paragraph("How it is now", self._head),
-                self._paragraph(words.found_words(facts.proof), self._body),
-                self._paragraph(words.compared_words(facts.as_found, facts.proof), self._body),
+                self._paragraph(words.found_words(proof), self._body),
+                self._paragraph(words.compared_words(found, proof), self._body),
             ]
             if self._before and self._after:
                 story += self._pictures(width)
-            adaptation = words.adaptation_words(facts.as_found)
+            adaptation = words.adaptation_words(found)
             if adaptation:
                 story.append(self._paragraph(adaptation, self._body))
         else:
@@ -153,7 +155,7 @@ class _Document:
 
     def _readings_page(self, width: float) -> list[Any]:
         story: list[Any] = [self._paragraph("Readings", self._title)]
-        for name, found in (("As found", self._facts.as_found), ("Proof", self._facts.proof)):
+        for name, found in (("As found", self._facts.result(AS_FOUND)), ("Proof", self._facts.result(PROOF))):
             if found is not None:
                 story += [self._paragraph(name, self._head), self._levels(found, width)]
         bench = self._facts.visit.bench

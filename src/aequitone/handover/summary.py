@@ -3,29 +3,27 @@
 import math
 from typing import Any
 
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.passes import grey_result, white_result
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.passes import AS_FOUND, PROOF, WHITE, load_snapshot
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.white_session import Trip
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:
     """What a visit measured and did; a pass that is missing is null."""
-    passes = logbook.passes(visit.id)
-    as_found, proof = (_latest_grey(logbook, visit, kind) for kind in (PassKind.AS_FOUND, PassKind.PROOF))
-    white = logbook.latest_done(visit.id, PassKind.WHITE)
-    result, state = white_result(logbook, white) if white else (None, None)
-    trips = state.trips if state else ()
+    snapshot = load_snapshot(logbook, visit.id)
+    result = snapshot.result(WHITE)
+    trips = result.state.trips if result else ()
     return {
         "seed": seed,
         "target": visit.target,
-        "as_found": grey_summary(as_found),
-        "proof": grey_summary(proof),
+        "as_found": grey_summary(snapshot.result(AS_FOUND)),
+        "proof": grey_summary(snapshot.result(PROOF)),
         "moves": [_move(number, trip) for number, trip in enumerate(trips, 1)],
         "stopped": result.words if result else None,
-        "readings": sum(record.readings for record in passes),
+        "readings": sum(record.readings for record in snapshot.passes),
         "menu_trips": len(trips),
-        "simulated_minutes": round(sum(record.seconds for record in passes) / 60.0, 2),
+        "simulated_minutes": round(sum(record.seconds for record in snapshot.passes) / 60.0, 2),
     }
 
 
@@ -55,11 +53,6 @@ def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
             for i, percent in enumerate(found.percents)
         ],
     }
-
-
-def _latest_grey(logbook: Logbook, visit: VisitRecord, kind: PassKind) -> GreyPass | None:
-    record = logbook.latest_done(visit.id, kind)
-    return grey_result(logbook, record) if record else None
 
 
 def _number(value: float) -> float | None:

@@ -7,8 +7,8 @@ import numpy as np
 from aequitone.advice.roles import Role, point_of
 from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import cast_word
-from aequitone.logbook.facts import VisitFacts
-from aequitone.logbook.records import ControlRecord, PassKind
+from aequitone.logbook.records import ControlRecord
+from aequitone.passes import LEVELS, Snapshot, white_state
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
 from aequitone.reference.target import TONES, Power
@@ -35,7 +35,7 @@ def found_words(found: GreyPass) -> str:
     )
 
 
-def measured_words(facts: VisitFacts) -> str:
+def measured_words(facts: Snapshot) -> str:
     """With what and how it was measured, in a sentence or two."""
     bench = facts.visit.bench
     meter = {"by hand": "a meter read by hand", "stand-in": "a simulated meter"}.get(
@@ -87,9 +87,9 @@ def compared_words(before: GreyPass, after: GreyPass) -> str:
     return f"Average ΔE 2000 {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
 
 
-def done_words(facts: VisitFacts) -> str:
+def done_words(facts: Snapshot) -> str:
     """What was turned."""
-    state = facts.white_state
+    state = white_state(facts)
     found, left = facts.found_settings, facts.settings
     changed = [c for c in facts.controls if c.role in found and found[c.role] != left[c.role]]
     told = [f"{c.name} from {shown(c, found)} to {shown(c, left)}" for c in changed if point_of(c.role) is None]
@@ -104,11 +104,11 @@ def done_words(facts: VisitFacts) -> str:
     if not turned:
         return f"After {how}, every control stands where it was found."
     at = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
-    first = "Levels were set by meter. " if facts.done(PassKind.LEVELS) else ""
+    first = "Levels were set by meter. " if facts.done(LEVELS) else ""
     return f"{first}Grey was brought to the white point at {at} in {how}. Turned: {turned}."
 
 
-def owed_words(facts: VisitFacts) -> str:
+def owed_words(facts: Snapshot) -> str:
     """What was switched off for measuring, and what became of it; "" where nothing was."""
     if not facts.debts:
         return ""
@@ -118,7 +118,7 @@ def owed_words(facts: VisitFacts) -> str:
     return f"Switched off for measuring: {told}."
 
 
-def settings_rows(facts: VisitFacts) -> list[tuple[str, str, str]]:
+def settings_rows(facts: Snapshot) -> list[tuple[str, str, str]]:
     """Each control in the screen's own word: name, as found, as left; of multi-point, what was turned."""
     found, left = facts.found_settings, facts.settings
     return [

@@ -2,7 +2,7 @@
 
 from aequitone.logbook.journal import PassJournal
 from aequitone.logbook.opening import LogbookError, open_logbook
-from aequitone.logbook.records import BenchChoice, ControlRecord, PassKind, PassRecord, PassState, VisitRecord
+from aequitone.logbook.records import BenchChoice, ControlRecord, PassRecord, PassState, VisitRecord
 from aequitone.logbook.store import Logbook
 
 __all__ = [
@@ -11,7 +11,6 @@ __all__ = [
     "Logbook",
     "LogbookError",
     "PassJournal",
-    "PassKind",
     "PassRecord",
     "PassState",
     "VisitRecord",

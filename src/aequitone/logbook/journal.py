@@ -15,23 +15,14 @@ from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
-# Why a control was turned, by the kind of pass.
-_REASONS = {
-    "white": "white balance",
-    "tone": "tone",
-    "levels": "levels",
-    "choice": "choice of preset",
-    "mode": "choice of mode",
-    "gamma preset": "choice of gamma preset",
-    "put back": "put back",
-}
 
 
 class PassJournal:
     """Implements procedures.journal.Journal on the logbook's file."""
 
-    def __init__(self, engine: Engine, pass_id: int, clock: Clock) -> None:
-        self._engine, self._pass_id, self._clock = engine, pass_id, clock
+    def __init__(self, engine: Engine, pass_id: int, clock: Clock, reason: str) -> None:
+        """`reason`: why its controls are turned, in the ledger."""
+        self._engine, self._pass_id, self._clock, self._reason = engine, pass_id, clock, reason
         self._began = clock.now() - _elapsed(engine, pass_id)
 
     def recorded(self) -> dict[int, Recorded]:
@@ -74,8 +65,8 @@ class PassJournal:
     def turned(self, seq: int, move: Move) -> None:
         """The move, and the ledger's new settings, in one commit."""
         with Session(self._engine) as session:
-            visit_id, ids, kind = self._ledger(session)
-        reason = "put back" if move.undoes else _REASONS.get(kind, "turned")
+            visit_id, ids = self._ledger(session)
+        reason = "put back" if move.undoes else self._reason
         # Power is no setting: it is off for one reading and on again.
         turned = {ids[c.role.value]: c.to_value for c in move.changes if c.role.value in ids}
         with Session(self._engine) as session, session.begin():
@@ -92,15 +83,15 @@ class PassJournal:
             for control_id, value in turned.items():
                 add_setting(session, visit_id, control_id, value, reason)
 
-    def _ledger(self, session: Session) -> tuple[int, dict[str, int], str]:
-        """The visit, the numbers of its screen's controls by role, and what the pass is for."""
+    def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
+        """The visit, and the numbers of its screen's controls by role."""
         pass_ = session.get_one(model.Pass, self._pass_id)
         visit = session.get_one(model.Visit, pass_.visit_id)
         screen = select(model.Input.screen_id).join(model.Memory).where(model.Memory.id == visit.memory_id)
         controls = select(model.Control.role, model.Control.id).where(
             model.Control.screen_id == screen.scalar_subquery()
         )
-        return visit.id, dict(session.execute(controls).tuples().all()), pass_.kind
+        return visit.id, dict(session.execute(controls).tuples().all())
 
     def wished(self, seq: int, kind: str) -> None:
         self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_WISH, text=kind))

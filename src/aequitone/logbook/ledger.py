@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from aequitone.advice.roles import Role
 from aequitone.logbook import model
 
-AS_FOUND = "as found"
+FOUND_REASON = "as found"
 PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"
 
 
@@ -69,7 +69,7 @@ class CheckRecord:
 
 def standing(history: Sequence[SettingRecord], *, as_found: bool = False) -> dict[Role, int]:
     """What each control stands at in the end, or stood at as found."""
-    return {record.role: record.value for record in history if not as_found or record.reason == AS_FOUND}
+    return {record.role: record.value for record in history if not as_found or record.reason == FOUND_REASON}
 
 
 class Ledger:

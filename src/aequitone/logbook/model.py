@@ -159,6 +159,8 @@ class Pass(Base):
     outcome: Mapped[str] = mapped_column(default="")
     bench: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     """What it was measured with: instruments, correction, care."""
+    result: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    """What it came to, as it was given on the day; null where that was not kept."""
     started: Mapped[datetime] = mapped_column(default=now)
     ended: Mapped[datetime | None]
 

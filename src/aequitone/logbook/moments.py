@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from aequitone.advice.roles import Role
-from aequitone.logbook.ledger import AS_FOUND, SettingRecord, standing
+from aequitone.logbook.ledger import FOUND_REASON, SettingRecord, standing
 
 
 @dataclass(frozen=True)
@@ -26,13 +26,13 @@ def moments(history: Sequence[SettingRecord]) -> tuple[Moment, ...]:
         return ()
     found = standing(history, as_found=True)
     first = min(record.at for record in history)
-    told = [Moment(AS_FOUND, first, found)]
+    told = [Moment(FOUND_REASON, first, found)]
     now = dict(found)
     for i, record in enumerate(history):
-        if record.reason == AS_FOUND:
+        if record.reason == FOUND_REASON:
             continue
         now[record.role] = record.value
-        later = next((each for each in history[i + 1 :] if each.reason != AS_FOUND), None)
+        later = next((each for each in history[i + 1 :] if each.reason != FOUND_REASON), None)
         if later is None or later.reason != record.reason:
             told.append(Moment(record.reason, record.at, dict(now)))
     return tuple(told)

@@ -9,7 +9,7 @@ from sqlalchemy.engine import ExceptionContext
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
-REVISION = "0005"
+REVISION = "0006"
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 

@@ -20,29 +20,9 @@ PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
 DIMMING_TECHNOLOGIES, USUAL_REFRESH_SECONDS = ("white-oled", "rgb-oled"), 40.0
 
 
-class PassKind(StrEnum):
-    """What a run of a procedure was for."""
-
-    WARM_UP = "warm-up"
-    ROOM = "room"
-    CHOICE = "choice"
-    MODE = "mode"
-    GAMMA = "gamma preset"
-    AS_FOUND = "as found"
-    LEVELS = "levels"
-    PUT_BACK = "put back"
-    EVENNESS = "uniformity"
-    WHITE = "white"
-    TONE = "tone"
-    PROOF = "proof"
-
-
 def local_time(at: datetime) -> datetime:
     """A moment of the file, which is in UTC, as the clock on the wall has it."""
     return at.replace(tzinfo=UTC).astimezone()
-
-
-GREY_PASSES = (PassKind.AS_FOUND, PassKind.PROOF)
 
 
 class PassState(StrEnum):
@@ -231,7 +211,8 @@ class PassRecord:
 
     id: int
     visit_id: int
-    kind: PassKind
+    kind: str
+    """The key of its kind (passes.PASSES)."""
     state: PassState
     plan: dict[str, Any]
     outcome: str
@@ -241,3 +222,5 @@ class PassRecord:
     last_reading: datetime | None
     bench: dict[str, Any] = field(default_factory=dict)
     """What it was measured with."""
+    result: dict[str, Any] | None = None
+    """What it came to, as it was given on the day; None where that was not kept."""

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from aequitone.advice.roles import Role, in_ledger, is_role
-from aequitone.logbook.ledger import AS_FOUND
+from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
 from aequitone.logbook.store import Logbook
 
@@ -51,7 +51,7 @@ def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) 
     """Enter the settings as found, by role; what the ledger has no line for is left out."""
     controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
     logbook.ledger.note(
-        visit.id, {controls[role]: value for role, value in values.items() if role in controls}, AS_FOUND
+        visit.id, {controls[role]: value for role, value in values.items() if role in controls}, FOUND_REASON
     )
 
 

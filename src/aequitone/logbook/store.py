@@ -18,7 +18,6 @@ from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.records import (
     BenchChoice,
     ControlRecord,
-    PassKind,
     PassRecord,
     PassState,
     Plate,
@@ -31,8 +30,6 @@ from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
 
 Row = TypeVar("Row", bound=model.Base)
-# Passes whose trips are short of thought: a person turns what is asked, and nothing else.
-_TURNING = (PassKind.LEVELS.value, PassKind.WHITE.value, PassKind.TONE.value)
 
 
 class Logbook:
@@ -41,8 +38,8 @@ class Logbook:
     def __init__(self, engine: Engine, path: Path) -> None:
         self._engine = engine
         self.path = path
-        self.understood: dict[int, Any] = {}
-        """What passes that are done came to, by number: their records do not change any more."""
+        self.understood: dict[tuple[str, int], Any] = {}
+        """What was made of passes that are done, and their numbers: their records do not change any more."""
         self.shelf = Shelf(engine)
         self.ledger = Ledger(engine)
         self.register = Register(engine)
@@ -294,21 +291,25 @@ class Logbook:
     # Passes
 
     def begin_pass(
-        self, visit_id: int, kind: PassKind, plan: dict[str, Any], bench: dict[str, Any] | None = None
+        self, visit_id: int, kind: str, plan: dict[str, Any], bench: dict[str, Any] | None = None
     ) -> int:
-        """Begin a pass; `bench` is what it is measured with, in words and figures, for the record."""
+        """Begin a pass of a kind, by its key; `bench` is what it is measured with, for the record."""
         with Session(self._engine) as session, session.begin():
             row = model.Pass(
-                visit_id=visit_id, kind=kind.value, state=PassState.RUNNING.value, plan=plan, bench=bench or {}
+                visit_id=visit_id, kind=kind, state=PassState.RUNNING.value, plan=plan, bench=bench or {}
             )
             session.add(row)
             session.flush()
             return row.id
 
-    def end_pass(self, pass_id: int, state: PassState, outcome: str = "") -> None:
+    def end_pass(
+        self, pass_id: int, state: PassState, outcome: str = "", result: dict[str, Any] | None = None
+    ) -> None:
+        """End a pass with what was said of it, and what it came to."""
         with Session(self._engine) as session, session.begin():
             row = session.get_one(model.Pass, pass_id)
             row.state, row.outcome, row.ended = state.value, outcome, model.now()
+            row.result = result
 
     def visit_of_pass(self, pass_id: int) -> int:
         """The number of the visit that a pass belongs to."""
@@ -326,12 +327,14 @@ class Logbook:
         running = [p for p in self.passes(visit_id) if p.state is PassState.RUNNING]
         return running[-1] if running else None
 
-    def latest_done(self, visit_id: int, kind: PassKind) -> PassRecord | None:
-        done = [p for p in self.passes(visit_id) if p.kind is kind and p.state is PassState.DONE]
+    def latest_done(self, visit_id: int, kind: str) -> PassRecord | None:
+        """The newest pass of a kind, by its key, that is done."""
+        done = [p for p in self.passes(visit_id) if p.kind == kind and p.state is PassState.DONE]
         return done[-1] if done else None
 
-    def journal(self, pass_id: int, clock: Clock) -> journal.PassJournal:
-        return journal.PassJournal(self._engine, pass_id, clock)
+    def journal(self, pass_id: int, clock: Clock, reason: str) -> journal.PassJournal:
+        """The journal of a pass; `reason`: why its controls are turned, in the ledger."""
+        return journal.PassJournal(self._engine, pass_id, clock, reason)
 
     def recorded(self, pass_id: int) -> dict[int, Recorded]:
         """Everything a pass was given, by step number."""
@@ -345,10 +348,10 @@ class Logbook:
         results = sorted(self.recorded(pass_id).items())
         return [result for _, result in results if isinstance(result, Reading)]
 
-    def trip_seconds(self, visit_id: int) -> float:
-        """What a trip to the menu has taken on this visit, in the middle of all; 0 where none was made yet."""
+    def trip_seconds(self, visit_id: int, kinds: Sequence[str]) -> float:
+        """Median of what a trip to the menu took in a visit's passes of some kinds; 0 where none was made."""
         with Session(self._engine) as session:
-            passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(_TURNING))
+            passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(kinds))
             taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
         return statistics.median(taken) if taken else 0.0
 
@@ -360,7 +363,7 @@ class Logbook:
         return PassRecord(
             row.id,
             row.visit_id,
-            PassKind(row.kind),
+            row.kind,
             PassState(row.state),
             row.plan,
             row.outcome,
@@ -369,6 +372,7 @@ class Logbook:
             max(elapsed or 0.0, moved or 0.0),
             last,
             row.bench,
+            row.result,
         )
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import TypeVar
 
-from aequitone.procedures.journal import Recorded, Wished, checked
+from aequitone.procedures.journal import JournalMismatch, Recorded, Wished, checked
 from aequitone.procedures.steps import INTERRUPTS, Procedure, Progress, Read, Turn
 
 T = TypeVar("T")
@@ -12,12 +12,12 @@ T = TypeVar("T")
 def replay(procedure: Procedure[T], record: Mapping[int, Recorded]) -> tuple[T | None, object]:
     """The procedure's value, or None where the record ends before it; and its last Progress value.
 
-    Raises JournalMismatch where the record belongs to another plan.
+    Raises JournalMismatch where the record belongs to another plan, or goes on where the procedure ends.
     """
     last_progress: object = None
+    seq = 0
     try:
         step = next(procedure)
-        seq = 0
         while True:
             result = record.get(seq)
             if isinstance(step, Progress) and step.value is not None:
@@ -30,6 +30,8 @@ def replay(procedure: Procedure[T], record: Mapping[int, Recorded]) -> tuple[T |
                 step = procedure.send(checked(seq, step, result))
             seq += 1
     except StopIteration as end:
+        if any(later > seq for later in record):
+            raise JournalMismatch(f"the record goes on after step {seq}, where the procedure ends") from None
         return end.value, last_progress
     finally:
         procedure.close()

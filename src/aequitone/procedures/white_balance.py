@@ -38,7 +38,8 @@ _UNKNOWN = 1e6
 class WhiteResult:
     """How it ended."""
 
-    stop: Stop
+    stop: Stop | None
+    """None where only the record of another version tells of it."""
     words: str
     state: WhiteState
 

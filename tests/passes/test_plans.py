@@ -7,9 +7,9 @@ import pytest
 
 from aequitone.advice.roles import Role
 from aequitone.advice.technology import dark_foot
-from aequitone.logbook import Logbook, PassKind, VisitRecord
-from aequitone.logbook.passes import begin, carry_out
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, carry_out
 from aequitone.procedures.levels import LevelsPlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.tone import TonePlan
@@ -24,7 +24,7 @@ def test_a_panel_that_swallows_its_first_step_is_planned_for(logbook: Logbook) -
         scenario = load_scenario(name)
         visit = begin_standin_visit(logbook, scenario, name, 1)
         note_as_found(logbook, visit, build_bench(scenario, 1).link.values())
-        plan = begin(logbook, visit, PassKind.LEVELS).plan
+        plan = begin(logbook, visit.id, LEVELS).plan
         assert isinstance(plan, LevelsPlan)
         feet[visit.technology] = plan.dark_foot
     assert feet["rgb-oled"] == dark_foot("rgb-oled") > 0.0
@@ -34,38 +34,38 @@ def test_a_panel_that_swallows_its_first_step_is_planned_for(logbook: Logbook) -
 @pytest.fixture
 def measured(
     logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]
-) -> Callable[[PassKind], object]:
+) -> Callable[[PassType], object]:
     """Carry out a pass of the visit on one bench, link and all."""
     stand_in = bench(4)
-    return lambda kind: carry_out(logbook, begin(logbook, visit, kind), stand_in.bench(), NobodyThere())
+    return lambda kind: carry_out(logbook, begin(logbook, visit.id, kind), stand_in.bench(), NobodyThere())
 
 
 def test_white_is_planned_with_the_light_that_levels_left(
-    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassKind], object]
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object]
 ) -> None:
-    found = measured(PassKind.AS_FOUND)
-    before = begin(logbook, visit, PassKind.WHITE).plan
-    set_to = measured(PassKind.LEVELS)
-    after = begin(logbook, visit, PassKind.WHITE).plan
+    found = measured(AS_FOUND)
+    before = begin(logbook, visit.id, WHITE).plan
+    set_to = measured(LEVELS)
+    after = begin(logbook, visit.id, WHITE).plan
     assert isinstance(before, WhitePlan)
     assert isinstance(after, WhitePlan)
     assert (before.white, before.black) == (found.white, found.black)  # type: ignore[attr-defined]
     assert (after.white, after.black) == (set_to.white[1], set_to.black[1])  # type: ignore[attr-defined]
     assert after.white != pytest.approx(before.white, rel=0.05)
     # Grey read again after them is what is there now.
-    again = measured(PassKind.AS_FOUND)
-    later = begin(logbook, visit, PassKind.WHITE).plan
+    again = measured(AS_FOUND)
+    later = begin(logbook, visit.id, WHITE).plan
     assert isinstance(later, WhitePlan)
     assert later.white == again.white  # type: ignore[attr-defined]
 
 
 def test_tone_is_planned_with_what_a_trip_has_taken(
-    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassKind], object]
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object]
 ) -> None:
-    measured(PassKind.AS_FOUND)
-    measured(PassKind.WHITE)
-    taken = logbook.trip_seconds(visit.id)
-    plan = begin(logbook, visit, PassKind.TONE).plan
+    measured(AS_FOUND)
+    measured(WHITE)
+    taken = logbook.trip_seconds(visit.id, ("white",))
+    plan = begin(logbook, visit.id, TONE).plan
     assert isinstance(plan, TonePlan)
     assert plan.trip_seconds == taken
     assert taken not in (0.0, 1.0, 15.0)
@@ -73,15 +73,15 @@ def test_tone_is_planned_with_what_a_trip_has_taken(
 
 
 def test_before_any_trip_tone_is_planned_with_what_is_usual(
-    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassKind], object], monkeypatch: pytest.MonkeyPatch
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    measured(PassKind.AS_FOUND)
-    measured(PassKind.WHITE)
+    measured(AS_FOUND)
+    measured(WHITE)
     monkeypatch.setattr(Logbook, "trip_seconds", lambda *_: 0.0)
     seconds = {}
     for link in ("stand-in", "by hand"):
-        chosen = replace(visit, bench=replace(visit.bench, link=link))
-        plan = begin(logbook, chosen, PassKind.TONE).plan
+        logbook.choose_bench(visit.id, replace(visit.bench, link=link))
+        plan = begin(logbook, visit.id, TONE).plan
         assert isinstance(plan, TonePlan)
         seconds[link] = plan.trip_seconds
     assert seconds == {"stand-in": 1.0, "by hand": 15.0}

@@ -1,0 +1,80 @@
+"""The kinds of pass, and how one is planned, carried out and understood again.
+
+A new kind is a module of its own and its name in PASSES.
+"""
+
+from typing import Any
+
+from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.carrying_out import SET_ASIDE_BY_PERSON, PreparedPass, begin, begin_planned, carry_out, go_on
+from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
+from aequitone.passes.kept import KeptError, from_json, to_json
+from aequitone.passes.levels import LEVELS, levels_state
+from aequitone.passes.preparing import ROOM, UNIFORMITY, WARM_UP
+from aequitone.passes.presets import GAMMA, MODE, TEMPERATURE
+from aequitone.passes.putting_back import PUT_BACK, begin_put_back
+from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
+from aequitone.passes.tone import TONE, tone_state
+from aequitone.passes.white import WHITE, white_state
+
+PASSES: tuple[PassType[Any, Any], ...] = (
+    WARM_UP,
+    ROOM,
+    MODE,
+    TEMPERATURE,
+    GAMMA,
+    AS_FOUND,
+    LEVELS,
+    UNIFORMITY,
+    WHITE,
+    TONE,
+    PROOF,
+    PUT_BACK,
+)
+"""Every kind of pass, in the order of a whole visit."""
+
+
+def pass_type(key: str) -> PassType[Any, Any]:
+    """The kind of pass that the logbook has under a key; KeyError where this version has none."""
+    return next((kind for kind in PASSES if kind.key == key), None) or _unknown(key)
+
+
+def _unknown(key: str) -> PassType[Any, Any]:
+    raise KeyError(f"this version has no pass “{key}”")
+
+
+__all__ = [
+    "AS_FOUND",
+    "GAMMA",
+    "LEVELS",
+    "MODE",
+    "PASSES",
+    "PROOF",
+    "PUT_BACK",
+    "ROOM",
+    "SET_ASIDE_BY_PERSON",
+    "TEMPERATURE",
+    "TONE",
+    "UNIFORMITY",
+    "WARM_UP",
+    "WHITE",
+    "KeptError",
+    "NotReadyError",
+    "Outcome",
+    "PassType",
+    "PreparedPass",
+    "Snapshot",
+    "begin",
+    "begin_planned",
+    "begin_put_back",
+    "carry_out",
+    "from_json",
+    "go_on",
+    "grey_plan",
+    "levels_state",
+    "load_snapshot",
+    "pass_type",
+    "to_json",
+    "tone_state",
+    "white_state",
+]

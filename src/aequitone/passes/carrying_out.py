@@ -1,0 +1,84 @@
+"""Begin a pass, go on with one, carry it out into the logbook."""
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from typing import Any, Generic, TypeVar
+
+from aequitone.instruments.ports import Bench
+from aequitone.logbook import Logbook, PassRecord, PassState
+from aequitone.passes.base import PassType
+from aequitone.passes.kept import from_json, to_json
+from aequitone.passes.snapshot import Snapshot, load_snapshot
+from aequitone.procedures.care import CARE, Care
+from aequitone.procedures.first_look import WrongSignal
+from aequitone.procedures.runner import Listener, Operator, Runner
+from aequitone.procedures.steps import Procedure
+
+P = TypeVar("P")
+R = TypeVar("R")
+
+SET_ASIDE_BY_PERSON = "set aside by the person"
+
+
+@dataclass(frozen=True)
+class PreparedPass(Generic[P, R]):
+    """A pass that has its row in the logbook and can be run, or run again from its record."""
+
+    pass_id: int
+    kind: PassType[P, R]
+    plan: P
+
+    def procedure(self) -> Procedure[R]:
+        """A fresh run of its procedure."""
+        return self.kind.procedure(self.plan)
+
+
+def begin(logbook: Logbook, visit_id: int, kind: PassType[P, R]) -> PreparedPass[P, R]:
+    """Plan a pass from what is known of the visit, and begin it. Raises NotReadyError with a sentence."""
+    snapshot = load_snapshot(logbook, visit_id)
+    return begin_planned(logbook, snapshot, kind, kind.make_plan(snapshot))
+
+
+def begin_planned(
+    logbook: Logbook, snapshot: Snapshot, kind: PassType[P, R], plan: P, bench: dict[str, Any] | None = None
+) -> PreparedPass[P, R]:
+    """Begin a pass of a plan that is made; `bench`: what it is measured with, where that is not the visit's."""
+    visit = snapshot.visit
+    used = bench or asdict(visit.bench)
+    return PreparedPass(logbook.begin_pass(visit.id, kind.key, to_json(plan), used), kind, plan)
+
+
+def go_on(record: PassRecord) -> PreparedPass[Any, Any]:
+    """Prepare an interrupted pass to run from its record. Raises KeptError, or KeyError for an unknown kind."""
+    from aequitone.passes import pass_type
+
+    kind = pass_type(record.kind)
+    return PreparedPass(record.id, kind, from_json(kind.plan, record.plan))
+
+
+def carry_out(
+    logbook: Logbook,
+    prepared: PreparedPass[P, R],
+    bench: Bench,
+    operator: Operator,
+    listener: Listener | None = None,
+    on_runner: Callable[[Runner], None] | None = None,
+    care: Care = CARE,
+) -> R:
+    """Run a pass to its end, keep its result, and mark it done.
+
+    What stops it (Abandoned, InstrumentError) leaves it resumable; WrongSignal sets it aside, as its
+    readings are of another signal than the plan's.
+    """
+    kind, pass_id = prepared.kind, prepared.pass_id
+    runner = Runner(bench, logbook.journal(pass_id, bench.clock, kind.reason), operator, listener, care)
+    if on_runner is not None:
+        on_runner(runner)
+    try:
+        value = runner.run(prepared.procedure())
+    except WrongSignal as error:
+        logbook.end_pass(pass_id, PassState.SET_ASIDE, str(error))
+        raise
+    kind.finish(logbook, logbook.visit_of_pass(pass_id), prepared.plan, value, bench)
+    logbook.end_pass(pass_id, PassState.DONE, kind.words(value), to_json(value))
+    return value

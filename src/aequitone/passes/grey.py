@@ -1,0 +1,48 @@
+"""Grey as found and the proof: the same pass, before and after."""
+
+from functools import partial
+
+from aequitone.passes.base import PassType
+from aequitone.passes.snapshot import Snapshot
+from aequitone.planning.pace import Pace, grey_pass_seconds
+from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.reference import target_named
+
+
+def grey_plan(snapshot: Snapshot, *, first_look: bool = False) -> GreyPlan:
+    """Plan the grey pass that a visit's choices mean; `first_look`: at the signal, before time is spent on it."""
+    visit, bench = snapshot.visit, snapshot.visit.bench
+    return GreyPlan(
+        target_named(visit.target),
+        bench.format,
+        visit.levels,
+        repeat_anchors=bench.automatic,
+        anchor_every=bench.anchor_every if bench.automatic else 0,
+        first_look=first_look and bench.automatic,
+    )
+
+
+def _seconds(snapshot: Snapshot, pace: Pace, *, first_look: bool) -> float:
+    return grey_pass_seconds(grey_plan(snapshot, first_look=first_look), pace)
+
+
+AS_FOUND = PassType(
+    key="as found",
+    title="As found",
+    plan=GreyPlan,
+    result=GreyPass,
+    procedure=grey_pass,
+    make_plan=partial(grey_plan, first_look=True),
+    seconds=partial(_seconds, first_look=True),
+    from_file=True,
+)
+PROOF = PassType(
+    key="proof",
+    title="Proof",
+    plan=GreyPlan,
+    result=GreyPass,
+    procedure=grey_pass,
+    make_plan=grey_plan,
+    seconds=partial(_seconds, first_look=False),
+    from_file=True,
+)

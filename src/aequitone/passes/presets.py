@@ -1,0 +1,116 @@
+"""The presets that a memory can start from, compared by measuring: colour temperature, gamma, picture mode."""
+
+from functools import partial
+
+from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.instruments.ports import Bench
+from aequitone.logbook import Logbook
+from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.grey import AS_FOUND
+from aequitone.passes.snapshot import Snapshot
+from aequitone.planning.pace import Pace
+from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.policy import policy_for
+from aequitone.reference import target_named
+
+# More settings than that are a scale, not presets.
+_MOST_PRESETS = 12
+_WHITE = 100.0
+
+
+def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
+    control = next((c for c in snapshot.controls if c.role is role), None)
+    values = snapshot.settings
+    if control is None or role not in values:
+        raise NotReadyError(f"Enter the {ROLE_WORDS[role]} and its setting at Arrive first.")
+    settings = tuple(range(control.lowest, control.highest + 1, control.step))
+    if not 2 <= len(settings) <= _MOST_PRESETS:
+        raise NotReadyError(f"{control.name} has {len(settings)} settings: it is not a preset to choose from.")
+    return ChoicePlan(
+        target_named(snapshot.visit.target),
+        snapshot.visit.bench.format,
+        control.state(values[role]),
+        settings,
+        tuple(control.shown(setting) for setting in settings),
+        primaries=role is Role.PICTURE_MODE,
+        once=role is Role.PICTURE_MODE,
+        tone=role is Role.GAMMA,
+    )
+
+
+def _mode_plan(snapshot: Snapshot) -> ChoicePlan:
+    """Plan the choice of a mode, which has settings of its own: nothing may have been done to this one yet."""
+    if snapshot.done(AS_FOUND):
+        raise NotReadyError(
+            "Grey as found was measured in this picture mode; begin another visit for another mode."
+        )
+    owed = [debt.name for debt in snapshot.debts if debt.answer is None]
+    if owed:
+        raise NotReadyError(
+            f"{', '.join(owed)} switched off in this picture mode. Put the settings back first, so that nothing "
+            "stays changed in a mode that is not used."
+        )
+    return _plan(snapshot, Role.PICTURE_MODE)
+
+
+def _seconds(snapshot: Snapshot, pace: Pace, *, role: Role) -> float:
+    control = next((c for c in snapshot.controls if c.role is role), None)
+    if control is None or role not in snapshot.settings:
+        return 0.0
+    settings = (control.highest - control.lowest) // control.step + 1
+    if not 2 <= settings <= _MOST_PRESETS:
+        return 0.0
+    readings = _plan(snapshot, role).readings
+    return settings * pace.trip + readings * pace.reading(policy_for(_WHITE / 4.0, _WHITE))
+
+
+def _work_in(logbook: Logbook, visit_id: int, plan: ChoicePlan, chosen: ChoiceState, bench: Bench) -> None:
+    """Go on in the mode that was chosen; by link its settings are noted as found, otherwise a person does it."""
+    visit = logbook.visit(visit_id)
+    if chosen.control.value == plan.control.value:
+        return
+    names = dict(zip(plan.values, plan.names, strict=True))
+    logbook.work_in(visit.id, names[chosen.control.value])
+    ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
+    told = bench.link.values() if bench.link is not None else {}
+    found = {Role(role): value for role, value in told.items() if role in ids} | {
+        Role.PICTURE_MODE: chosen.control.value
+    }
+    logbook.ledger.note(visit.id, {ids[role]: value for role, value in found.items()}, FOUND_REASON)
+
+
+TEMPERATURE = PassType(
+    key="choice",
+    title="Colour temperature preset",
+    plan=ChoicePlan,
+    result=ChoiceState,
+    procedure=choose,
+    make_plan=partial(_plan, role=Role.TEMPERATURE),
+    seconds=partial(_seconds, role=Role.TEMPERATURE),
+    words=lambda result: result.words,
+    reason="choice of preset",
+)
+GAMMA = PassType(
+    key="gamma preset",
+    title="Gamma preset",
+    plan=ChoicePlan,
+    result=ChoiceState,
+    procedure=choose,
+    make_plan=partial(_plan, role=Role.GAMMA),
+    seconds=partial(_seconds, role=Role.GAMMA),
+    words=lambda result: result.words,
+    reason="choice of gamma preset",
+)
+MODE = PassType(
+    key="mode",
+    title="Picture mode",
+    plan=ChoicePlan,
+    result=ChoiceState,
+    procedure=choose,
+    make_plan=_mode_plan,
+    seconds=partial(_seconds, role=Role.PICTURE_MODE),
+    words=lambda result: result.words,
+    reason="choice of mode",
+    finish=_work_in,
+)

@@ -1,0 +1,48 @@
+"""Turning every control back to how it stood at a moment."""
+
+from aequitone.logbook import Logbook
+from aequitone.logbook.moments import Moment
+from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.carrying_out import PreparedPass, begin_planned
+from aequitone.passes.snapshot import Snapshot, load_snapshot
+from aequitone.planning.pace import Pace
+from aequitone.procedures.putting_back import PutBackPlan, PutBackState, put_back
+
+
+def _plan(_snapshot: Snapshot) -> PutBackPlan:
+    raise NotReadyError("Choose at Controls which moment to put the settings back to.")
+
+
+def _seconds(snapshot: Snapshot, pace: Pace) -> float:
+    return pace.trip * len(snapshot.controls)
+
+
+PUT_BACK = PassType(
+    key="put back",
+    title="Put back",
+    plan=PutBackPlan,
+    result=PutBackState,
+    procedure=put_back,
+    make_plan=_plan,
+    seconds=_seconds,
+    words=lambda result: result.words,
+)
+
+
+def begin_put_back(logbook: Logbook, visit_id: int, moment: Moment) -> PreparedPass[PutBackPlan, PutBackState]:
+    """Begin turning everything back to how it stood at a moment. Raises NotReadyError where it stands so."""
+    snapshot = load_snapshot(logbook, visit_id, advice=False)
+    now = snapshot.settings
+    off = [
+        control
+        for control in snapshot.controls
+        if control.role in now and now[control.role] != moment.settings.get(control.role, now[control.role])
+    ]
+    if not off:
+        raise NotReadyError(f"Every setting is already as it was {moment.name}.")
+    plan = PutBackPlan(
+        tuple(control.state(now[control.role]) for control in off),
+        tuple(moment.settings[control.role] for control in off),
+        moment.name,
+    )
+    return begin_planned(logbook, snapshot, PUT_BACK, plan)

@@ -1,0 +1,203 @@
+"""All that is known of a visit at one moment, worked out from the logbook in one go."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, TypeVar
+
+from aequitone.advice.roles import Role
+from aequitone.logbook import Logbook
+from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
+from aequitone.logbook.records import ControlRecord, PassRecord, PassState, VisitRecord
+from aequitone.logbook.shelf import CorrectionRecord
+from aequitone.passes.base import PassType
+from aequitone.passes.kept import KeptError, from_json
+from aequitone.planning.pace import BY_HAND, Pace
+from aequitone.procedures.journal import JournalMismatch
+from aequitone.procedures.replay import replay
+from aequitone.procedures.steps import Reading
+
+P = TypeVar("P")
+R = TypeVar("R")
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What the passes of one kind came to."""
+
+    given: Any = None
+    """The result of the newest that is done, as it was given on the day; None where none was kept."""
+    recomputed: Any = None
+    """What this version makes of the same readings; None where it was not worked out, or does not decide alike."""
+    recovered: Any = None
+    """What the record alone tells, where neither is to be had."""
+    progress: Any = None
+    """What the newest told last, where it is not done."""
+    notes: tuple[str, ...] = ()
+    """What was said during the newest that is done."""
+
+
+_NONE = Outcome()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Snapshot:
+    """A visit at one moment: safe in any thread, and it does not change."""
+
+    visit: VisitRecord
+    controls: tuple[ControlRecord, ...]
+    found_settings: dict[Role, int]
+    settings: dict[Role, int]
+    passes: tuple[PassRecord, ...]
+    outcomes: Mapping[str, Outcome]
+    """By the key of the kind of pass."""
+    readings: Sequence[Reading]
+    """Of the newest pass that has any: what the instruments' pace is learnt from."""
+    trip_seconds: float = 0.0
+    """What a trip to the menu has taken on this visit; 0 where none was made."""
+    checks: dict[str, CheckRecord] = field(default_factory=dict)
+    debts: tuple[DebtRecord, ...] = ()
+    history: tuple[SettingRecord, ...] = ()
+    """Every setting that was noted, oldest first."""
+    correction: CorrectionRecord | None = None
+    """Of the meter, where one is chosen and still on the shelf."""
+
+    def result(self, kind: PassType[P, R]) -> R | None:
+        """The result of the newest pass of a kind that is done: as given on the day, where that was kept."""
+        kept = self.outcomes.get(kind.key, _NONE)
+        found: R | None = next((r for r in (kept.given, kept.recomputed, kept.recovered) if r is not None), None)
+        return found
+
+    def progress(self, kind: PassType[P, Any]) -> Any:
+        """What the newest pass of a kind told last, where it is under way; None otherwise."""
+        return self.outcomes.get(kind.key, _NONE).progress
+
+    def revised_words(self, kind: PassType[P, R]) -> str:
+        """What this version would say of the same readings, where that is not what was said; "" otherwise."""
+        kept = self.outcomes.get(kind.key, _NONE)
+        if kept.given is None or kept.recomputed is None:
+            return ""
+        said, says = kind.words(kept.given), kind.words(kept.recomputed)
+        return says if says != said else ""
+
+    def notes(self, kind: PassType[P, R]) -> tuple[str, ...]:
+        """What was said during the newest pass of a kind that is done."""
+        return self.outcomes.get(kind.key, _NONE).notes
+
+    def seconds(self, *kinds: PassType[Any, Any]) -> float:
+        """Time spent on passes of some kinds, set aside ones included."""
+        keys = {kind.key for kind in kinds}
+        return sum(record.seconds for record in self.passes if record.kind in keys)
+
+    def done(self, kind: PassType[Any, Any]) -> bool:
+        """Whether a pass of a kind is done."""
+        return self.latest_done(kind) is not None
+
+    def latest_done(self, kind: PassType[Any, Any]) -> PassRecord | None:
+        """The newest pass of a kind that is done."""
+        done = (p for p in reversed(self.passes) if p.kind == kind.key and p.state is PassState.DONE)
+        return next(done, None)
+
+    @property
+    def interrupted(self) -> PassRecord | None:
+        """The pass that was under way when the program ended, or was stopped."""
+        return next((p for p in reversed(self.passes) if p.state is PassState.RUNNING), None)
+
+    @cached_property
+    def pace(self) -> Pace:
+        """The instruments' pace, learnt from the newest readings where there are any."""
+        start = Pace() if self.visit.bench.automatic else BY_HAND
+        return start.learnt(self.readings, self.trip_seconds)
+
+
+def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Snapshot:
+    """Take the snapshot of a visit; LookupError where there is none.
+
+    Without `advice` what adjusting came to is not worked out again, which is most of the time this takes: it is
+    there as it was given on the day.
+    """
+    from aequitone.passes import PASSES
+
+    visit = logbook.visit(visit_id)
+    passes = tuple(logbook.passes(visit_id))
+    history = logbook.ledger.history(visit_id)
+    with_readings = [record for record in passes if record.readings]
+    outcomes = {
+        kind.key: _outcome(logbook, [record for record in passes if record.kind == kind.key], kind, advice=advice)
+        for kind in PASSES
+    }
+    return Snapshot(
+        visit=visit,
+        controls=logbook.controls(visit.screen_id),
+        found_settings=standing(history, as_found=True),
+        settings=standing(history),
+        passes=passes,
+        outcomes=outcomes,
+        readings=logbook.readings(with_readings[-1].id) if with_readings else (),
+        trip_seconds=logbook.trip_seconds(visit_id, tuple(kind.key for kind in PASSES if kind.adjusts)),
+        checks=logbook.ledger.checks(visit_id),
+        debts=logbook.ledger.debts(visit_id),
+        history=history,
+        correction=_correction(logbook, visit.bench.correction_id),
+    )
+
+
+def _outcome(logbook: Logbook, records: list[PassRecord], kind: PassType[Any, Any], *, advice: bool) -> Outcome:
+    done = next((record for record in reversed(records) if record.state is PassState.DONE), None)
+    running = next((record for record in reversed(records) if record.state is PassState.RUNNING), None)
+    if done is None and running is None:
+        return _NONE
+    work_out = advice or not kind.adjusts
+    progress = _replayed(logbook, running, kind)[1] if running is not None and work_out else None
+    if done is None:
+        return Outcome(progress=progress)
+    given = _once(logbook, "given", done, lambda: _given(done, kind))
+    recomputed = _replayed(logbook, done, kind)[0] if work_out else None
+    recovered = None
+    if given is None and recomputed is None and work_out:
+        recovered = _once(logbook, "recovered", done, lambda: _recovered(logbook, done, kind))
+    return Outcome(given, recomputed, recovered, progress, tuple(logbook.notes(done.id)))
+
+
+def _once(logbook: Logbook, what: str, record: PassRecord, work: Callable[[], Any]) -> Any:
+    """Work something out of a pass once: the record of one that is done does not change any more."""
+    key = (what, record.id)
+    if key not in logbook.understood:
+        made = work()
+        if record.state is not PassState.DONE:
+            return made
+        logbook.understood[key] = made
+    return logbook.understood[key]
+
+
+def _given(record: PassRecord, kind: PassType[Any, Any]) -> Any:
+    try:
+        return from_json(kind.result, record.result) if record.result is not None else None
+    except KeptError:
+        return None
+
+
+def _replayed(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) -> tuple[Any, object]:
+    """The value and the last progress of a pass; None for both where this version does not decide alike."""
+
+    def work() -> tuple[Any, object]:
+        try:
+            return replay(kind.procedure(from_json(kind.plan, record.plan)), logbook.recorded(record.id))
+        except (JournalMismatch, KeptError):
+            return None, None
+
+    found: tuple[Any, object] = _once(logbook, "replayed", record, work)
+    return found
+
+
+def _recovered(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) -> Any:
+    try:
+        plan = from_json(kind.plan, record.plan)
+    except KeptError:
+        return None
+    results = [result for _, result in sorted(logbook.recorded(record.id).items())]
+    return kind.recover(plan, results, record.outcome)
+
+
+def _correction(logbook: Logbook, correction_id: int) -> CorrectionRecord | None:
+    return next((c for c in logbook.shelf.corrections() if c.id == correction_id), None) if correction_id else None

@@ -1,0 +1,114 @@
+"""Two-point white balance."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.mover import Mover
+from aequitone.advice.moves import moved, steps_of
+from aequitone.advice.responses import Responses
+from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
+from aequitone.advice.seen import Seen
+from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.grey import AS_FOUND
+from aequitone.passes.levels import LEVELS
+from aequitone.passes.snapshot import Snapshot
+from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
+from aequitone.procedures.journal import Recorded, Turned
+from aequitone.procedures.steps import Purpose, Reading
+from aequitone.procedures.white_balance import WhiteResult, white_balance
+from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState
+from aequitone.reference import target_named
+
+
+def _plan(snapshot: Snapshot) -> WhitePlan:
+    visit, values = snapshot.visit, snapshot.settings
+    found = snapshot.result(AS_FOUND)
+    if found is None:
+        raise NotReadyError("White needs grey as found first.")
+    controls = {control.role: control for control in snapshot.controls}
+    missing = [ROLE_WORDS[role] for role in TWO_POINT if role not in controls or role not in values]
+    if missing:
+        raise NotReadyError(f"White needs the settings of {', '.join(missing)}: enter them at Arrive.")
+    white, black = _light_now(snapshot)
+    return WhitePlan(
+        target_named(visit.target),
+        visit.bench.format,
+        tuple(controls[role].state(values[role]) for role in TWO_POINT),
+        white,
+        black,
+        *visit.pair,
+        stop_at=visit.stop_at,
+        looks=3 if visit.bench.automatic else 1,
+        technology=visit.technology,
+        by_hand=visit.bench.link == "by hand",
+        formula=visit.formula,
+    )
+
+
+def _light_now(snapshot: Snapshot) -> tuple[float, float]:
+    """Luminance of white and black as they are: what was found, unless levels were set since."""
+    found, read = snapshot.result(AS_FOUND), snapshot.latest_done(AS_FOUND)
+    after, set_ = snapshot.result(LEVELS), snapshot.latest_done(LEVELS)
+    assert found is not None
+    assert read is not None
+    if set_ is None or set_.id < read.id or after is None or after.white is None or after.black is None:
+        return found.white, found.black
+    return float(after.white[1]), float(after.black[1])
+
+
+def _seconds(snapshot: Snapshot, pace: Pace) -> float:
+    return white_balance_seconds(pace, usual_trips(snapshot.visit.stop_at, snapshot.visit.formula))
+
+
+def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> WhiteResult | None:
+    """The result as the record has it: what was turned, what was read after it, and what was said in the end."""
+    levels = (100.0, plan.bright, plan.dark)
+    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
+    session = Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
+    newest: dict[float, Reading] = {}
+    before: float | None = None
+    turned: Turned | None = None
+    for result in record:
+        if isinstance(result, Turned):
+            turned = result
+            before = mover.worst(session.seen) if session.seen is not None else None
+            session.controls = moved(session.controls, steps_of(result.move, session.controls))
+            newest = {}
+        elif isinstance(result, Reading) and result.purpose is Purpose.ADJUST and result.patch.percent in levels:
+            newest[result.patch.percent] = result
+            if len(newest) < len(levels):
+                continue
+            readings = [newest[level] for level in levels]
+            session.seen = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+            if turned is not None and before is not None:
+                worst, sd = mover.worst(session.seen), mover.worst_sd(session.seen)
+                session.trips.append(Trip(turned.move, before, worst, sd))
+                turned = None
+    if session.seen is None:
+        return None
+    return WhiteResult(None, words, replace(session.state(), responses=session.responses))
+
+
+def white_state(snapshot: Snapshot) -> WhiteState | None:
+    """Where white balance stands, or how it ended."""
+    progress, result = snapshot.progress(WHITE), snapshot.result(WHITE)
+    if isinstance(progress, WhiteState):
+        return progress
+    return result.state if result is not None else None
+
+
+WHITE = PassType(
+    key="white",
+    title="White",
+    plan=WhitePlan,
+    result=WhiteResult,
+    procedure=white_balance,
+    make_plan=_plan,
+    seconds=_seconds,
+    words=lambda result: result.words,
+    reason="white balance",
+    adjusts=True,
+    recover=_recovered,
+)
