@@ -21,9 +21,9 @@ import numpy as np
 from PySide6.QtCore import Qt, QTimer
 
 from aequitone.desktop.app import application, keep_smooth, window_on
-from aequitone.desktop.arrival import missing_for_white
-from aequitone.desktop.demo import demo_logbook
+from aequitone.desktop.demo.demo import demo_logbook
 from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive.form import missing_for_white
 from aequitone.headless import run
 
 _FIRST_PAINT = """

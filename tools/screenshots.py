@@ -10,10 +10,10 @@ from pathlib import Path
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.app import application, window_on
-from aequitone.desktop.demo import demo_logbook
-from aequitone.desktop.driver import Driver, drive_demo
-from aequitone.desktop.patterns import shown_picture
-from aequitone.desktop.people import AskMove
+from aequitone.desktop.demo.demo import demo_logbook
+from aequitone.desktop.demo.driver import Driver, drive_demo
+from aequitone.desktop.patterns.window import shown_picture
+from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.signal import Range

@@ -83,7 +83,7 @@ def demo(
     ] = False,
 ) -> None:
     """Open the window on a demo logbook with a simulated bench."""
-    from aequitone.desktop.demo import open_demo
+    from aequitone.desktop.demo.demo import open_demo
 
     raise typer.Exit(open_demo(folder, pace=pace, drive=drive, by_hand=by_hand))
 

@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.app import application, window_on
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found

@@ -12,8 +12,8 @@ from PySide6.QtTest import QTest
 
 from aequitone.colorimetry import xyY_from_xyz
 from aequitone.desktop.app import application, window_on
-from aequitone.desktop.driver import Driver
-from aequitone.desktop.people import AskMove, AskReading
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.session.operator import AskMove, AskReading
 from aequitone.desktop.states import Act, Station
 from aequitone.logbook import BenchChoice, open_logbook
 from aequitone.logbook.standin_visit import control_of, note_as_found

@@ -11,7 +11,7 @@ import numpy as np
 from PySide6.QtGui import QImage
 
 from aequitone.desktop.app import application
-from aequitone.desktop.patterns import PatternWindow, shown_picture
+from aequitone.desktop.patterns.window import PatternWindow, shown_picture
 from aequitone.signal import Range, SignalFormat
 from aequitone.signal.pictures import PICTURES, render
 

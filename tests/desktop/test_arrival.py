@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QApplication
 
 from aequitone.advice.roles import ROLE_WORDS, Role, point_of
 from aequitone.advice.templates import template_for
-from aequitone.desktop.arrival import (
+from aequitone.desktop.stations.arrive.form import (
     SWITCH,
     Arrival,
     ControlDraft,
@@ -19,8 +19,8 @@ from aequitone.desktop.arrival import (
     new_draft,
     with_template,
 )  # fmt: skip
-from aequitone.desktop.arrive import ArriveView
-from aequitone.desktop.points_draft import PointsDraft, checked, points_of
+from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of
+from aequitone.desktop.stations.arrive.view import ArriveView
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord
 from aequitone.passes import load_snapshot
 from aequitone.standins.bench import build_bench

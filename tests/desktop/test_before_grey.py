@@ -13,7 +13,7 @@ from tests.desktop.hints import shows
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Reach
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.states import Act, Mark, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook

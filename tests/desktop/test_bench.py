@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication
 from tests.desktop.hints import shows
 
 from aequitone.advice.roles import Role
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.instruments.errors import InstrumentError
@@ -77,7 +77,7 @@ def test_black_level_by_eye_is_that_of_the_truth(
 def test_the_pattern_window_shows_pictures_pixel_for_pixel(
     qapp: QApplication, logbook: Logbook, visit: VisitRecord, open_on: Open, range_: Range
 ) -> None:
-    from aequitone.desktop.patterns import shown_picture
+    from aequitone.desktop.patterns.window import shown_picture
 
     patterns = open_on(logbook).patterns
     patterns.setGeometry(0, 0, 480, 270)
@@ -103,7 +103,7 @@ def test_the_pattern_window_shows_pictures_pixel_for_pixel(
 def test_a_picture_is_asked_for_by_key_and_moving_ones_move(
     qapp: QApplication, logbook: Logbook, owing: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    from aequitone.desktop.patterns import shown_picture
+    from aequitone.desktop.patterns.window import shown_picture
 
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter

@@ -12,9 +12,9 @@ from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.advice.sounding import REFERENCE_HZ, pitch_of
 from aequitone.advice.watching import Left, Watched
-from aequitone.desktop.hearing import Hearing
-from aequitone.desktop.sound import RATE, NoSoundError, Voice, open_device
-from aequitone.desktop.worker import Desk
+from aequitone.desktop.session.audio import Hearing
+from aequitone.desktop.session.tone_generator import RATE, NoSoundError, Voice, open_device
+from aequitone.desktop.session.worker import Desk
 
 MOVE = Move((Change(Role.GAIN_R, "R", 50, 55), Change(Role.GAIN_B, "B", 50, 46)))
 

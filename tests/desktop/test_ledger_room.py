@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Signals
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.states import Act, LedgerPage, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord

@@ -6,9 +6,12 @@ import pytest
 
 from aequitone.advice import preparing as lines_of
 from aequitone.advice.roles import Role
-from aequitone.desktop import hand_over_panels, levels_page, prepare_panels, stages
-from aequitone.desktop.panel import _places
+from aequitone.desktop import stages
+from aequitone.desktop.frame.move_panel import _places
 from aequitone.desktop.states import Act, KeyHint, Mark, Station
+from aequitone.desktop.stations.hand_over import panel as hand_over_panels
+from aequitone.desktop.stations.levels import page as levels_page
+from aequitone.desktop.stations.prepare import panel as prepare_panels
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.ledger import Answer, CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found

@@ -8,10 +8,10 @@ from PySide6.QtGui import QGuiApplication
 from tests.desktop.hints import shows
 
 from aequitone.advice.roles import point_of
-from aequitone.desktop import tone_page
-from aequitone.desktop.driver import Driver
-from aequitone.desktop.people import AskMove
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.tone import page as tone_page
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, VisitRecord

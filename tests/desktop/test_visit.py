@@ -14,9 +14,9 @@ from tests.conftest import answer_checklist
 
 from aequitone.advice.mover import Stop
 from aequitone.desktop.app import window_on
-from aequitone.desktop.driver import Driver
-from aequitone.desktop.people import AskMove
-from aequitone.desktop.remote import Remote
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.demo.remote import Remote
+from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.states import Act, Station
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from aequitone.colorimetry import Formula
-from aequitone.desktop.driver import Driver
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.states import Act
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord

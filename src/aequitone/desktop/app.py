@@ -7,8 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
-from aequitone.desktop import theme
-from aequitone.desktop.patterns import PatternWindow, ScreenPatterns
+from aequitone.desktop.frame import theme
+from aequitone.desktop.patterns.window import PatternWindow, ScreenPatterns
 from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, open_logbook

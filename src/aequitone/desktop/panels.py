@@ -3,12 +3,14 @@
 from dataclasses import dataclass, replace
 
 from aequitone.advice.roles import Role
-from aequitone.desktop import bench_panels, stages, white_panels
-from aequitone.desktop.arrival import Draft, missing_for_white
-from aequitone.desktop.keys import BENCH, LEAVE, LEDGER, MOVES, PATTERNS, VIEW_KEYS, VISITS, bench_keys
-from aequitone.desktop.live import Live
-from aequitone.desktop.people import AskMove, AskReading, AskRemedy, Question
+from aequitone.desktop import stages
+from aequitone.desktop.frame.key_hints import BENCH, LEAVE, LEDGER, MOVES, PATTERNS, VIEW_KEYS, VISITS, bench_keys
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove, AskReading, AskRemedy, Question
 from aequitone.desktop.states import Act, BigLine, DialState, EntryState, KeyHint, PanelState, Station
+from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
+from aequitone.desktop.stations.white import panel as white_panels
+from aequitone.desktop.tools.bench import panel as bench_panels
 from aequitone.handover import words
 from aequitone.logbook import PassState
 from aequitone.logbook.records import local_time

@@ -6,36 +6,32 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.desktop import (
-    eye_room,
-    finding,
-    ledger_room,
-    levels_page,
-    owing,
-    panels,
-    passing,
-    preparing,
-    stages,
-    visit_work,
-    white_panels,
-)
-from aequitone.desktop.arrival import Draft
-from aequitone.desktop.arriving import Arriving
-from aequitone.desktop.bench_presenter import BenchPresenter
-from aequitone.desktop.benches import BenchKeeper
-from aequitone.desktop.hearing import Hearing
-from aequitone.desktop.people import AskReading, Person, Question
-from aequitone.desktop.reporting import Reports
+from aequitone.desktop import panels, stages, visit_work
 from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.scene import Scene
+from aequitone.desktop.session import running_pass as passing
+from aequitone.desktop.session.audio import Hearing
+from aequitone.desktop.session.instruments import BenchKeeper
+from aequitone.desktop.session.manual_entry import Typist, expected_light
+from aequitone.desktop.session.operator import AskReading, Person, Question
+from aequitone.desktop.session.worker import Desk
 from aequitone.desktop.states import (
     Act,
     Station,
 )
 from aequitone.desktop.station_panels import StationPanels
-from aequitone.desktop.typing_in import Typist, expected_light
+from aequitone.desktop.stations.arrive.controller import Arriving
+from aequitone.desktop.stations.arrive.form import Draft
+from aequitone.desktop.stations.hand_over import debts as owing
+from aequitone.desktop.stations.hand_over.report import Reports
+from aequitone.desktop.stations.levels import by_eye as eye_room
+from aequitone.desktop.stations.levels import page as levels_page
+from aequitone.desktop.stations.prepare import controller as preparing
+from aequitone.desktop.stations.white import panel as white_panels
+from aequitone.desktop.tools.bench.controller import BenchPresenter
+from aequitone.desktop.tools.controls import controller as ledger_room
+from aequitone.desktop.tools.visits import controller as finding
 from aequitone.desktop.view import View
-from aequitone.desktop.worker import Desk
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.passes import (

@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from aequitone.desktop.arriving import Arriving
-from aequitone.desktop.eye_room import EyeRoom
-from aequitone.desktop.finding import Finding
-from aequitone.desktop.ledger_room import LedgerRoom
-from aequitone.desktop.passing import Passing
-from aequitone.desktop.preparing import Preparing
-from aequitone.desktop.reporting import Reports
+from aequitone.desktop.session.running_pass import Passing
+from aequitone.desktop.stations.arrive.controller import Arriving
+from aequitone.desktop.stations.hand_over.report import Reports
+from aequitone.desktop.stations.levels.by_eye import EyeRoom
+from aequitone.desktop.stations.prepare.controller import Preparing
+from aequitone.desktop.tools.controls.controller import LedgerRoom
+from aequitone.desktop.tools.visits.controller import Finding
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,15 @@
 """Puts together everything the window shows at one moment, from those who know each part."""
 
-from aequitone.desktop import hand_over_panels, levels_page, moves_page, prepare_panels, stages, tone_page
-from aequitone.desktop.bench_states import BenchState
+from aequitone.desktop import stages
 from aequitone.desktop.rooms import Rooms
 from aequitone.desktop.states import ChecklistRow, LadderState, LevelsPage, MoveRow, PanelState, Station, TonePage
+from aequitone.desktop.stations.hand_over import panel as hand_over_panels
+from aequitone.desktop.stations.levels import page as levels_page
+from aequitone.desktop.stations.prepare import panel as prepare_panels
+from aequitone.desktop.stations.tone import page as tone_page
+from aequitone.desktop.tools.bench.state import BenchState
 from aequitone.desktop.view import Still, View
+from aequitone.desktop.widgets import moves as moves_page
 from aequitone.logbook import BenchChoice
 from aequitone.passes import LEVELS, TONE, Snapshot
 from aequitone.procedures.tone import ToneState

@@ -12,7 +12,6 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import REC709, cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
-from aequitone.desktop.prepare_panels import prepared
 from aequitone.desktop.states import (
     BigLine,
     DeltaFigure,
@@ -26,6 +25,7 @@ from aequitone.desktop.states import (
     Station,
     StripState,
 )
+from aequitone.desktop.stations.prepare.panel import prepared
 from aequitone.logbook import BenchChoice
 from aequitone.passes import (
     AS_FOUND,

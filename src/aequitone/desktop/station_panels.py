@@ -1,19 +1,16 @@
 """Which move panel it is: by station, by what runs there, and by what is asked."""
 
-from aequitone.desktop import (
-    hand_over_panels,
-    levels_page,
-    panels,
-    prepare_panels,
-    stages,
-    tone_page,
-    white_panels,
-)
-from aequitone.desktop.keys import LEAVE, bench_keys
-from aequitone.desktop.live import Live
-from aequitone.desktop.people import AskMove
+from aequitone.desktop import panels, stages
+from aequitone.desktop.frame.key_hints import LEAVE, bench_keys
 from aequitone.desktop.rooms import Rooms
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.states import BigLine, PanelState, Station
+from aequitone.desktop.stations.hand_over import panel as hand_over_panels
+from aequitone.desktop.stations.levels import page as levels_page
+from aequitone.desktop.stations.prepare import panel as prepare_panels
+from aequitone.desktop.stations.tone import page as tone_page
+from aequitone.desktop.stations.white import panel as white_panels
 from aequitone.passes import LEVELS, TONE, PassType, Snapshot, pass_type
 from aequitone.planning.pace import minutes_words
 

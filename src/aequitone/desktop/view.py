@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from aequitone.desktop.bench_states import BenchState
 from aequitone.desktop.states import (
     ChecklistRow,
     FootState,
@@ -17,6 +16,7 @@ from aequitone.desktop.states import (
     StripState,
     TonePage,
 )
+from aequitone.desktop.tools.bench.state import BenchState
 from aequitone.logbook.records import VisitLine
 
 Still = tuple[StripState, RouteState, FootState, LadderState | None]

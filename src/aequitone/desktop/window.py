@@ -8,27 +8,30 @@ from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from aequitone.desktop import ledger_page, levels_page, moves_page, tone_page
-from aequitone.desktop.arrive import ArriveView
-from aequitone.desktop.arriving import ledger_open
-from aequitone.desktop.bars import Foot, Route, Strip
-from aequitone.desktop.bench_view import BenchView
-from aequitone.desktop.checklist_view import ChecklistView
-from aequitone.desktop.darken import Darkened
-from aequitone.desktop.handover_view import HandOverView
-from aequitone.desktop.ladder import Ladder
-from aequitone.desktop.ledger_view import LedgerView
-from aequitone.desktop.moves_view import MovesView
-from aequitone.desktop.panel import MovePanel
-from aequitone.desktop.patterns import PatternWindow, screen_names, screen_of, shown_picture
+from aequitone.desktop.demo.remote import Remote
+from aequitone.desktop.frame.darkening import Darkened
+from aequitone.desktop.frame.header import Foot, Route, Strip
+from aequitone.desktop.frame.move_panel import MovePanel
+from aequitone.desktop.patterns.window import PatternWindow, screen_names, screen_of, shown_picture
 from aequitone.desktop.presenter import Presenter
-from aequitone.desktop.remote import Remote
 from aequitone.desktop.states import Act, KeyHint, Station
-from aequitone.desktop.sweep_view import SweepView
-from aequitone.desktop.table import LadderTable, as_text
-from aequitone.desktop.tone_view import ToneView
+from aequitone.desktop.stations.arrive.controller import ledger_open
+from aequitone.desktop.stations.arrive.view import ArriveView
+from aequitone.desktop.stations.hand_over.view import HandOverView
+from aequitone.desktop.stations.levels import page as levels_page
+from aequitone.desktop.stations.levels.view import SweepView
+from aequitone.desktop.stations.prepare.view import ChecklistView
+from aequitone.desktop.stations.tone import page as tone_page
+from aequitone.desktop.stations.tone.view import ToneView
+from aequitone.desktop.tools.bench.view import BenchView
+from aequitone.desktop.tools.controls import page as ledger_page
+from aequitone.desktop.tools.controls.view import LedgerView
+from aequitone.desktop.tools.visits.view import VisitsView
 from aequitone.desktop.view import View
-from aequitone.desktop.visits_view import VisitsView
+from aequitone.desktop.widgets import moves as moves_page
+from aequitone.desktop.widgets.ladder import Ladder
+from aequitone.desktop.widgets.ladder_table import LadderTable, as_text
+from aequitone.desktop.widgets.moves_table import MovesView
 from aequitone.signal import Range
 
 if TYPE_CHECKING:

@@ -1,0 +1,46 @@
+"""The demo: the window on a made-up visit to a stand-in."""
+
+import gc
+from pathlib import Path
+
+from aequitone.desktop.app import application, open_window, window_on
+from aequitone.logbook import Logbook, open_logbook
+from aequitone.logbook.standin_visit import begin_standin_visit, nvram_path
+
+SCENARIO, SEED = "demo", 4
+# Driven, the stand-ins run this much faster than the wall clock.
+DRIVEN_PACE = 60.0
+
+
+def demo_logbook(path: Path, *, by_hand: bool = False) -> Logbook:
+    """The demo logbook, made with its visit where there is none."""
+    logbook = open_logbook(path)
+    if logbook.latest_visit() is None:
+        from aequitone.standins.scenario import load_scenario
+
+        link = "by hand" if by_hand else "stand-in"
+        begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
+    return logbook
+
+
+def open_demo(folder: Path, *, pace: float, drive: bool, by_hand: bool) -> int:
+    """Open the demo, or drive it from end to end and leave pictures and report in `folder`."""
+    if not drive:
+        path = folder / "logbook.sqlite"
+        demo_logbook(path, by_hand=by_hand).close()
+        return open_window(path, pace=pace)
+    from aequitone.desktop.demo.driver import drive_demo
+
+    path = folder / "driven" / "logbook.sqlite"
+    for old in (path, nvram_path(path, SCENARIO, SEED), Path(f"{path}-wal"), Path(f"{path}-shm")):
+        old.unlink(missing_ok=True)
+    gc.enable()
+    app = application()
+    logbook = demo_logbook(path)
+    window = window_on(logbook, pace=DRIVEN_PACE)
+    window.resize(1280, 800)
+    window.show()
+    for made in drive_demo(app, window, folder):
+        print(made)  # noqa: T201
+    logbook.close()
+    return 0

@@ -1,0 +1,197 @@
+"""Plays a visit through the real window by keys, as a person would, and takes pictures on the way."""
+
+import shutil
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from aequitone.desktop.session.worker import PROGRAM_ERROR
+from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive.form import missing_for_white
+from aequitone.desktop.window import MainWindow
+
+_PATIENCE_SECONDS = 60.0
+_CTRL = Qt.KeyboardModifier.ControlModifier
+_KEYS = {
+    "Enter": Qt.Key.Key_Return,
+    "Space": Qt.Key.Key_Space,
+    "Esc": Qt.Key.Key_Escape,
+    "Up": Qt.Key.Key_Up,
+    "Down": Qt.Key.Key_Down,
+    "Left": Qt.Key.Key_Left,
+    "Right": Qt.Key.Key_Right,
+}
+
+
+class Stuck(Exception):  # noqa: N818
+    """The window did not come to what was waited for."""
+
+
+class Driver:
+    """A pair of hands on the keys, and a camera."""
+
+    def __init__(self, app: QApplication, window: MainWindow, folder: Path | None = None) -> None:
+        self._app, self._window, self._folder = app, window, folder
+        self.pictures: list[Path] = []
+
+    def come_forward(self) -> None:
+        """Bring the window to the front: keys go to the active window alone."""
+        self._window.activateWindow()
+        self.wait(self._window.isActiveWindow, "the window to become active")
+
+    def press(self, key: str) -> None:
+        """Press a key by the name it is shown with, such as "Ctrl+Enter"."""
+        # A person presses what they see: whatever has changed is drawn first.
+        self._window.refresh()
+        *modifiers, name = key.split("+")
+        code = _KEYS.get(name) or getattr(Qt.Key, f"Key_{name.upper()}")
+        target = QApplication.focusWidget() or self._window
+        QTest.keyClick(target, code, _CTRL if modifiers else Qt.KeyboardModifier.NoModifier)
+        self._app.processEvents()
+
+    def press_for(self, act: Act) -> None:
+        """Press the key that the panel shows for an act."""
+        self.wait(lambda: any(hint.act is act for hint in self._keys()), f"a key for “{act.value}”")
+        self.press(next(hint.key for hint in self._keys() if hint.act is act))
+
+    def wait(self, until: Callable[[], bool], what: str) -> None:
+        """Let the window live until something holds."""
+        end = time.monotonic() + _PATIENCE_SECONDS
+        while not until():
+            if time.monotonic() > end:
+                panel = self._window.presenter.view().panel
+                raise Stuck(f"waited in vain for {what}; the panel says “{panel.heading}: {panel.sentence}”")
+            self._app.processEvents()
+            time.sleep(0.004)
+        # Whoever waits for something acts on what they see of it.
+        self._window.refresh()
+        self._app.processEvents()
+
+    def prepare(self, then: str = "") -> None:
+        """Answer the whole checklist by its keys, and go on; `then`: a picture of it first."""
+        presenter = self._window.presenter
+        while presenter.here is Station.PREPARE:
+            main = next(hint.act for hint in self._keys() if hint.main)
+            if main is Act.NEXT_STATION and then:
+                self.picture(then)
+            self._answer_line(main)
+
+    def _answer_line(self, main: Act) -> None:
+        presenter = self._window.presenter
+        before = presenter.facts
+        self.press_for(main)
+        if main is not Act.NEXT_STATION:
+            self.wait(_fresh(self._window, before), "the line to be answered")
+
+    def wait_for_station(self, station: Station) -> None:
+        self.wait(lambda: self._window.presenter.here is station, f"the station {station.value}")
+
+    def wait_for_pass(self) -> None:
+        """Until the pass that was begun has ended. Raises RuntimeError where an error of the program ended it."""
+        self.wait(lambda: not self._window.presenter.running, "the end of the pass")
+        said = self._window.presenter.view().panel.sentence
+        if PROGRAM_ERROR in said:
+            raise RuntimeError(said)
+
+    def picture(self, name: str) -> None:
+        """Take a picture of the window."""
+        if self._folder is None:
+            return
+        self._folder.mkdir(parents=True, exist_ok=True)
+        self._window.refresh()
+        self._app.processEvents()
+        path = self._folder / f"{name}.png"
+        self._window.grab().save(str(path))
+        self.pictures.append(path)
+
+    def _keys(self) -> tuple:
+        return self._window.presenter.view().panel.keys
+
+
+def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path]:
+    """The demo visit from Arrive to Hand over; returns what was left in `folder`."""
+    presenter = window.presenter
+    driver = Driver(app, window, folder)
+    driver.come_forward()
+    driver.wait_for_station(Station.ARRIVE)
+    driver.press_for(Act.READ_CONTROLS)
+    driver.wait(lambda: not missing_for_white(presenter.draft), "the controls")
+    driver.picture("arrive")
+    driver.press_for(Act.SAVE_ARRIVAL)
+    driver.wait_for_station(Station.PREPARE)
+    driver.prepare(then="prepare")
+    driver.wait_for_station(Station.AS_FOUND)
+    driver.press_for(Act.BENCH)
+    driver.press_for(Act.LIVE)
+    driver.wait(lambda: len(presenter.bench.state(locked=False).samples) > 40, "forty glances")
+    driver.picture("bench")
+    driver.press_for(Act.STOP_BENCH)
+    driver.wait(lambda: not presenter.bench.room.running, "the end of the reading")
+    driver.press_for(Act.BENCH)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: len([r for r in _rows(window) if r.delta is not None]) > 5, "six levels")
+    driver.picture("as-found")
+    driver.wait_for_pass()
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: _clipping_found(window), "where a channel clips")
+    driver.picture("levels")
+    driver.wait_for_pass()
+    driver.press_for(Act.BY_EYE)
+    driver.press_for(Act.ANSWER_1)
+    driver.picture("by-eye")
+    driver.press_for(Act.LEAVE_EYE)
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
+    driver.picture("white")
+    driver.press_for(Act.DARKEN)
+    driver.picture("darkened")
+    driver.press_for(Act.DARKEN)
+    driver.wait_for_pass()
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    driver.picture("tone")
+    driver.press_for(Act.NEXT_STATION)
+    driver.press_for(Act.BEGIN)
+    driver.wait_for_pass()
+    driver.picture("proof")
+    driver.press_for(Act.TABLE)
+    driver.picture("table")
+    driver.press_for(Act.TABLE)
+    driver.press_for(Act.NEXT_STATION)
+    while any(hint.act is Act.DEBT_LEAVE_OFF for hint in presenter.view().panel.keys):
+        before = presenter.facts
+        driver.press_for(Act.DEBT_LEAVE_OFF)
+        driver.wait(_fresh(window, before), "the answer")
+    driver.press_for(Act.MAKE_REPORT)
+    driver.wait(lambda: any(hint.act is Act.OPEN_REPORT for hint in presenter.view().panel.keys), "the report")
+    driver.picture("hand-over")
+    driver.press_for(Act.LEDGER)
+    driver.picture("ledger")
+    driver.press_for(Act.LEDGER)
+    report = window.presenter.reports.folder
+    driver.press_for(Act.CLOSE_VISIT)
+    driver.wait(lambda: presenter.facts is not None and presenter.facts.visit.closed is not None, "a closed visit")
+    window.close()
+    handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
+    return [*driver.pictures, *handed]
+
+
+def _fresh(window: MainWindow, before: object) -> Callable[[], bool]:
+    return lambda: window.presenter.facts is not before
+
+
+def _clipping_found(window: MainWindow) -> bool:
+    page = window.presenter.view().levels
+    return page is not None and any(row.here and row.exact is not None for row in page.rows[2:])
+
+
+def _rows(window: MainWindow) -> tuple:
+    ladder = window.presenter.view().ladder
+    return ladder.rows if ladder else ()

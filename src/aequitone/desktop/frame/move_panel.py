@@ -1,0 +1,389 @@
+"""The move panel: one thing to do now, the live reading, what to expect, and the keys."""
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aequitone.desktop.frame import theme
+from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState, ReadingFigure
+from aequitone.desktop.widgets.dial import Dial, Sliders
+
+WIDTH = 376
+# Names of controls that are too long differ at their ends as often as at their beginnings.
+MIDDLE = Qt.TextElideMode.ElideMiddle
+_DETAIL_ROOM = 52.0
+_VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
+# Below this height the pictures give way, so that the move and the keys stay whole.
+_ROOM_FOR_PICTURES = 560
+_FEW_KEYS = 9
+_RIGHT = Qt.AlignmentFlag.AlignRight
+
+
+class MovePanel(QFrame):
+    """Draws a PanelState; tells of keys clicked and readings typed."""
+
+    act = Signal(Act)
+    typed = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(WIDTH)
+        self.setObjectName("panel")
+        self.setStyleSheet(f"#panel {{ background: {theme.PANEL.name()}; border-radius: 4px; }}")
+        self._state: PanelState | None = None
+        self._heading = _label(theme.BODY, bold=True)
+        self._lines = _BigLines()
+        self._sentence = _label(theme.BODY)
+        self._sentence.setWordWrap(True)
+        self._reading = _Reading()
+        self._dial, self._sliders = Dial(), Sliders()
+        self._entry = ReadingEntry()
+        self._prompt = _label(theme.NOTE)
+        self._objection = _label(theme.BODY)
+        self._objection.setWordWrap(True)
+        self._progress = _Progress()
+        self._keys = _Keys(self.act)
+        self._outlook = _label(theme.NOTE)
+        self._outlook.setWordWrap(True)
+
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 12, 18, 10)
+        layout.setSpacing(6)
+        top: tuple[QWidget, ...] = (
+            self._heading,
+            self._lines,
+            self._sentence,
+            self._progress,
+            _Rule(),
+            self._reading,
+        )
+        for widget in top:
+            layout.addWidget(widget)
+        pictures = QHBoxLayout()
+        pictures.addWidget(self._dial, 4)
+        pictures.addWidget(self._sliders, 5)
+        layout.addLayout(pictures)
+        layout.addWidget(self._prompt)
+        layout.addWidget(self._entry)
+        layout.addWidget(self._objection)
+        layout.addStretch(1)
+        layout.addWidget(_Rule())
+        layout.addWidget(self._keys)
+        layout.addWidget(self._outlook)
+
+    def show_state(self, state: PanelState) -> None:
+        if state == self._state:
+            return
+        before, self._state = self._state, state
+        colour = theme.ACCENT if state.yours else theme.QUIET
+        self._heading.setText(state.heading)
+        self._heading.setStyleSheet(f"color: {colour.name()};")
+        self._lines.show_state(state.lines)
+        _set(self._sentence, state.sentence)
+        self._progress.show_state(state.progress)
+        self._reading.show_state(state.reading, state.delta)
+        roomy = self.height() >= _ROOM_FOR_PICTURES
+        self._dial.setVisible(roomy and state.dial is not None)
+        self._dial.show_state(state.dial or DialState(()))
+        self._sliders.setVisible(roomy and bool(state.sliders))
+        self._sliders.show_state(state.sliders)
+        self._show_entry(state, before)
+        self._keys.show_state(state.keys)
+        # In the smallest window many keys below a figure need the last line.
+        bare = state.delta is None and state.reading is None
+        _set(self._outlook, state.outlook if roomy or bare or len(state.keys) <= _FEW_KEYS else "")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        roomy = event.size().height() >= _ROOM_FOR_PICTURES
+        if self._state is not None:
+            self._dial.setVisible(roomy and self._state.dial is not None)
+            self._sliders.setVisible(roomy and bool(self._state.sliders))
+
+    def send_entry(self) -> None:
+        """Hand over what is typed."""
+        self.typed.emit(self._entry.text())
+
+    def _show_entry(self, state: PanelState, before: PanelState | None) -> None:
+        entry = state.entry
+        _set(self._prompt, entry.prompt if entry else "")
+        _set(self._objection, entry.objection if entry else "")
+        self._entry.setVisible(entry is not None)
+        if entry is None:
+            self._entry.clear()
+            return
+        self._entry.setAccessibleName(entry.prompt)
+        self._entry.letters = entry.letters
+        self._entry.setPlaceholderText("" if entry.letters else "x  y  Y")
+        if before is None or before.entry is None or before.entry.prompt != entry.prompt:
+            self._entry.setText(entry.text)
+            self._entry.selectAll()
+        self._entry.setFocus()
+
+
+class ReadingEntry(QLineEdit):
+    """Takes figures only, so that the letters stay free for the keys of the panel, unless words are asked for."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.letters = False
+        self.setFont(theme.font(20))
+
+    def event(self, event: QEvent) -> bool:
+        # A line edit claims every letter for itself before the window's keys are asked; this one does not.
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and event.text().isalpha()
+            and not self.letters
+        ):
+            event.ignore()
+            return False
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.text().isalpha() and not self.letters:
+            event.ignore()
+            return
+        super().keyPressEvent(event)
+
+
+class _BigLines(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self._lines: tuple[BigLine, ...] = ()
+
+    def show_state(self, lines: tuple[BigLine, ...]) -> None:
+        if lines == self._lines:
+            return
+        self._lines = lines
+        self.setAccessibleName(", ".join(f"{line.label} {line.amount}".strip() for line in lines))
+        self.setVisible(bool(lines))
+        self.setFixedHeight(round(self._pitch * len(lines)))
+        self.update()
+
+    @property
+    def _size(self) -> int:
+        return theme.MOVE if len(self._lines) < 3 else 23 if len(self._lines) < 5 else 19
+
+    @property
+    def _pitch(self) -> float:
+        # Five controls and all the keys must fit below one another.
+        return self._size * (1.32 if len(self._lines) < 5 else 1.14)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        for i, line in enumerate(self._lines):
+            place = QRectF(0, i * self._pitch, self.width(), self._pitch)
+            if line.detail:
+                theme.text(painter, place, line.detail, theme.BODY, theme.QUIET, align=_RIGHT)
+                place = place.adjusted(0, 0, -_DETAIL_ROOM, 0)
+            amount = theme.text(painter, place, line.amount, self._size, theme.BRIGHT, bold=True, align=_RIGHT)
+            room = place.adjusted(0, 0, -amount - 10 if amount else 0, 0)
+            theme.text(painter, room, line.label, self._size, elide=MIDDLE)
+
+
+class _Reading(QWidget):
+    """The live figure, its target, and ΔE with its verdict."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._reading: ReadingFigure | None = None
+        self._delta: DeltaFigure | None = None
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+
+    def show_state(self, reading: ReadingFigure | None, delta: DeltaFigure | None) -> None:
+        if (reading, delta) == (self._reading, self._delta):
+            return
+        self._reading, self._delta = reading, delta
+        self.setVisible(reading is not None or delta is not None)
+        self.setFixedHeight((88 if reading else 0) + (54 if delta else 0))
+        parts = []
+        if reading:
+            parts.append(f"{reading.label}: {reading.luminance:.4g} cd/m²")
+        if delta:
+            parts.append(f"{delta.label}: {delta.value:.2f} plus or minus {delta.sd:.2f}, {delta.verdict.value}")
+        self.setAccessibleName(". ".join(parts))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width, top = float(self.width()), 0.0
+        if self._reading is not None:
+            reading = self._reading
+            theme.text(painter, QRectF(0, 0, width, 20), reading.label, theme.BODY, theme.QUIET)
+            figure = figure_words(reading.luminance)
+            used = theme.text(painter, QRectF(0, 22, width - 84, 62), figure, theme.FIGURE, theme.BRIGHT)
+            theme.text(painter, QRectF(used + 12, 44, 70, 24), "cd/m²", theme.BODY, theme.QUIET)
+            if reading.target is not None:
+                theme.text(
+                    painter,
+                    QRectF(width - 130, 20, 130, 18),
+                    f"target {figure_words(reading.target)}",
+                    theme.BODY,
+                    theme.QUIET,
+                    align=_RIGHT,
+                )
+                if reading.target > 0:
+                    off = (reading.luminance / reading.target - 1) * 100
+                    theme.text(
+                        painter,
+                        QRectF(width - 130, 38, 130, 18),
+                        f"{off:+.1f} %",
+                        theme.BODY,
+                        bold=True,
+                        align=_RIGHT,
+                    )
+            top = 88.0
+        if self._delta is not None:
+            delta = self._delta
+            used = theme.text(painter, QRectF(0, top, 130, 52), f"{delta.value:.1f}", 40, theme.BRIGHT)
+            theme.text(
+                painter,
+                QRectF(used + 12, top + 18, width - used - 60, 24),
+                f"{delta.label}  ± {spread_words(delta.sd)}" if delta.sd > 0.0 else delta.label,
+                theme.BODY,
+                theme.QUIET,
+            )
+            theme.verdict_mark(painter, QPointF(width - 14, top + 29), 9.0, delta.verdict)
+
+
+def figure_words(luminance: float) -> str:
+    """A luminance to the digits that a meter deserves."""
+    if luminance >= 100:
+        return f"{luminance:.0f}" if luminance >= 1000 else f"{luminance:.1f}"
+    if luminance >= 1:
+        return f"{luminance:.2f}" if luminance < 10 else f"{luminance:.1f}"
+    return f"{max(0.0, luminance):.3f}"
+
+
+def spread_words(sd: float) -> str:
+    """A standard deviation to the digits it deserves."""
+    return f"{sd:.1f}" if sd >= 0.1 else f"{sd:.2f}"
+
+
+class _Progress(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(4)
+        self._share: float | None = None
+        self.hide()
+
+    def show_state(self, share: float | None) -> None:
+        if share != self._share:
+            self._share = share
+            self.setVisible(share is not None)
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.LINE)
+        if self._share is not None:
+            painter.fillRect(QRectF(0, 0, self.width() * min(1.0, self._share), self.height()), theme.TEXT)
+
+
+class _Rule(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(1)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        QPainter(self).fillRect(self.rect(), theme.LINE)
+
+
+class KeyChip(QAbstractButton):
+    """A key and what it does; it can be clicked too."""
+
+    def __init__(self, hint: KeyHint) -> None:
+        super().__init__()
+        self.hint = hint
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAccessibleName(f"{hint.words}, key {hint.key}")
+        self.setFixedHeight(27)
+
+    def sizeHint(self) -> QSize:
+        return QSize(160, 27)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        face = theme.font(theme.NOTE, bold=True)
+        painter.setFont(face)
+        cap = QRectF(1, 3, max(24.0, painter.fontMetrics().horizontalAdvance(self.hint.key) + 14.0), 21)
+        painter.setPen(QPen(theme.ACCENT if self.hint.main else theme.FAINT, 1.2))
+        painter.setBrush(theme.RAISED if self.isDown() or self.underMouse() else theme.PANEL)
+        painter.drawRoundedRect(cap, 3, 3)
+        theme.text(
+            painter, cap, self.hint.key, theme.NOTE, theme.BRIGHT, bold=True, align=Qt.AlignmentFlag.AlignHCenter
+        )
+        theme.text(
+            painter,
+            QRectF(cap.right() + 7, 3, self.width() - cap.right() - 8, 21),
+            self.hint.words,
+            theme.NOTE,
+            theme.TEXT if self.hint.main else theme.QUIET,
+        )
+
+
+class _Keys(QWidget):
+    def __init__(self, act: object) -> None:
+        super().__init__()
+        self._act = act
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 2, 0, 0)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(2)
+        self._hints: tuple[KeyHint, ...] = ()
+
+    def show_state(self, hints: tuple[KeyHint, ...]) -> None:
+        if hints == self._hints:
+            return
+        self._hints = hints
+        while (item := self._grid.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for hint, place in zip(hints, _places(hints), strict=True):
+            chip = KeyChip(hint)
+            chip.clicked.connect(lambda _=False, act=hint.act: self._act.emit(act))  # type: ignore[attr-defined]
+            self._grid.addWidget(chip, *place)
+
+
+def _places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:
+    """Row, column, rows and columns of each key on a grid of six: two in a row, those of the view three."""
+    places, row, column = [], 0, 0
+    moves = [hint for hint in hints if hint.act not in _VIEW_ACTS]
+    for hint in moves:
+        if hint.wide and column:
+            row, column = row + 1, 0
+        places.append((row, column, 1, 6 if hint.wide else 3))
+        column += 6 if hint.wide else 3
+        if column >= 6:
+            row, column = row + 1, 0
+    first = row + 1 if column else row
+    return places + [(first, i * 2, 1, 2) for i in range(len(hints) - len(moves))]
+
+
+def _label(size: int, *, bold: bool = False) -> QLabel:
+    label = QLabel()
+    label.setFont(theme.font(size, bold=bold))
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    return label
+
+
+def _set(label: QLabel, words: str) -> None:
+    # A per cent sign stays with its figure.
+    label.setText(words.replace(" %", "\u00a0%"))
+    label.setVisible(bool(words))

@@ -1,0 +1,146 @@
+"""A bench from what was chosen at Arrive and at the Bench."""
+
+import threading
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from aequitone.desktop.session.operator import Person
+from aequitone.instruments.by_hand import HandMeter, HandSource
+from aequitone.instruments.corrected import CorrectedMeter
+from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
+from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.standin_visit import nvram_path
+from aequitone.standins.clock import PacedClock
+
+if TYPE_CHECKING:
+    from aequitone.instruments.line import Line
+    from aequitone.instruments.line_devices import LineMeter
+    from aequitone.standins.bench import StandInBench
+
+
+@dataclass(frozen=True)
+class Benched:
+    """The ports, the bare meter under its correction, and the stand-ins behind them where there are any."""
+
+    bench: Bench
+    meter: Meter
+    standins: "StandInBench | None"
+    clock: PacedClock
+
+
+class BenchKeeper:
+    """Makes the bench that is asked for, and keeps it as long as the choice stays the same.
+
+    Not for Qt's thread: the first stand-in costs the import of what checks its scenario, and an
+    instrument on a line is asked who it is.
+    """
+
+    def __init__(self, logbook: Logbook, pace: float, person: Person, patterns: PatternSource) -> None:
+        self._logbook, self._pace, self._person, self._patterns = logbook, pace, person, patterns
+        self._lock = threading.Lock()
+        self._kept: tuple[BenchChoice, Benched] | None = None
+        self._standins: tuple[tuple[str, int], StandInBench, PacedClock] | None = None
+        self._lines: dict[str, Line] = {}
+
+    def bench(self, choice: BenchChoice) -> Benched:
+        """Raises ScenarioError, InstrumentError or LookupError with a sentence."""
+        with self._lock:
+            if self._kept is None or self._kept[0] != choice:
+                self._kept = (choice, self._made(choice))
+            return self._kept[1]
+
+    def reference(self, choice: BenchChoice, reference: str) -> Meter:
+        """The meter to correct by: "by hand", "stand-in", or the number of one on the shelf."""
+        if reference == "by hand":
+            return HandMeter(self._person.read)
+        if reference == "stand-in":
+            with self._lock:
+                return self._stand_ins(choice)[0].reference_meter()
+        with self._lock:
+            return self._line_meter(int(reference))
+
+    def turn(self, choice: BenchChoice, settings: Mapping[str, int]) -> None:
+        """Set controls by link; nothing where a person turns them. For the desk: it takes as long as a menu."""
+        link = self.bench(choice).bench.link if choice.link != "by hand" else None
+        if link is not None:
+            link.turn(settings)
+
+    def hurry(self) -> None:
+        """Let nothing that is only simulated be waited for any more."""
+        if self._kept is not None:
+            self._kept[1].clock.hurry()
+
+    def close(self) -> None:
+        """Hang up on every instrument."""
+        for line in self._lines.values():
+            line.close()
+
+    def _made(self, choice: BenchChoice) -> Benched:
+        standins, clock = self._stand_ins(choice) if choice.simulated else (None, PacedClock(1.0))
+        meter = self._meter(choice, standins)
+        corrected = meter
+        if choice.correction_id:
+            corrected = CorrectedMeter(meter, self._logbook.shelf.correction(choice.correction_id).matrix)
+        # A stand-in meter moves by itself; a real one is hung by a person.
+        mount = standins.meter if choice.meter == "stand-in" and standins is not None else None
+        bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock, mount)
+        return Benched(bench, meter, standins, clock)
+
+    def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:
+        if choice.meter == "instrument":
+            meter = self._line_meter(choice.meter_id)
+            if choice.meter_mode:
+                meter.choose_mode(choice.meter_mode)
+            if choice.synchronise_hz is not None:
+                meter.synchronise(choice.synchronise_hz)
+            return meter
+        if choice.meter == "stand-in" and standins is not None:
+            sensor = standins.meter.sensor
+            sensor.choose(choice.meter_mode or sensor.first_technology)
+            return standins.meter
+        return HandMeter(self._person.read)
+
+    def _source(self, choice: BenchChoice, standins: "StandInBench | None") -> PatternSource:
+        if choice.patterns == "instrument":
+            from aequitone.instruments.line_devices import LineSource
+
+            return LineSource(self._line(self._address(choice.source_id), "SOURCE"))
+        if choice.patterns == "stand-in" and standins is not None:
+            return standins.source
+        return HandSource(self._person.show) if choice.patterns == "by hand" else self._patterns
+
+    def _link(self, choice: BenchChoice, standins: "StandInBench | None") -> ScreenLink | None:
+        if choice.link == "instrument":
+            from aequitone.instruments.line_devices import LineScreen
+
+            return LineScreen(self._line(self._address(choice.link_id), "SCREEN"))
+        return standins.link if choice.link == "stand-in" and standins is not None else None
+
+    def _stand_ins(self, choice: BenchChoice) -> "tuple[StandInBench, PacedClock]":
+        """The same stand-ins however the choice of instruments changes: a screen is not swapped by a setting."""
+        which = (choice.scenario, choice.seed)
+        if self._standins is None or self._standins[0] != which:
+            from aequitone.standins.bench import build_bench
+            from aequitone.standins.scenario import load_scenario
+
+            clock = PacedClock(self._pace)
+            nvram = nvram_path(self._logbook.path, choice.scenario, choice.seed)
+            made = build_bench(load_scenario(choice.scenario), choice.seed, clock=clock, nvram=nvram)
+            self._standins = (which, made, clock)
+        return self._standins[1], self._standins[2]
+
+    def _line_meter(self, instrument_id: int) -> "LineMeter":
+        from aequitone.instruments.line_devices import LineMeter
+
+        return LineMeter(self._line(self._address(instrument_id), "METER"))
+
+    def _address(self, instrument_id: int) -> str:
+        return self._logbook.shelf.instrument(instrument_id).address
+
+    def _line(self, address: str, kind: str) -> "Line":
+        from aequitone.instruments.line import Line
+
+        if address not in self._lines or self._lines[address].kind != kind:
+            self._lines[address] = Line(address, kind)
+        return self._lines[address]

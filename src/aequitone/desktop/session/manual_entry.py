@@ -1,0 +1,46 @@
+"""Readings that a person types: taken, doubted once, or refused with a sentence. No Qt."""
+
+from dataclasses import replace
+
+from aequitone.desktop.panels import Asked
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskReading
+from aequitone.instruments.by_hand import HandEntry, parse_entry
+from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, Snapshot
+from aequitone.reference import target_named
+from aequitone.signal import Patch
+
+_USUAL_CONTRAST = 400.0
+
+
+class Typist:
+    """Remembers what it doubted: the same again is meant."""
+
+    def __init__(self) -> None:
+        self._doubted: tuple[Patch, HandEntry] | None = None
+
+    def taken(self, text: str, asked: Asked, expected: float | None, form: str) -> tuple[Asked, HandEntry | None]:
+        """The entry, or the question once more with what is wrong. `form`: "xyY" or "XYZ"."""
+        assert isinstance(asked.question, AskReading)
+        patch = asked.question.patch
+        grey = len(set(patch.codes)) == 1
+        try:
+            entry = parse_entry(text, expected if grey else None, form=form, grey=grey)
+        except ValueError as error:
+            return replace(asked, objection=f"{error}. Nothing was kept of it."), None
+        if entry.doubts and (patch, entry) != self._doubted:
+            self._doubted = patch, entry
+            doubts = "; ".join(entry.doubts)
+            return replace(asked, objection=f"{doubts}. Enter again to keep it, or mend it."), None
+        self._doubted = None
+        return asked, entry
+
+
+def expected_light(facts: Snapshot | None, kind: PassType | None, live: Live | None, patch: Patch) -> float | None:
+    """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
+    white = live.white if live else None
+    if facts is None or white is None or kind not in (AS_FOUND, PROOF, WHITE):
+        return None
+    wanted = float(target_named(facts.visit.target).grey(patch.percent, white)[1])
+    # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
+    return max(wanted, white / _USUAL_CONTRAST)

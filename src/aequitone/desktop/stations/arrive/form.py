@@ -1,0 +1,236 @@
+"""What is noted at Arrive, as typed, and what of it cannot be: no Qt."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
+
+from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is_role
+from aequitone.advice.templates import is_switch, misleading, template_for
+from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of, whole
+from aequitone.logbook import BenchChoice, ControlRecord
+from aequitone.logbook.records import Plate
+from aequitone.logbook.standin_visit import control_of
+from aequitone.passes import Snapshot
+from aequitone.reference import DEFAULT_TARGET, target_named
+
+if TYPE_CHECKING:
+    from aequitone.standins.scenario import Scenario
+
+
+SWITCH = ("Off", "On")
+
+
+@dataclass(frozen=True)
+class ControlDraft:
+    """One row of the ledger as typed."""
+
+    role: Role
+    name: str = ""
+    lowest: str = "0"
+    highest: str = "100"
+    step: str = "1"
+    factory: str = ""
+    found: str = ""
+    choices: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Draft:
+    """The whole form as typed."""
+
+    client: str = ""
+    room: str = ""
+    screen: str = ""
+    input: str = ""
+    memory: str = ""
+    technology: str = ""
+    target: str = DEFAULT_TARGET.name
+    levels: int = 11
+    bench: BenchChoice = field(default_factory=BenchChoice)
+    controls: tuple[ControlDraft, ...] = ()
+    plate: Plate = field(default_factory=Plate)
+    device: str = ""
+    """What hangs on the input."""
+    points: PointsDraft = field(default_factory=PointsDraft)
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """A form that can be written into the logbook; `found` by role."""
+
+    draft: Draft
+    controls: tuple[ControlRecord, ...]
+    found: dict[Role, int]
+    warnings: tuple[str, ...] = ()
+    """Words of the menu that may mislead."""
+
+
+def new_draft() -> Draft:
+    """The form of a visit to a screen of which nothing is known."""
+    return with_template(Draft())
+
+
+def with_template(draft: Draft) -> Draft:
+    """The form with the rows that this kind of screen usually has; what is typed stays."""
+    typed = {row.role: row for row in draft.controls if row.name or row.found}
+    rows = tuple(typed.get(role, _row_of(role, None, None)) for role in _roles(draft.technology, typed))
+    return replace(draft, controls=rows)
+
+
+def _roles(technology: str, known: Iterable[Role]) -> tuple[Role, ...]:
+    """The roles of a kind of screen, and those that are known beside them, in the order of the roles."""
+    wanted = {*template_for(technology), *known}
+    return tuple(role for role in LEDGER_ROLES if role in wanted)
+
+
+def draft_of_facts(facts: Snapshot) -> Draft:
+    """The form of a visit that has begun."""
+    visit = facts.visit
+    known = {control.role: control for control in facts.controls}
+    roles = _roles(visit.technology, known)
+    rows = [_row_of(role, known.get(role), facts.found_settings.get(role)) for role in roles]
+    return Draft(
+        visit.client,
+        visit.room,
+        visit.screen,
+        visit.input,
+        visit.memory,
+        visit.technology,
+        visit.target,
+        visit.levels,
+        visit.bench,
+        tuple(rows),
+        visit.plate,
+        visit.device,
+        points_of(facts.controls, facts.found_settings),
+    )
+
+
+def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
+    """The form with the menu of a screen that was visited before; what it stands at now is to be noted."""
+    known = {control.role: control for control in menu}
+    rows = tuple(_row_of(role, known.get(role), None) for role in _roles(draft.technology, known))
+    return replace(draft, controls=rows, points=points_of(menu, {}))
+
+
+def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
+    if control is None:
+        return ControlDraft(role, highest="1", choices=SWITCH) if is_switch(role) else ControlDraft(role)
+    return ControlDraft(
+        role,
+        control.name,
+        str(control.lowest),
+        str(control.highest),
+        str(control.step),
+        "" if control.factory is None else control.shown(control.factory),
+        "" if found is None else control.shown(found),
+        control.choices,
+    )
+
+
+def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]) -> Draft:
+    """The form filled from a stand-in: its menu, and what the controls stand at where the link tells."""
+    visit, screen = scenario.visit, scenario.screen
+    menu = [control_of(part) for part in screen.menu if is_role(part.role)]
+    known = {record.role: record for record in menu}
+    rows = [_row_of(role, known[role], values.get(role.value)) for role in LEDGER_ROLES if role in known]
+    told = {record.role: values[record.role.value] for record in menu if record.role.value in values}
+    return Draft(
+        draft.client or visit.client,
+        draft.room or visit.room,
+        draft.screen or screen.name,
+        draft.input or visit.input,
+        draft.memory or visit.memory,
+        screen.technology,
+        draft.target,
+        draft.levels,
+        draft.bench,
+        tuple(rows),
+        draft.plate,
+        draft.device,
+        points_of(menu, told),
+    )
+
+
+def check(draft: Draft) -> Arrival | list[str]:
+    """An Arrival, or every objection as a sentence."""
+    objections = [
+        f"Say which {what}."
+        for what, words in (
+            ("client", draft.client),
+            ("room", draft.room),
+            ("screen", draft.screen),
+            ("input", draft.input),
+            ("picture memory", draft.memory),
+        )
+        if not words.strip()
+    ]
+    bench = draft.bench
+    if bench.meter == "stand-in" and bench.patterns != "stand-in":
+        objections.append("The stand-in meter looks at the stand-in screen: choose the stand-in patterns with it.")
+    if bench.patterns == "screen" and bench.depth != 8:
+        objections.append("A screen of this computer shows 8-bit codes: choose 8 bit.")
+    try:
+        target_named(draft.target)
+    except ValueError as error:
+        objections.append(f"The target: {error}.")
+    controls, found = [], {}
+    for row in draft.controls:
+        if not (row.name.strip() or row.found.strip()):
+            continue
+        try:
+            record, value = _control(row)
+        except ValueError as error:
+            objections.append(f"{error}.")
+            continue
+        controls.append(record)
+        if value is not None:
+            found[row.role] = value
+    try:
+        points, standing = checked(draft.points)
+    except ValueError as error:
+        objections.append(f"{error}.")
+    if objections:
+        return objections
+    found |= standing
+    roles = frozenset(record.role for record in controls)
+    warnings = [misleading(record.role, record.name, roles) for record in controls]
+    return Arrival(draft, (*controls, *points), found, tuple(words for words in warnings if words))
+
+
+def missing_for_white(draft: Draft) -> list[str]:
+    """The gains and biases whose settings are not noted yet."""
+    noted = {row.role for row in draft.controls if row.found.strip()}
+    return [ROLE_WORDS[role] for role in TWO_POINT if role not in noted]
+
+
+def _control(row: ControlDraft) -> tuple[ControlRecord, int | None]:
+    word = row.name.strip() or ROLE_WORDS[row.role]
+    if row.choices == SWITCH:
+        row = replace(row, lowest="0", highest="1", step="1")
+    lowest, highest, step = (
+        whole(text, f"{word}: {what}")
+        for text, what in ((row.lowest, "lowest"), (row.highest, "highest"), (row.step, "step"))
+    )
+    if lowest >= highest:
+        raise ValueError(f"{word}: lowest, {lowest}, must be below highest, {highest}")
+    if step < 1:
+        raise ValueError(f"{word}: a step is 1 or more, not {step}")
+    record = ControlRecord(0, row.role, word, lowest, highest, step, None, row.choices)
+    factory = _setting(record, row.factory, "factory value")
+    value = _setting(record, row.found, "setting as found")
+    return ControlRecord(0, row.role, word, lowest, highest, step, factory, row.choices), value
+
+
+def _setting(control: ControlRecord, text: str, what: str) -> int | None:
+    words = text.strip()
+    if not words:
+        return None
+    named = [choice.casefold() for choice in control.choices]
+    if words.casefold() in named:
+        return control.lowest + named.index(words.casefold())
+    value = whole(words, f"{control.name}: {what}")
+    objection = control.objection(value)
+    if objection:
+        raise ValueError(objection)
+    return value

@@ -1,0 +1,378 @@
+"""The Arrive station: who, which screen and memory, target, instruments, and the controls as found."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QCompleter,
+    QGridLayout,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aequitone.advice.roles import ROLE_WORDS, Role
+from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.templates import kind_of
+from aequitone.colorimetry import D65, WHITES
+from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
+from aequitone.desktop.stations.arrive.points_view import PointsLine
+from aequitone.desktop.widgets.forms import label_of, let_shrink, place
+from aequitone.logbook import BenchChoice
+from aequitone.logbook.records import Plate
+from aequitone.reference import TONES, target_name, white_named
+from aequitone.signal import Range
+from aequitone.standins.shipped import shipped_scenarios
+
+_HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
+_WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
+_PLATE = {
+    "size": "size",
+    "hours": "hours",
+    "firmware": "firmware",
+    "serial": "serial number",
+    "throw": "throw",
+    "gain": "gain",
+}
+_STANDIN, _LINE, _GAMUT = "stand-in", "instrument", "rec709-"
+# Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
+_NO_SCREEN = (_STANDIN, _LINE, "by hand")
+_FOUND = 6
+# Widths of the columns that do not stretch, where there is room and where there is little.
+_WIDE, _TIGHT = {0: 176, 2: 64, 3: 68, 4: 52}, {0: 112, 2: 58, 3: 62, 4: 44}
+_NARROW = 640
+_LEAST_LETTERS = 3
+
+
+class ArriveView(QWidget):
+    """The form. It knows how to show a Draft and to read one back, and nothing else."""
+
+    edited = Signal()
+    screen_named = Signal()
+    """Client, room and screen are all there, and one of them was just typed."""
+
+    def __init__(self, screens: list[str]) -> None:
+        super().__init__()
+        self._loading = False
+        self._screens = screens
+        self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
+        self._device = QLineEdit()
+        self._plate = {key: QLineEdit() for key in _PLATE}
+        self._tone, self._white, self._levels = QComboBox(), QComboBox(), QComboBox()
+        self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
+        self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self._technology = QComboBox()
+        self._seed = 0
+        self._bench = BenchChoice()
+        self._points = PointsLine()
+        self._fill_choices()
+        self._table = QTableWidget(0, len(_HEADS))
+        self._roles: tuple[Role, ...] = ()
+        self._set_up_table()
+        self._lay_out()
+        for edit in (*self._names.values(), self._device, *self._plate.values()):
+            edit.textEdited.connect(self._tell)
+        for key in ("client", "room", "screen"):
+            self._names[key].editingFinished.connect(self._tell_screen)
+        for combo in self._combos():
+            combo.currentIndexChanged.connect(self._tell)
+        self._white.editTextChanged.connect(self._tell)
+        self._points.edited.connect(self._tell)
+        self._table.itemChanged.connect(self._tell)
+
+    def suggest(self, names: dict[str, list[str]]) -> None:
+        """Offer the names that the logbook knows, while typing."""
+        for key, edit in self._names.items():
+            completer = QCompleter(names.get(key, []), self)
+            completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            edit.setCompleter(completer)
+
+    def _tell_screen(self) -> None:
+        if not self._loading and all(self._names[key].text().strip() for key in ("client", "room", "screen")):
+            self.screen_named.emit()
+
+    def show_draft(self, draft: Draft, *, begun: bool, ledger_open: bool) -> None:
+        """Fill the form. Once begun, who and where stay; once white was adjusted, so does as found."""
+        self._loading = True
+        for key, edit in self._names.items():
+            edit.setText(getattr(draft, key))
+            edit.setReadOnly(begun)
+            edit.setCursorPosition(0)
+        self._device.setText(draft.device)
+        for key, edit in self._plate.items():
+            edit.setText(getattr(draft.plate, key))
+        bench = self._bench = draft.bench
+        tone, _, white = draft.target.removeprefix(_GAMUT).partition("@")
+        _choose(self._tone, tone)
+        self._white.setEditText(white or D65.name)
+        _choose(self._levels, draft.levels)
+        _choose(self._technology, draft.technology)
+        _choose(self._meter, bench.meter)
+        own = bench.display or self._screens[-1]
+        _choose(self._patterns, own if bench.patterns == "screen" else bench.patterns)
+        _choose(self._link, bench.link)
+        if bench.scenario:
+            _choose(self._scenario, bench.scenario)
+        self._seed = bench.seed
+        _choose(self._depth, bench.depth)
+        _choose(self._range, bench.range)
+        _choose(self._window, bench.window)
+        self._points.show_draft(draft.points, ledger_open=ledger_open)
+        self._roles = tuple(row.role for row in draft.controls)
+        self._table.setRowCount(len(self._roles))
+        for i, row in enumerate(draft.controls):
+            self._show_row(i, row, ledger_open)
+        self._loading = False
+        self._follow()
+
+    def draft(self) -> Draft:
+        """The form as it stands."""
+        patterns = self._patterns.currentData()
+        meter, link = self._meter.currentData(), self._link.currentData()
+        simulated = _STANDIN in (meter, patterns, link)
+        own = patterns not in _NO_SCREEN
+        bench = replace(
+            self._bench,
+            meter=meter,
+            patterns="screen" if own else patterns,
+            link=link,
+            scenario=self._scenario.currentData() if simulated else "",
+            seed=self._seed,
+            depth=self._depth.currentData(),
+            range=self._range.currentData(),
+            window=self._window.currentData(),
+            display=patterns if own else "",
+        )
+        names = {key: edit.text().strip() for key, edit in self._names.items()}
+        return Draft(
+            **names,
+            target=self._named_target(),
+            levels=self._levels.currentData(),
+            bench=bench,
+            technology=self._technology.currentData(),
+            plate=Plate(**{key: edit.text().strip() for key, edit in self._plate.items()}),
+            device=self._device.text().strip(),
+            controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
+            points=self._points.draft(),
+        )
+
+    def _named_target(self) -> str:
+        """The target's name, as far as what is typed makes one: it is checked with the form."""
+        tone, words = self._tone.currentData(), self._white.currentText().strip()
+        try:
+            return target_name(tone, white_named(words or D65.name))
+        except ValueError:
+            return f"{_GAMUT}{tone}@{words}"
+
+    def focus_first(self) -> None:
+        """Put the cursor where typing should begin."""
+        for edit in self._names.values():
+            if not edit.isReadOnly() and not edit.text():
+                edit.setFocus()
+                return
+        self._table.setFocus()
+        self._table.setCurrentCell(0, _FOUND)
+
+    def _fill_choices(self) -> None:
+        for name, tone in TONES.items():
+            self._tone.addItem(f"Rec.709, {tone.label}", name)
+        self._white.setEditable(True)
+        self._white.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self._white.addItems(list(WHITES))
+        self._white.setToolTip("D93 is 9300 K. Another white: its x and y, as in 0.305 0.320")
+        for levels in (11, 21):
+            self._levels.addItem(f"{levels} levels", levels)
+        self._meter.addItem("by hand: type x, y, Y", "by hand")
+        self._meter.addItem("stand-in", _STANDIN)
+        for name in self._screens:
+            self._patterns.addItem(name, name)
+        self._patterns.addItem("by hand: disc, stick or app", "by hand")
+        self._patterns.addItem("stand-in", _STANDIN)
+        self._link.addItem("by hand: you turn", "by hand")
+        self._link.addItem("stand-in, by link", _STANDIN)
+        self._technology.addItem("kind of screen", "")
+        for technology, words in TECHNOLOGY_WORDS.items():
+            self._technology.addItem(words, technology)
+        for name in shipped_scenarios():
+            self._scenario.addItem(name, name)
+        for depth in (8, 10, 12):
+            self._depth.addItem(f"{depth} bit", depth)
+        for range_ in Range:
+            self._range.addItem(f"{range_.value} range", range_.value)
+        for window in _WINDOWS:
+            self._window.addItem("full field" if window == 1.0 else f"{window * 100:g} % window", window)
+
+    def _combos(self) -> tuple[QComboBox, ...]:
+        return (
+            self._tone,
+            self._white,
+            self._levels,
+            self._meter,
+            self._patterns,
+            self._link,
+            self._scenario,
+            self._depth,
+            self._range,
+            self._window,
+            self._technology,
+        )
+
+    def _set_up_table(self) -> None:
+        table = self._table
+        table.setHorizontalHeaderLabels(_HEADS)
+        table.verticalHeader().hide()
+        table.setAccessibleName("Controls as found")
+        table.setTabKeyNavigation(False)
+        table.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        table.setEditTriggers(
+            QAbstractItemView.EditTrigger.AnyKeyPressed
+            | QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
+        head = table.horizontalHeader()
+        head.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        for column in _WIDE:
+            head.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+        table.verticalHeader().setDefaultSectionSize(26)
+
+    def _lay_out(self) -> None:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(7)
+        labels = {
+            "client": "Client",
+            "room": "Room",
+            "screen": "Screen",
+            "input": "Input",
+            "memory": "Picture memory",
+        }
+        for row, (key, label) in enumerate(labels.items()):
+            if key == "input":
+                self._names[key].setAccessibleName(label)
+                self._device.setPlaceholderText("device")
+                self._device.setAccessibleName("Device on the input")
+                grid.addWidget(label_of(label, self._names[key]), row, 0)
+                grid.addLayout(_beside(self._names[key], self._device), row, 1)
+                continue
+            place(grid, row, 0, label, self._names[key])
+        right = (
+            ("Target", self._tone, self._levels),
+            ("Meter", self._meter, self._scenario),
+            ("Patterns", self._patterns, self._window),
+            ("Signal", self._depth, self._range),
+            ("Link, kind", self._link, self._technology),
+        )
+        for row, (label, first, second) in enumerate(right):
+            if first is not self._tone:
+                place(grid, row, 2, label, first)
+            second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
+            let_shrink(second)
+            second.setMinimumContentsLength(_LEAST_LETTERS)
+            grid.addWidget(second, row, 4)
+        # What white, beside what tone.
+        self._white.setAccessibleName("Target, white")
+        let_shrink(self._white)
+        self._white.setMinimumContentsLength(_LEAST_LETTERS)
+        let_shrink(self._tone)
+        self._tone.setMinimumContentsLength(_LEAST_LETTERS)
+        self._tone.setAccessibleName("Target")
+        grid.addWidget(label_of("Target", self._tone), 0, 2)
+        both = _beside(self._tone, self._white)
+        both.setSpacing(6)
+        both.setStretch(0, 5)
+        both.setStretch(1, 2)
+        grid.addLayout(both, 0, 3)
+        for key, label in _PLATE.items():
+            self._plate[key].setPlaceholderText(label)
+            self._plate[key].setAccessibleName(label.capitalize())
+        sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
+        grid.addWidget(label_of("Size, hours", self._plate["size"]), len(right), 0)
+        grid.addLayout(_beside(*sizes), len(right), 1)
+        place(grid, len(right), 2, "Plate", self._plate["firmware"])
+        self._plate["firmware"].setAccessibleName("Firmware")
+        grid.addWidget(self._plate["serial"], len(right), 4)
+        for column, stretch in ((1, 5), (3, 6), (4, 3)):
+            grid.setColumnStretch(column, stretch)
+        title = QLabel("Controls as found")
+        title.setFont(theme.font(theme.TITLE, bold=True))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.setSpacing(10)
+        layout.addLayout(grid)
+        heads = QHBoxLayout()
+        heads.addWidget(title)
+        heads.addStretch(1)
+        heads.addWidget(self._points)
+        layout.addLayout(heads)
+        layout.addWidget(self._table, 1)
+
+    def _show_row(self, i: int, row: ControlDraft, ledger_open: bool) -> None:
+        cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
+        for j, words in enumerate(cells):
+            item = QTableWidgetItem(words)
+            fixed = j == 0 or (j == _FOUND and not ledger_open)
+            if fixed:
+                item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
+                item.setForeground(theme.QUIET)
+            item.setData(Qt.ItemDataRole.UserRole, row.choices if j == 0 else None)
+            if row.choices and j == _FOUND:
+                item.setToolTip("One of: " + ", ".join(row.choices))
+            self._table.setItem(i, j, item)
+
+    def _row(self, i: int, role: Role) -> ControlDraft:
+        def words(j: int) -> str:
+            item = self._table.item(i, j)
+            return item.text() if item else ""
+
+        first = self._table.item(i, 0)
+        choices = tuple(first.data(Qt.ItemDataRole.UserRole) or ()) if first else ()
+        return ControlDraft(role, words(1), words(2), words(3), words(4), words(5), words(6), choices)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for column, width in (_TIGHT if self.width() < _NARROW else _WIDE).items():
+            self._table.setColumnWidth(column, width)
+
+    def _tell(self) -> None:
+        if not self._loading:
+            self._follow()
+            self.edited.emit()
+
+    def _follow(self) -> None:
+        """Show the choices that go with others only where they matter."""
+        simulated = _STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
+        self._scenario.setVisible(simulated)
+        for key in ("throw", "gain"):
+            self._plate[key].setVisible(kind_of(self._technology.currentData() or "") == "projector")
+        eight = self._patterns.currentData() not in _NO_SCREEN
+        if eight and self._depth.currentData() != 8:
+            self._loading = True
+            _choose(self._depth, 8)
+            self._loading = False
+        self._depth.setEnabled(not eight)
+
+
+def _beside(*edits: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    for edit in edits:
+        row.addWidget(edit)
+    return row
+
+
+def _choose(combo: QComboBox, data: object) -> None:
+    index = combo.findData(data)
+    if index < 0 and data not in (None, ""):
+        combo.addItem("an instrument, see the Bench" if data == _LINE else str(data), data)
+        index = combo.count() - 1
+    combo.setCurrentIndex(max(0, index))

@@ -1,0 +1,103 @@
+"""The checklist of Prepare: a row a line, its mark by shape, what was said of it."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from aequitone.desktop.frame import theme
+from aequitone.desktop.states import ChecklistRow, Mark
+
+_ROW, _HEAD = 32.0, 40.0
+_TITLE_SHARE = 0.52
+
+
+class ChecklistView(QWidget):
+    """Draws rows; where they do not all fit, those around the present one."""
+
+    chosen = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Checklist")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self._rows: tuple[ChecklistRow, ...] = ()
+
+    def show_rows(self, rows: tuple[ChecklistRow, ...]) -> None:
+        if rows == self._rows:
+            return
+        self._rows = rows
+        here = next((row for row in rows if row.here), None)
+        if here is not None:
+            self.setAccessibleDescription(f"{here.title}: {here.mark.value}. {here.detail}")
+        self.update()
+
+    @property
+    def _room(self) -> int:
+        return max(1, int((self.height() - _HEAD) // _ROW))
+
+    @property
+    def _first(self) -> int:
+        here = next((i for i, row in enumerate(self._rows) if row.here), 0)
+        return min(max(0, here - self._room // 2), max(0, len(self._rows) - self._room))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        row = self._first + int((event.position().y() - _HEAD) // _ROW)
+        if event.position().y() >= _HEAD and 0 <= row < len(self._rows):
+            self.chosen.emit(row)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width = float(self.width())
+        done = sum(row.mark is not Mark.OPEN for row in self._rows)
+        theme.text(painter, QRectF(4, 4, width / 2, 26), "Checklist", theme.TITLE, theme.BRIGHT, bold=True)
+        told = f"{done} of {len(self._rows)} answered"
+        right = Qt.AlignmentFlag.AlignRight
+        theme.text(painter, QRectF(width / 2, 4, width / 2 - 8, 26), told, theme.BODY, theme.QUIET, align=right)
+        first, room = self._first, self._room
+        for i, row in enumerate(self._rows[first : first + room]):
+            self._row(painter, QRectF(0.0, _HEAD + i * _ROW, width, _ROW), row)
+        hidden = len(self._rows) - first - room
+        if hidden > 0:
+            place = QRectF(0, self.height() - 16.0, width - 8, 16)
+            theme.text(painter, place, f"{hidden} more below", theme.NOTE, theme.QUIET, align=right)
+
+    @staticmethod
+    def _row(painter: QPainter, place: QRectF, row: ChecklistRow) -> None:
+        if row.here:
+            painter.fillRect(place, theme.PANEL)
+            painter.fillRect(QRectF(place.left(), place.top(), 3.0, place.height()), theme.ACCENT)
+        painter.setPen(QPen(theme.LINE, 1.0))
+        painter.drawLine(place.bottomLeft(), place.bottomRight())
+        _mark(painter, QPointF(place.left() + 20.0, place.center().y()), row.mark)
+        title = QRectF(place.left() + 38.0, place.top(), place.width() * _TITLE_SHARE - 44.0, place.height())
+        open_ = row.mark is Mark.OPEN
+        theme.text(painter, title, row.title, theme.BODY, theme.BRIGHT if open_ else theme.TEXT, bold=row.here)
+        detail = QRectF(
+            place.left() + place.width() * _TITLE_SHARE,
+            place.top(),
+            place.width() * (1.0 - _TITLE_SHARE) - 8.0,
+            place.height(),
+        )
+        theme.text(painter, detail, row.detail, theme.NOTE, theme.QUIET)
+
+
+def _mark(painter: QPainter, centre: QPointF, mark: Mark) -> None:
+    """An empty square, a tick, a bar, or a dot: told apart without colour."""
+    box = QRectF(centre.x() - 6.5, centre.y() - 6.5, 13.0, 13.0)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.FAINT if mark is not Mark.OPEN else theme.TEXT, 1.4))
+    if mark in (Mark.OPEN, Mark.DONE):
+        painter.drawRect(box)
+    painter.setPen(QPen(theme.BRIGHT, 2.0))
+    if mark is Mark.DONE:
+        painter.drawPolyline(
+            [QPointF(box.left() + 2.5, centre.y()), QPointF(centre.x() - 0.5, box.bottom() - 2.5),
+             QPointF(box.right() + 2.0, box.top() - 1.0)]
+        )  # fmt: skip
+    elif mark is Mark.LEFT:
+        painter.drawLine(QPointF(box.left(), centre.y()), QPointF(box.right(), centre.y()))
+    elif mark is Mark.NOT_HERE:
+        painter.setBrush(theme.FAINT)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(centre, 2.5, 2.5)

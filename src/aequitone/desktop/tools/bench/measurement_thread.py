@@ -1,0 +1,76 @@
+"""A procedure run at the Bench, in a thread of its own; nothing of it goes into the logbook's passes."""
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QThread, Signal
+
+from aequitone.desktop.session.operator import Person
+from aequitone.desktop.session.worker import PROGRAM_ERROR
+from aequitone.instruments.errors import Cancelled, InstrumentError
+from aequitone.instruments.ports import Bench
+from aequitone.logbook import LogbookError
+from aequitone.procedures.care import Care
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.runner import Abandoned, Event, Runner
+from aequitone.procedures.steps import Procedure
+from aequitone.standins.shipped import ScenarioError
+
+
+class BenchRun(QThread):
+    """Runs what it is given; `carry_out(run)` may run several procedures, one after another."""
+
+    heard = Signal(object)
+    """Whatever `digest` made of a runner's event."""
+    ended = Signal(object, str)
+    """The value (None where there is none), and a sentence when it was stopped by something."""
+
+    def __init__(
+        self,
+        carry_out: "Callable[[BenchRun], Any]",
+        person: Person,
+        digest: Callable[[Event], object | None],
+        care: Care,
+    ) -> None:
+        super().__init__()
+        self._carry_out, self._person, self._digest, self._care = carry_out, person, digest, care
+        self._runner: Runner | None = None
+        self._stopped = False
+
+    def procedure(self, bench: Bench, procedure: Procedure[Any]) -> Any:
+        """Run one procedure on a bench; for `carry_out`, in this thread."""
+        self._runner = Runner(bench, MemoryJournal(), self._person, self._hear, self._care)
+        if self._stopped:
+            raise Abandoned
+        return self._runner.run(procedure)
+
+    def ask(self, first: str, second: str, sentence: str) -> None:
+        """Have something done by hand; for `carry_out`, in this thread."""
+        if self._stopped:
+            raise Abandoned
+        self._person.make_ready(first, second, sentence)
+
+    def stop(self) -> None:
+        """Stop before the next step, or while the person is asked; from any thread."""
+        self._stopped = True
+        if self._runner is not None:
+            self._runner.abandon()
+        self._person.withdraw()
+
+    def run(self) -> None:
+        value, sentence = None, ""
+        try:
+            value = self._carry_out(self)
+        except (Abandoned, Cancelled):
+            sentence = ""
+        except (InstrumentError, LogbookError, ScenarioError, LookupError, ValueError) as error:
+            sentence = str(error)
+        except Exception as error:
+            # The last resort: the window stays, and says what it can.
+            sentence = f"{PROGRAM_ERROR} stopped this ({type(error).__name__}: {error})."
+        self.ended.emit(value, sentence)
+
+    def _hear(self, event: Event) -> None:
+        digested = self._digest(event)
+        if digested is not None:
+            self.heard.emit(digested)

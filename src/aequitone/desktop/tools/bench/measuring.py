@@ -1,0 +1,385 @@
+"""What happens at the Bench: instruments are added and chosen, read live, watched, corrected; draws nothing."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QObject, Signal
+
+from aequitone.advice.technology import suspect
+from aequitone.colorimetry import cast_of, uv_from_xyz
+from aequitone.colorimetry.correction import Fit, four_colour, least_squares
+from aequitone.desktop.session.instruments import BenchKeeper
+from aequitone.desktop.session.operator import Person
+from aequitone.desktop.session.worker import Desk
+from aequitone.desktop.tools.bench import words as bench_words
+from aequitone.desktop.tools.bench.measurement_thread import BenchRun
+from aequitone.desktop.tools.bench.state import BenchState, Sample
+from aequitone.instruments.errors import InstrumentError
+from aequitone.instruments.line import Line
+from aequitone.instruments.line_devices import LineMeter
+from aequitone.instruments.ports import Bench
+from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.model import now
+from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
+from aequitone.passes import Snapshot
+from aequitone.procedures.delay import Delay, measure_delay
+from aequitone.procedures.live import live, read_once
+from aequitone.procedures.pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
+from aequitone.procedures.runner import Event, StepDone
+from aequitone.procedures.steps import Note, Progress, Read, Reading
+from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
+from aequitone.reference import target_named
+from aequitone.signal import grey_patch
+
+# The chart keeps an hour of glances.
+_MOST_SAMPLES = 4000
+_KINDS = {"METER": InstrumentKind.METER, "SOURCE": InstrumentKind.SOURCE, "SCREEN": InstrumentKind.LINK}
+
+
+class BenchRoom(QObject):
+    """Keeps what the Bench shows; everything that takes time runs at the desk or in a BenchRun."""
+
+    changed = Signal()
+    said = Signal(str)
+    chosen = Signal(object)
+    """What is to be chosen otherwise: fields of a BenchChoice and their values."""
+
+    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, person: Person) -> None:
+        super().__init__()
+        self._logbook, self._desk, self._benches, self._person = logbook, desk, benches, person
+        self._shelf: tuple[InstrumentRecord, ...] = ()
+        self._corrections: tuple[CorrectionRecord, ...] = ()
+        self._samples: list[Sample] = []
+        self._white = target_named("rec709-2.2").white
+        self._run: BenchRun | None = None
+        self._charted = False
+        self.title = ""
+        """What runs, in words; empty where nothing does."""
+        self.reading: Reading | None = None
+        self.warmth: Warmth | None = None
+        self.note = ""
+        self.reference = "by hand"
+        self.noise = bench_words.USUAL_NOISE
+        """The data sheet of the meter that was last used here."""
+
+    @property
+    def running(self) -> bool:
+        return self._run is not None
+
+    def enter(self) -> None:
+        """Fetch what the shelf holds."""
+
+        def done(found: tuple[tuple[InstrumentRecord, ...], tuple[CorrectionRecord, ...]]) -> None:
+            self._shelf, self._corrections = found
+            self.changed.emit()
+
+        shelf = self._logbook.shelf
+        self._desk.do(lambda: (shelf.instruments(), shelf.corrections()), done, self._failed)
+
+    def state(self, facts: Snapshot | None, choice: BenchChoice, *, locked: bool) -> BenchState:
+        """What the view draws."""
+        correction = next((c for c in self._corrections if c.id == choice.correction_id), None)
+        readings = facts.readings if facts else ()
+        return BenchState(
+            choice,
+            self.reference,
+            bench_words.options(choice, self._shelf, self._corrections),
+            tuple(self._samples),
+            self.title or "Light and cast over time",
+            bench_words.ailment_lines(facts, choice, correction, self.noise),
+            bench_words.knowledge(facts, choice, readings, self.noise),
+            locked or self.running,
+        )
+
+    # What keys do
+
+    def add(self, address: str) -> None:
+        """Ask what answers at an address and what it can do, and remember it."""
+        address = address.strip()
+        if not address:
+            self.said.emit("Type an address first, such as TCPIP::127.0.0.1::5025::SOCKET.")
+            return
+
+        def work() -> tuple[InstrumentRecord, str]:
+            line = Line(address, None)
+            try:
+                identity = line.identity()
+                told = _tested(line, identity.kind)
+            finally:
+                line.close()
+            kind = _KINDS[identity.kind]
+            return self._logbook.shelf.remember(kind, address, identity.name, identity.serial), told
+
+        def done(found: tuple[InstrumentRecord, str]) -> None:
+            record, told = found
+            self.said.emit(f"{record.name} {record.serial} answers. {told} It is remembered and chosen.")
+            self.chosen.emit(_choosing(record))
+            self.enter()
+
+        self.said.emit(f"Asking at {address}.")
+        self._desk.do(work, done, self._failed)
+
+    def read_live(self, choice: BenchChoice) -> None:
+        """Read white again and again, on the chart."""
+        patch = grey_patch(100.0, choice.format)
+        self._begin("Reading live", choice, lambda run, bench: run.procedure(bench, live(patch)), lambda _: None)
+
+    def read_once(self, choice: BenchChoice) -> None:
+        """One reading of white: the test of the whole bench."""
+        patch = grey_patch(100.0, choice.format)
+
+        def done(value: Reading) -> None:
+            x, y = value.X / sum(value.xyz), value.Y / sum(value.xyz)
+            self.said.emit(
+                f"White: {value.Y:.2f} ± {value.sd_Y:.2f} cd/m², x {x:.4f}, y {y:.4f}, in {value.took:.1f} s."
+            )
+
+        self._begin("Reading once", choice, lambda run, bench: run.procedure(bench, read_once(patch)), done)
+
+    def watch_warm_up(self, choice: BenchChoice) -> None:
+        """Watch white until the screen has settled."""
+        plan = WarmUpPlan(choice.format)
+
+        def done(value: Warmth) -> None:
+            self.said.emit(value.words)
+
+        self._begin("Warm-up watch", choice, lambda run, bench: run.procedure(bench, warm_up(plan)), done)
+
+    def measure_delay(self, choice: BenchChoice) -> None:
+        """Measure the delay that source and screen need, and use it."""
+
+        def done(value: Delay) -> None:
+            self.said.emit(self.note)
+            self.chosen.emit({"settle_seconds": value.seconds})
+
+        format_ = choice.format
+        self._begin(
+            "Measuring the delay",
+            choice,
+            lambda run, bench: run.procedure(bench, measure_delay(format_)),
+            done,
+            charted=False,
+        )
+
+    def find_refresh(self, choice: BenchChoice) -> None:
+        """Have the meter measure the refresh, and integrate over it."""
+
+        def work(_run: BenchRun) -> float:
+            benched = self._benches.bench(choice)
+            if not isinstance(benched.meter, LineMeter):
+                raise InstrumentError(benched.meter.name, "it cannot be asked for the refresh of light")
+            benched.bench.source.show(grey_patch(100.0, choice.format))
+            return benched.meter.measure_refresh()
+
+        def done(hz: float) -> None:
+            self.said.emit(_refresh_words(hz))
+            self.chosen.emit({"synchronise_hz": hz})
+
+        self._start("Finding the refresh", choice, work, done, charted=False)
+
+    def check_mode(self, facts: Snapshot | None, choice: BenchChoice) -> None:
+        """Read red, green and blue, and say whether they can be those of this kind of screen."""
+        technology = facts.visit.technology if facts else ""
+
+        def done(readings: list[Reading]) -> None:
+            judged = suspect(technology, np.array([reading.xyz for reading in readings[:3]]))
+            if judged is None:
+                self.said.emit("Note at Arrive what kind of screen this is; then its primaries can be judged.")
+            else:
+                self.said.emit(judged.words or "Red, green and blue are as usual for this kind of screen.")
+
+        format_ = choice.format
+        self._begin(
+            "Checking the mode",
+            choice,
+            lambda run, bench: run.procedure(bench, read_colours(FOUR_COLOURS, format_)),
+            done,
+            charted=False,
+        )
+
+    def correct(self, facts: Snapshot | None, choice: BenchChoice) -> None:
+        """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
+        if choice.meter == "by hand":
+            self.said.emit(
+                "Choose the meter that is to be corrected first; one by hand is as good as its figures."
+            )
+            return
+        technology = (facts.visit.technology if facts else "") or choice.meter_mode
+        screen = facts.visit.screen if facts else ""
+        bare = replace(choice, correction_id=0)
+        reference_key = self.reference
+
+        def work(run: BenchRun) -> CorrectionRecord:
+            benched = self._benches.bench(bare)
+            reference = self._benches.reference(bare, reference_key)
+            bench = benched.bench
+            run.ask("Reference meter", "on the screen", f"Place {reference.name} on the middle of the screen.")
+            wanted = run.procedure(
+                Bench(reference, bench.source, None, bench.clock), read_colours(PAIR_COLOURS, bare.format)
+            )
+            run.ask(
+                "Field meter", "on the same spot", f"Place {bench.meter.name} exactly where the reference was."
+            )
+            seen = run.procedure(bench, read_colours(PAIR_COLOURS, bare.format))
+            fit = _fitted(wanted, seen)
+            serial = f" {benched.meter.identity.serial}" if isinstance(benched.meter, LineMeter) else ""
+            mode = f", set to {bare.meter_mode}" if bare.meter_mode else ""
+            record = CorrectionRecord(
+                0,
+                f"{benched.meter.name}{serial}{mode}",
+                reference.name,
+                technology,
+                screen,
+                fit.method,
+                fit.matrix,
+                fit.worst_uv,
+                fit.worst_light,
+                now(),
+            )
+            return self._logbook.shelf.keep_correction(record)
+
+        def done(record: CorrectionRecord) -> None:
+            self.said.emit(
+                f"Corrected by {record.reference}, {record.method}: it leaves up to {record.fit_uv:.4f} in u'v' "
+                f"and {record.fit_light:.1f} % of light. It is used from now on."
+            )
+            self.chosen.emit({"correction_id": record.id})
+            self.enter()
+
+        self._start("Correcting the meter", choice, work, done, charted=False)
+
+    def stop(self) -> None:
+        """Stop what runs."""
+        if self._run is not None:
+            self._run.stop()
+
+    def close(self) -> None:
+        """The window closes."""
+        self.stop()
+        if self._run is not None:
+            self._benches.hurry()
+            self._run.wait(10_000)
+
+    # Plumbing
+
+    def _begin(
+        self,
+        title: str,
+        choice: BenchChoice,
+        work: Callable[[BenchRun, Bench], Any],
+        done: Callable[[Any], None],
+        *,
+        charted: bool = True,
+    ) -> None:
+        def on_bench(run: BenchRun) -> Any:
+            bench = self._benches.bench(choice).bench
+            self.noise = bench.meter.noise
+            return work(run, bench)
+
+        self._start(title, choice, on_bench, done, charted=charted)
+
+    def _start(
+        self,
+        title: str,
+        choice: BenchChoice,
+        work: Callable[[BenchRun], Any],
+        done: Callable[[Any], None],
+        *,
+        charted: bool,
+    ) -> None:
+        if self._run is not None:
+            return
+        self.title, self.note, self.reading, self.warmth = title, "", None, None
+        self._charted = charted
+        if charted:
+            self._samples.clear()
+        run = BenchRun(work, self._person, self._digest, choice.care)
+        run.heard.connect(self._on_heard)
+        run.ended.connect(lambda value, sentence: self._on_ended(value, sentence, done))
+        self._run = run
+        run.start()
+        self.changed.emit()
+
+    def _digest(self, event: Event) -> object | None:
+        """In the runner's thread: what the window is to hear."""
+        match event:
+            case StepDone(_, Read(), Reading() as reading):
+                cast = cast_of(np.clip(reading.xyz, 1e-9, None), self._white.xyz())
+                return Sample(reading.at, reading.Y, cast.warm, cast.green), reading
+            case StepDone(_, Progress(_, _, Warmth() as warmth)):
+                return warmth
+            case StepDone(_, Note(text)):
+                return text
+        return None
+
+    def _on_heard(self, told: object) -> None:
+        match told:
+            case (Sample() as sample, Reading() as reading):
+                self.reading = reading
+                if self._charted:
+                    self._keep(sample)
+            case Warmth():
+                self.warmth = told
+            case str():
+                self.note = told
+        self.changed.emit()
+
+    def _keep(self, sample: Sample) -> None:
+        if len(self._samples) >= _MOST_SAMPLES:
+            del self._samples[: _MOST_SAMPLES // 4]
+        self._samples.append(sample)
+
+    def _on_ended(self, value: Any, sentence: str, done: Callable[[Any], None]) -> None:
+        run, self._run = self._run, None
+        if run is not None:
+            run.wait()
+        if not self._charted:
+            # The last of many colours tells nobody anything.
+            self.reading = None
+        self.title = ""
+        if sentence:
+            self.said.emit(sentence)
+        elif value is not None:
+            done(value)
+        self.changed.emit()
+
+    def _failed(self, error: Exception) -> None:
+        self.said.emit(f"{str(error).rstrip('.')}. What was chosen before is kept.")
+
+
+def _tested(line: Line, kind: str) -> str:
+    """Ask a fresh instrument for what it can do, which is the least that it must answer."""
+    if kind == "METER":
+        meter = LineMeter(line)
+        return f"It integrates from {meter.limits.shortest:g} to {meter.limits.longest:g} s."
+    if kind == "SOURCE":
+        return f"It sends {' or '.join(line.ask('PATT:DEPT:CAT?').split(','))} bit."
+    return f"Its menu has {line.ask('CONT:COUN?')} controls."
+
+
+def _refresh_words(hz: float) -> str:
+    return (
+        f"The light pulses at {hz:g} Hz; the meter integrates over whole pulses." if hz else "The light is steady."
+    )
+
+
+def _choosing(record: InstrumentRecord) -> dict[str, Any]:
+    match record.kind:
+        case InstrumentKind.METER:
+            return {"meter": "instrument", "meter_id": record.id, "correction_id": 0}
+        case InstrumentKind.SOURCE:
+            return {"patterns": "instrument", "source_id": record.id}
+    return {"link": "instrument", "link_id": record.id}
+
+
+def _fitted(wanted: list[Reading], seen: list[Reading]) -> Fit:
+    """Four colours, or least squares over all where that leaves less."""
+    reference = np.array([reading.xyz for reading in wanted])
+    field = np.array([reading.xyz for reading in seen])
+    four = four_colour(reference[:4], field[:4])
+    many = least_squares(reference, field)
+    left = field @ four.matrix.T
+    over_all = float(np.linalg.norm(uv_from_xyz(left) - uv_from_xyz(reference), axis=1).max())
+    return many if many.worst_uv < 0.8 * over_all else replace(four, uv=np.append(four.uv, over_all))

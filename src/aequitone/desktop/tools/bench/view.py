@@ -1,0 +1,241 @@
+"""The Bench: instruments, correction, policy and health, with what is read over time."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from aequitone.desktop.frame import theme
+from aequitone.desktop.tools.bench.state import BenchOptions, BenchState, Option
+from aequitone.desktop.tools.bench.strip_chart import StripChart
+from aequitone.desktop.widgets.forms import label_of, let_shrink, place
+from aequitone.logbook import BenchChoice
+
+_PRECISIONS = (("quick", "quick: half as exact"), ("usual", "usual"), ("careful", "careful: four times as long"))
+_ANCHORS = ((2, "every 2 levels"), (4, "every 4 levels"), (6, "every 6 levels"), (0, "at both ends only"))
+_REFRESH = ((0.0, "none"), (20.0, "every 20 s"), (40.0, "every 40 s"), (60.0, "every 60 s"), (90.0, "every 90 s"))
+_FOR = ((2.0, "for 2 s"), (3.0, "for 3 s"), (5.0, "for 5 s"))
+_LEVEL = ((25.0, "at 25 %"), (50.0, "at 50 %"), (75.0, "at 75 %"))
+_HEALTH_HEIGHT, _CHART_HEIGHT = 118, 150
+_NARROW = 700
+
+
+class BenchView(QWidget):
+    """Shows a BenchState and tells what was chosen."""
+
+    chosen = Signal(object)
+    """A BenchChoice."""
+    reference_chosen = Signal(str)
+    address_typed = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._loading = False
+        self._state: BenchState | None = None
+        self._options: BenchOptions | None = None
+        names = ("meter", "mode", "correction", "reference", "source", "link", "precision", "anchors")
+        self._combos = {name: QComboBox() for name in (*names, "refresh", "for", "level")}
+        self._address = QLineEdit()
+        self._address.setPlaceholderText("TCPIP::127.0.0.1::5025::SOCKET  or  ASRL/dev/ttyUSB0::INSTR, then Enter")
+        self.chart = StripChart()
+        self._title = QLabel()
+        self._title.setFont(theme.font(theme.TITLE, bold=True))
+        self._health = QLabel()
+        self._narrow: bool | None = None
+        self._lay_out()
+        for name, choices in (("precision", _PRECISIONS), ("anchors", _ANCHORS), ("refresh", _REFRESH)):
+            _fill(self._combos[name], choices)
+        _fill(self._combos["for"], _FOR)
+        _fill(self._combos["level"], _LEVEL)
+        for name, combo in self._combos.items():
+            combo.currentIndexChanged.connect(lambda _=0, name=name: self._tell(name))
+        self._address.returnPressed.connect(self._tell_address)
+
+    def show_state(self, state: BenchState) -> None:
+        """Show the Bench as it is."""
+        if state == self._state:
+            return
+        before, self._state = self._state, state
+        self.chart.show_samples(state.samples)
+        if before is not None and replace(before, samples=state.samples) == state:
+            return
+        self._title.setText(state.chart_title)
+        self._show_choices(state)
+        self._show_health(state)
+
+    def focus_address(self) -> None:
+        """Put the cursor where an address is typed."""
+        self._address.setFocus()
+        self._address.selectAll()
+
+    def _show_choices(self, state: BenchState) -> None:
+        self._loading = True
+        if state.options != self._options:
+            self._options = state.options
+            for name, options in (
+                ("meter", state.options.meters),
+                ("mode", state.options.modes),
+                ("correction", state.options.corrections),
+                ("reference", state.options.references),
+                ("source", state.options.sources),
+                ("link", state.options.links),
+            ):
+                _fill(self._combos[name], options)
+        choice = state.choice
+        by_hand = f"by hand {choice.entry_form}"
+        for name, value in (
+            ("meter", _key(choice.meter, choice.meter_id) if choice.meter != "by hand" else by_hand),
+            ("mode", choice.meter_mode),
+            ("correction", str(choice.correction_id)),
+            ("reference", state.reference),
+            ("source", _key(choice.patterns, choice.source_id)),
+            ("link", _key(choice.link, choice.link_id)),
+            ("precision", choice.precision),
+            ("anchors", choice.anchor_every),
+            ("refresh", choice.refresh_every),
+            ("for", choice.refresh_for),
+            ("level", choice.refresh_percent),
+        ):
+            combo = self._combos[name]
+            combo.setCurrentIndex(max(0, combo.findData(value)))
+            combo.setEnabled(not state.locked)
+        self._address.setEnabled(not state.locked)
+        for name in ("for", "level"):
+            self._combos[name].setEnabled(not state.locked and bool(choice.refresh_every))
+        self._loading = False
+
+    def _show_health(self, state: BenchState) -> None:
+        parts = [f"●  {words}\n     {todo}" for words, todo in state.ailments]
+        if not state.ailments:
+            parts.append("○  Nothing speaks against this bench.")
+        parts += [f"{name}: {words}" for name, words in state.knowledge]
+        self._health.setText("\n".join(parts).replace(" %", "\u00a0%"))
+
+    def choice(self) -> BenchChoice:
+        """What is chosen now."""
+        assert self._state is not None
+        value = {name: combo.currentData() for name, combo in self._combos.items()}
+        old = self._state.choice
+        meter, meter_id = _parted(value["meter"])
+        source, source_id = _parted(value["source"])
+        link, link_id = _parted(value["link"])
+        by_hand = str(value["meter"]).startswith("by hand")
+        depth = 8 if source == "screen" else old.depth
+        return replace(
+            old,
+            meter="by hand" if by_hand else meter,
+            entry_form=str(value["meter"]).rpartition(" ")[2] if by_hand else old.entry_form,
+            meter_id=meter_id,
+            meter_mode=value["mode"],
+            correction_id=int(value["correction"]),
+            patterns=source,
+            source_id=source_id,
+            link=link,
+            link_id=link_id,
+            depth=depth,
+            precision=value["precision"],
+            anchor_every=value["anchors"],
+            refresh_every=value["refresh"],
+            refresh_for=value["for"],
+            refresh_percent=value["level"],
+        )
+
+    def _tell(self, name: str) -> None:
+        if self._loading or self._state is None:
+            return
+        if name == "reference":
+            self.reference_chosen.emit(self._combos["reference"].currentData())
+            return
+        self.chosen.emit(self.choice())
+
+    def _tell_address(self) -> None:
+        self.address_typed.emit(self._address.text())
+        # The letters are keys again; A comes back to what was typed.
+        self.window().setFocus()
+
+    def _lay_out(self) -> None:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(7)
+        rows = (
+            (("Meter", "meter"), ("Meter mode", "mode")),
+            (("Correction", "correction"), ("Reference meter", "reference")),
+            (("Patterns", "source"), ("Precision", "precision")),
+            (("Screen link", "link"), ("Anchors", "anchors")),
+        )
+        for row, pair in enumerate(rows):
+            for column, (words, name) in enumerate(pair):
+                place(grid, row, 2 * column, words, self._combos[name])
+        place(grid, 4, 0, "New address", self._address)
+        self._grid, self._refresh = grid, QWidget()
+        self._refresh_label = label_of("Refresh fields", self._combos["refresh"])
+        fields = QGridLayout(self._refresh)
+        fields.setContentsMargins(0, 0, 0, 0)
+        fields.setHorizontalSpacing(4)
+        for column, name in enumerate(("refresh", "for", "level")):
+            self._combos[name].setAccessibleName(f"Refresh fields, {name}")
+            let_shrink(self._combos[name])
+            fields.addWidget(self._combos[name], 0, column)
+            fields.setColumnStretch(column, 4 if column == 0 else 3)
+        self._place_refresh()
+        grid.setColumnStretch(1, 6)
+        grid.setColumnStretch(3, 5)
+        self._health.setWordWrap(True)
+        self._health.setTextFormat(Qt.TextFormat.PlainText)
+        self._health.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._health.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        area = QScrollArea()
+        area.setWidget(self._health)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setMaximumHeight(_HEALTH_HEIGHT)
+        area.setMinimumHeight(30)
+        self.chart.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.chart.setMinimumHeight(_CHART_HEIGHT)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.setSpacing(8)
+        layout.addLayout(grid)
+        layout.addWidget(self._title)
+        layout.addWidget(self.chart, 3)
+        layout.addWidget(area, 1)
+
+    def _place_refresh(self) -> None:
+        """Beside the address where there is room, and on a line of its own where there is none."""
+        narrow = self.width() < _NARROW
+        if narrow is self._narrow:
+            return
+        self._narrow = narrow
+        self._grid.addWidget(self._refresh_label, 5 if narrow else 4, 0 if narrow else 2)
+        self._grid.addWidget(self._refresh, 5 if narrow else 4, 1 if narrow else 3, 1, 3 if narrow else 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_refresh()
+
+
+def _fill(combo: QComboBox, options: tuple[tuple[object, str], ...] | tuple[Option, ...]) -> None:
+    combo.blockSignals(True)
+    combo.clear()
+    for data, words in options:
+        combo.addItem(words, data)
+    combo.blockSignals(False)
+
+
+def _key(kind: str, instrument_id: int) -> str:
+    return str(instrument_id) if kind == "instrument" else kind
+
+
+def _parted(key: str) -> tuple[str, int]:
+    return ("instrument", int(key)) if key.isdigit() else (key, 0)

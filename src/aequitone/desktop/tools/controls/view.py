@@ -1,0 +1,56 @@
+"""The controls of a screen as a table, two moments side by side."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+from aequitone.desktop.frame import theme
+from aequitone.desktop.states import LedgerPage
+from aequitone.desktop.tools.controls.page import HEADS, cells_of
+
+_BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
+# Columns whose words are cut nowhere; the others share what is left.
+_FITTED = (4, 5, _BEFORE, _AFTER)
+
+
+class LedgerView(QTableWidget):
+    """Shows a page; tells which row is looked at."""
+
+    chosen = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__(0, len(HEADS) + 2)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(26)
+        self.setAccessibleName("Controls at two moments")
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        for column in _FITTED:
+            self.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        self._page: LedgerPage | None = None
+        self.currentCellChanged.connect(self._tell)
+
+    def show_page(self, page: LedgerPage) -> None:
+        if page == self._page:
+            return
+        self._page = page
+        self.blockSignals(True)
+        self.setHorizontalHeaderLabels((*HEADS, page.first, page.second))
+        self.setRowCount(len(page.rows))
+        for i, row in enumerate(page.rows):
+            for j, words in enumerate(cells_of(row)):
+                item = QTableWidgetItem(words)
+                item.setToolTip(words)
+                if row.differs and j in (0, _BEFORE, _AFTER):
+                    item.setFont(theme.font(theme.BODY, bold=True))
+                elif j not in (0, _BEFORE, _AFTER):
+                    item.setForeground(theme.QUIET)
+                self.setItem(i, j, item)
+        if page.rows:
+            self.setCurrentCell(page.at, 0)
+        self.blockSignals(False)
+
+    def _tell(self, row: int) -> None:
+        if row >= 0:
+            self.chosen.emit(row)
