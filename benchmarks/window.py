@@ -20,9 +20,10 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import Qt, QTimer
 
+from aequitone.desktop import commands
 from aequitone.desktop.app import application, keep_smooth, window_on
 from aequitone.desktop.demo.demo import demo_logbook
-from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.arrive.form import missing_for_white
 from aequitone.headless import run
 
@@ -112,7 +113,7 @@ def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, f
         now = time.perf_counter()
         if presenter.running:
             turns.setdefault(presenter.here.value, []).append((last[0], now))
-        elif presenter.bench.open:
+        elif presenter.tool is presenter.tool_of("bench"):
             turns.setdefault("Bench, live", []).append((last[0], now))
         last[0] = now
 
@@ -120,34 +121,37 @@ def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, f
     beat.setTimerType(Qt.TimerType.PreciseTimer)
     beat.timeout.connect(tick)
     beat.start(1)
-    presenter.act(Act.READ_CONTROLS)
-    while missing_for_white(presenter.draft):
+    presenter.do(arrive_commands.FILL)
+    while missing_for_white(presenter.station("arrive").draft):
         app.processEvents()
-    presenter.act(Act.SAVE_ARRIVAL)
-    begun: set[Station] = set()
+    presenter.do(arrive_commands.SAVE)
+    begun: set[str] = set()
     # The Bench is opened first, and its chart is filled.
     at_bench = [0.0]
 
     def drive() -> None:
-        if presenter.here is Station.ARRIVE or presenter.running:
+        if presenter.here == "arrive" or presenter.running:
             return
         if not at_bench[0]:
             at_bench[0] = time.perf_counter()
-            window._act(Act.BENCH)
+            window._do(commands.BENCH)
             return
-        if presenter.bench.open:
-            if not presenter.bench.room.running and time.perf_counter() - at_bench[0] < _BENCH_SECONDS / 2:
-                presenter.act(Act.LIVE)
+        if presenter.tool is presenter.tool_of("bench"):
+            if (
+                not presenter.tool_of("bench").measuring.running
+                and time.perf_counter() - at_bench[0] < _BENCH_SECONDS / 2
+            ):
+                presenter.do(commands.WATCH)
             elif time.perf_counter() - at_bench[0] > _BENCH_SECONDS:
-                presenter.act(Act.STOP_BENCH if presenter.bench.room.running else Act.BENCH)
+                presenter.do(commands.STOP if presenter.tool_of("bench").measuring.running else commands.BENCH)
             return
-        if presenter.here is Station.HAND_OVER:
+        if presenter.here == "hand-over":
             app.quit()
         elif presenter.here in begun:
-            presenter.act(Act.NEXT_STATION)
+            presenter.do(commands.NEXT_STATION)
         else:
             begun.add(presenter.here)
-            presenter.act(Act.BEGIN)
+            presenter.do(commands.BEGIN)
 
     clock = QTimer()
     clock.timeout.connect(drive)

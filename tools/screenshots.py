@@ -9,12 +9,13 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
+from aequitone.desktop import commands
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.demo import demo_logbook
 from aequitone.desktop.demo.driver import Driver, drive_demo
 from aequitone.desktop.patterns.window import shown_picture
 from aequitone.desktop.session.operator import AskMove
-from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.signal import Range
 
@@ -32,49 +33,54 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     window = opened(app, work / "by-hand" / "logbook.sqlite", by_hand=True)
     presenter, driver = window.presenter, Driver(app, window, folder)
     driver.come_forward()
-    driver.press_for(Act.READ_CONTROLS)
-    driver.wait(lambda: not presenter.arriving.filling, "the menu")
-    standins = presenter._benches.bench(presenter.draft.bench).standins
+    driver.press_for(arrive_commands.FILL)
+    driver.wait(lambda: not presenter.station("arrive").filling, "the menu")
+    standins = presenter.session.instruments.bench(presenter.station("arrive").draft.bench).standins
     assert standins is not None
     values = {role: str(value) for role, value in standins.screen.settings().items()}
     rows = tuple(
         type(row)(
             **{**vars(row), "found": row.choices[int(values[row.role])] if row.choices else values[row.role]}
         )
-        for row in presenter.draft.controls
+        for row in presenter.station("arrive").draft.controls
     )
-    presenter.arriving.draft = type(presenter.draft)(**{**vars(presenter.draft), "controls": rows})
-    presenter.arriving.form_changed.emit()
-    driver.press_for(Act.SAVE_ARRIVAL)
-    driver.wait_for_station(Station.PREPARE)
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    presenter.station("arrive").draft = type(presenter.station("arrive").draft)(
+        **{**vars(presenter.station("arrive").draft), "controls": rows}
+    )
+    presenter.station("arrive").form_changed.emit()
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait_for_station("prepare")
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     driver.picture("as-found")
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     for trip in range(2):
-        driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move")
-        if presenter._asked is None:
+        driver.wait(lambda: presenter.session.asked is not None or not presenter.running, "a move")
+        if presenter.session.asked is None:
             break
-        question = presenter._asked.question
+        question = presenter.session.asked.question
         assert isinstance(question, AskMove)
         if trip == 1:
             break
         standins.screen.turn({change.role: change.to_value for change in question.move.changes})
-        driver.press_for(Act.TURNED)
+        driver.press_for(commands.TURNED)
         driver.wait(
-            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its readings"
+            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
+            "its readings",
         )
     driver.picture("white")
-    driver.press_for(Act.DARKEN)
+    driver.press_for(commands.DARKEN)
     driver.picture("darkened")
-    driver.press_for(Act.DARKEN)
-    driver.press_for(Act.WATCH)
-    driver.wait(lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance")
+    driver.press_for(commands.DARKEN)
+    driver.press_for(commands.WATCH)
+    driver.wait(
+        lambda: any(hint.command == commands.WATCHED for hint in presenter.view().panel.keys), "the first glance"
+    )
     driver.picture("watch")
-    driver.press_for(Act.REMOTE)
+    driver.press_for(commands.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
     assert window._remote is not None
     app.processEvents()

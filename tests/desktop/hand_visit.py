@@ -11,10 +11,10 @@ from pathlib import Path
 from PySide6.QtTest import QTest
 
 from aequitone.colorimetry import xyY_from_xyz
+from aequitone.desktop import commands
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.session.operator import AskMove, AskReading
-from aequitone.desktop.states import Act, Station
 from aequitone.logbook import BenchChoice, open_logbook
 from aequitone.logbook.standin_visit import control_of, note_as_found
 from aequitone.reference import target_named
@@ -61,7 +61,7 @@ def main(folder: Path, range_: str) -> None:
     driver = Driver(app, window)
     driver.come_forward()
     presenter, patterns = window.presenter, window.patterns
-    presenter._benches._patterns.settle_seconds = 0.0
+    presenter.session.instruments._patterns.settle_seconds = 0.0
     told = {"patches": [], "doubts": 0, "objections": []}
 
     def read_and_type(patch: Patch) -> None:
@@ -87,46 +87,52 @@ def main(folder: Path, range_: str) -> None:
             window._panel._entry.clear()
         if len(told["patches"]) == 5 and "again" not in told:
             # The one before was mistyped and kept: back to it, and type it again.
-            before = presenter._asked.question
-            driver.press_for(Act.PUT_BACK)
+            before = presenter.session.asked.question
+            driver.press_for(commands.UNDO)
             driver.wait(
-                lambda: presenter._asked is not None and presenter._asked.question is not before, "it again"
+                lambda: presenter.session.asked is not None and presenter.session.asked.question is not before,
+                "it again",
             )
-            told["again"] = presenter._asked.question.patch.percent
+            told["again"] = presenter.session.asked.question.patch.percent
             told["patches"].pop()
             return
-        question = presenter._asked
+        question = presenter.session.asked
         QTest.keyClicks(window._panel._entry, f"{x:.4f} {y:.4f} {Y:.4g}")
         driver.press("Enter")
-        if presenter._asked is not None and presenter._asked.objection:
+        if presenter.session.asked is not None and presenter.session.asked.objection:
             told["doubts"] += 1
             driver.press("Enter")
         driver.wait(
-            lambda: presenter._asked is None or presenter._asked.question is not question.question, "the next"
+            lambda: presenter.session.asked is None or presenter.session.asked.question is not question.question,
+            "the next",
         )
 
     def play() -> None:
-        driver.press_for(Act.BEGIN)
+        driver.press_for(commands.BEGIN)
         while True:
-            driver.wait(lambda: not presenter.running or presenter._asked is not None, "a question or the end")
-            if presenter._asked is None:
+            driver.wait(
+                lambda: not presenter.running or presenter.session.asked is not None, "a question or the end"
+            )
+            if presenter.session.asked is None:
                 return
-            question = presenter._asked.question
+            question = presenter.session.asked.question
             if isinstance(question, AskReading):
                 read_and_type(question.patch)
             elif isinstance(question, AskMove):
                 hidden.screen.turn({change.role: change.to_value for change in question.move.changes})
                 driver.press("Space")
                 driver.wait(
-                    lambda q=question: presenter._asked is None or presenter._asked.question is not q,
+                    lambda q=question: (
+                        presenter.session.asked is None or presenter.session.asked.question is not q
+                    ),
                     "its readings",
                 )
 
-    for station in (Station.AS_FOUND, Station.WHITE, Station.PROOF):
-        driver.press(f"Ctrl+{list(Station).index(station) + 1}")
+    for key in ("Ctrl+3", "Ctrl+5", "Ctrl+7"):
+        driver.press(key)
         play()
-        driver.press_for(Act.NEXT_STATION)
-    told["station"] = presenter.here is Station.HAND_OVER
+        driver.press_for(commands.NEXT_STATION)
+    told["station"] = presenter.here == "hand-over"
     target = target_named("rec709-2.2")
     told["before"] = max(hidden.true_de2000((80.0, 30.0), target, hidden.screen.found_settings))
     told["after"] = max(hidden.true_de2000((80.0, 30.0), target, hidden.screen.settings()))

@@ -9,8 +9,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
 
+from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
-from aequitone.desktop.states import Act, Station
+from aequitone.desktop.tools.bench import commands as bench_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord
 from aequitone.logbook.shelf import InstrumentKind
@@ -30,8 +31,8 @@ Drive = Callable[[MainWindow], Driver]
 def at_bench(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> tuple[MainWindow, Driver]:
     window = open_on(logbook)
     driver = drive(window)
-    driver.press_for(Act.BENCH)
-    driver.wait(window._bench.isVisible, "the Bench")
+    driver.press_for(commands.BENCH)
+    driver.wait(window.room_view("bench").isVisible, "the Bench")
     return window, driver
 
 
@@ -39,7 +40,7 @@ AtBench = tuple[MainWindow, Driver]
 
 
 def combo(window: MainWindow, name: str) -> QComboBox:
-    return next(box for box in window._bench.findChildren(QComboBox) if box.accessibleName() == name)
+    return next(box for box in window.room_view("bench").findChildren(QComboBox) if box.accessibleName() == name)
 
 
 def choose(window: MainWindow, driver: Driver, name: str, data: object) -> None:
@@ -54,44 +55,44 @@ def sentence(window: MainWindow) -> str:
 
 
 def idle(window: MainWindow) -> bool:
-    return not window.presenter.bench.room.running
+    return not window.presenter.tool_of("bench").measuring.running
 
 
 def test_read_once_tells_white_and_esc_goes_back(at_bench: AtBench) -> None:
     window, driver = at_bench
-    driver.press_for(Act.READ_ONCE)
+    driver.press_for(commands.READ)
     driver.wait(lambda: sentence(window).startswith("White: 1"), "a reading")
     assert "cd/m², x 0." in sentence(window)
-    driver.press_for(Act.BENCH)
-    driver.wait(lambda: window.presenter.view().bench is None, "the station")
-    assert window.presenter.here is Station.AS_FOUND
+    driver.press_for(commands.CLOSE_TOOL)
+    driver.wait(lambda: window.presenter.tool is None, "the station")
+    assert window.presenter.here == "as-found"
 
 
 def test_live_reading_fills_the_chart_until_it_is_stopped(
     at_bench: AtBench, logbook: Logbook, visit: VisitRecord
 ) -> None:
     window, driver = at_bench
-    driver.press_for(Act.LIVE)
-    driver.wait(lambda: len(window.presenter.bench.state(locked=False).samples) > 8, "eight glances")
-    state = window.presenter.bench.state(locked=False)
+    driver.press_for(commands.WATCH)
+    driver.wait(lambda: len(window.presenter.tool_of("bench").page().samples) > 8, "eight glances")
+    state = window.presenter.tool_of("bench").page()
     assert state.locked
     assert all(100.0 < sample.light < 200.0 for sample in state.samples)
     assert state.samples[-1].seconds > state.samples[0].seconds
-    driver.press_for(Act.STOP_BENCH)
+    driver.press_for(commands.STOP)
     driver.wait(lambda: idle(window), "the end")
     assert logbook.passes(visit.id) == []
 
 
 def test_the_warm_up_is_watched_until_it_settles(at_bench: AtBench) -> None:
     window, driver = at_bench
-    driver.press_for(Act.WARM_UP)
+    driver.press_for(bench_commands.WATCH_WARM_UP)
     driver.wait(lambda: idle(window), "the screen to settle")
     assert "over the last five minutes: settled." in sentence(window)
 
 
 def test_the_delay_is_measured_and_kept(at_bench: AtBench, logbook: Logbook, visit: VisitRecord) -> None:
     window, driver = at_bench
-    driver.press_for(Act.DELAY)
+    driver.press_for(bench_commands.MEASURE_DELAY)
     driver.wait(lambda: logbook.visit(visit.id).bench.settle_seconds is not None, "a measured delay")
     assert 0.0 <= (logbook.visit(visit.id).bench.settle_seconds or 9.0) < 0.6
     driver.wait(lambda: "readings wait" in sentence(window), "what was measured")
@@ -114,8 +115,8 @@ def test_what_is_chosen_is_kept_with_the_visit(at_bench: AtBench, logbook: Logbo
 def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
     window, driver = at_bench
     choose(window, driver, "Meter mode", "plasma")
-    driver.wait(lambda: bool(window.presenter.bench.state(locked=False).ailments), "a warning")
-    ((words, todo),) = window.presenter.bench.state(locked=False).ailments
+    driver.wait(lambda: bool(window.presenter.tool_of("bench").page().ailments), "a warning")
+    ((words, todo),) = window.presenter.tool_of("bench").page().ailments
     assert words == "The meter is set to plasma, but the screen is noted as a LED-LCD."
     assert todo.startswith("Choose the screen's technology in the meter")
     assert words in sentence(window)
@@ -123,20 +124,20 @@ def test_a_wrong_mode_is_warned_of_with_what_to_do(at_bench: AtBench) -> None:
 
 def test_a_reading_that_was_stopped_leaves_no_order_for_the_next_question(at_bench: AtBench) -> None:
     window, driver = at_bench
-    driver.press_for(Act.LIVE)
-    driver.wait(lambda: len(window.presenter.bench.state(locked=False).samples) > 2, "glances")
-    driver.press_for(Act.STOP_BENCH)
+    driver.press_for(commands.WATCH)
+    driver.wait(lambda: len(window.presenter.tool_of("bench").page().samples) > 2, "glances")
+    driver.press_for(commands.STOP)
     driver.wait(lambda: idle(window), "the end")
-    driver.press_for(Act.CORRECT)
+    driver.press_for(bench_commands.CORRECT)
     driver.wait(lambda: sentence(window).startswith("Place "), "the reference to be asked for")
-    driver.press_for(Act.STOP_BENCH)
+    driver.press_for(commands.STOP)
     driver.wait(lambda: idle(window), "the end of the correction")
-    before = window.presenter.bench.state(locked=False).samples
-    driver.press_for(Act.DELAY)
+    before = window.presenter.tool_of("bench").page().samples
+    driver.press_for(bench_commands.MEASURE_DELAY)
     driver.wait(lambda: "readings wait" in sentence(window), "the delay")
     # Black and white in turn are nothing for the chart.
-    assert window.presenter.bench.state(locked=False).samples == before
-    driver.press_for(Act.FIND_REFRESH)
+    assert window.presenter.tool_of("bench").page().samples == before
+    driver.press_for(bench_commands.FIND_REFRESH)
     driver.wait(lambda: "cannot be asked for the refresh" in sentence(window), "the refusal")
 
 
@@ -149,18 +150,18 @@ def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(
     logbook.choose_bench(visit.id, replace(visit.bench, scenario=str(wrong)))
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: "A few greys and muted colours" in sentence(window), "the first look")
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: "a few greys and muted colours" in sentence(window), "the first look")
     driver.wait_for_pass()
     (record,) = logbook.passes(visit.id)
     assert record.state is PassState.SET_ASIDE
     for _ in range(2):
-        assert presenter.view().panel.lines[0].label == "Mend the signal,"
+        assert presenter.view().panel.lines[0].label == "Correct the signal,"
         assert "limited codes are taken as full ones. Likely" in sentence(window)
-        driver.press_for(Act.TABLE)
+        driver.press_for(commands.TABLE)
     logbook.choose_bench(visit.id, visit.bench)
-    presenter._take(load_snapshot(logbook, visit.id))
-    driver.press_for(Act.BEGIN)
+    presenter.session.take(load_snapshot(logbook, visit.id))
+    driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     assert [each.state for each in logbook.passes(visit.id)] == [PassState.SET_ASIDE, PassState.DONE]
     assert "Grey leans" in sentence(window)
@@ -168,7 +169,7 @@ def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(
 
 def test_the_meters_mode_is_checked_by_the_primaries(at_bench: AtBench) -> None:
     window, driver = at_bench
-    driver.press_for(Act.CHECK_MODE)
+    driver.press_for(bench_commands.CHECK_MODE)
     driver.wait(lambda: "as usual for this kind of screen" in sentence(window), "the verdict")
     assert idle(window)
 
@@ -178,10 +179,10 @@ def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logboo
     choose(window, driver, "Meter mode", "plasma")
     driver.wait(lambda: logbook.visit(visit.id).bench.meter_mode == "plasma", "the mode")
     choose(window, driver, "Reference meter", "stand-in")
-    driver.press_for(Act.CORRECT)
+    driver.press_for(bench_commands.CORRECT)
     for place in ("Place Stand-in spectroradiometer", "Place Stand-in colorimeter"):
         driver.wait(lambda place=place: sentence(window).startswith(place), place)
-        driver.press_for(Act.TURNED)
+        driver.press_for(commands.TURNED)
     driver.wait(lambda: idle(window) and logbook.visit(visit.id).bench.correction_id > 0, "the correction")
     (kept,) = logbook.shelf.corrections()
     assert kept.fit_uv < 0.001
@@ -191,7 +192,7 @@ def test_a_meter_is_corrected_by_a_second_one(at_bench: AtBench, logbook: Logboo
         visit.screen,
     )
     assert kept.meter == "Stand-in colorimeter, set to plasma"
-    driver.wait(lambda: window.presenter.bench.state(locked=False).ailments == (), "nothing to be said any more")
+    driver.wait(lambda: window.presenter.tool_of("bench").page().ailments == (), "nothing to be said any more")
     assert abs(kept.matrix - kept.matrix.diagonal() * [[1, 0, 0], [0, 1, 0], [0, 0, 1]]).max() > 0.0
     driver.wait(lambda: "corrected" in window.presenter.view().foot.meter, "the foot to say so")
 
@@ -203,10 +204,10 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
     driver = drive(window)
     standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(200.0))
     with BenchServer(standins) as server:
-        driver.press_for(Act.BENCH)
+        driver.press_for(commands.BENCH)
         for address in server.addresses:
-            driver.press_for(Act.ADD_INSTRUMENT)
-            field = window._bench.findChild(QLineEdit)
+            driver.press_for(bench_commands.ADD_INSTRUMENT)
+            field = window.room_view("bench").findChild(QLineEdit)
             QTest.keyClicks(field, address)
             QTest.keyClick(field, Qt.Key.Key_Return)
             driver.wait(
@@ -216,8 +217,8 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
         driver.wait(lambda: logbook.visit(visit.id).bench.link == "instrument", "the choice")
         bench = logbook.visit(visit.id).bench
         assert (bench.meter, bench.patterns, bench.link) == ("instrument",) * 3
-        driver.press_for(Act.BENCH)
-        driver.press_for(Act.BEGIN)
+        driver.press_for(commands.CLOSE_TOOL)
+        driver.press_for(commands.BEGIN)
         driver.wait_for_pass()
     (record,) = logbook.passes(visit.id)
     assert (record.kind, record.state) == (AS_FOUND.key, PassState.DONE)
@@ -239,18 +240,20 @@ def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
     logbook.choose_bench(visit.id, line)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: bool(logbook.passes(visit.id)) and logbook.passes(visit.id)[0].readings > 4, "readings")
     server.close()
-    driver.wait(lambda: any(hint.act is Act.TRY_AGAIN for hint in presenter.view().panel.keys), "the trouble")
-    assert "Every reading up to here is kept" in sentence(window)
+    driver.wait(
+        lambda: any(hint.command == commands.TRY_AGAIN for hint in presenter.view().panel.keys), "the trouble"
+    )
+    assert "Every reading so far is kept" in sentence(window)
     kept = logbook.readings(logbook.passes(visit.id)[0].id)
     with BenchServer(standins, (ports[0], ports[1], ports[2])):
 
         def ended() -> bool:
             """A person who presses Enter whenever they are asked to try again."""
-            if any(hint.act is Act.TRY_AGAIN for hint in presenter.view().panel.keys):
-                presenter.act(Act.TRY_AGAIN)
+            if any(hint.command == commands.TRY_AGAIN for hint in presenter.view().panel.keys):
+                presenter.do(commands.TRY_AGAIN)
             return not presenter.running
 
         driver.wait(ended, "the end of the pass")
@@ -273,7 +276,7 @@ def test_an_address_where_nobody_is_keeps_what_was_chosen(
     at_bench: AtBench, logbook: Logbook, visit: VisitRecord, address: str, told: str
 ) -> None:
     window, driver = at_bench
-    window.presenter.bench.add(address)
+    window.presenter.tool_of("bench").measuring.add(address)
     driver.wait(lambda: told in sentence(window), told)
     assert logbook.shelf.instruments() == ()
     assert logbook.visit(visit.id).bench == visit.bench
@@ -286,7 +289,7 @@ def test_an_instrument_that_went_away_is_one_sentence_and_the_pass_can_begin_aga
     logbook.choose_bench(visit.id, replace(visit.bench, meter="instrument", meter_id=gone.id))
     window = open_on(logbook)
     driver = drive(window)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: "nothing answers at" in sentence(window), "the sentence")
     assert not window.presenter.running
 
@@ -298,19 +301,19 @@ def test_patterns_by_hand_ask_for_each_patch_and_readings_are_typed_as_XYZ(
     logbook.choose_bench(visit.id, by_hand)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: presenter.view().panel.lines[0].label == "Show the patch", "the patch to be asked for")
     assert presenter.view().panel.lines[1].label == "100 % grey"
     assert "codes 235 235 235" in sentence(window)
-    driver.press_for(Act.TURNED)
+    driver.press_for(commands.TURNED)
     driver.wait(lambda: presenter.view().panel.entry is not None, "the entry")
     QTest.keyClicks(window._panel._entry, "95.2 100.1 108.6")
-    driver.press_for(Act.KEEP_READING)
+    driver.press_for(commands.KEEP_ENTRY)
     driver.wait(lambda: presenter.view().panel.lines[-1].label == "0 % grey", "the next patch")
     (record,) = logbook.passes(visit.id)
     (reading,) = logbook.readings(record.id)
     assert reading.xyz == pytest.approx([95.2, 100.1, 108.6])
-    driver.press_for(Act.LEAVE)
+    driver.press_for(commands.LEAVE)
     driver.wait_for_pass()
 
 
@@ -325,26 +328,26 @@ def test_a_pass_is_taken_from_a_file(
     window.presenter.import_file(tmp_path / "nowhere.csv")
     driver.wait(lambda: "nowhere.csv cannot be read" in sentence(window), "the refusal")
     window.presenter.import_file(file)
-    driver.wait(lambda: "taken from there.csv" in sentence(window), "the pass")
+    driver.wait(lambda: "imported from there.csv" in sentence(window), "the pass")
     assert [record.state for record in logbook.passes(visit.id)] == [PassState.DONE]
 
 
 def test_the_white_that_was_read_can_be_the_one_that_is_wanted(at_bench: AtBench, logbook: Logbook) -> None:
     window, driver = at_bench
     presenter = window.presenter
-    hints = {hint.act for hint in presenter.view().panel.keys}
-    assert Act.MATCH_WHITE not in hints
-    driver.press_for(Act.READ_ONCE)
+    hints = {hint.command for hint in presenter.view().panel.keys}
+    assert bench_commands.MATCH_WHITE not in hints
+    driver.press_for(commands.READ)
     driver.wait(lambda: "x 0." in sentence(window) and idle(window), "the reading")
-    reading = presenter.bench.room.reading
+    reading = presenter.tool_of("bench").measuring.reading
     assert reading is not None
-    driver.press_for(Act.MATCH_WHITE)
+    driver.press_for(bench_commands.MATCH_WHITE)
     driver.wait(lambda: "The white wanted is x 0." in sentence(window), "the sentence")
-    white = target_named(logbook.visit(presenter.facts.visit.id).target).white
+    white = target_named(logbook.visit(presenter.snapshot.visit.id).target).white
     assert (white.x, white.y) == pytest.approx(reading.xyz[:2] / reading.xyz.sum(), abs=1e-4)
-    assert presenter.facts.visit.target.startswith("rec709-2.2@")
+    assert presenter.snapshot.visit.target.startswith("rec709-2.2@")
     # A light that is a colour is no white.
-    presenter.bench.room.reading = replace(reading, X=40.0, Z=1.0)
-    presenter.bench.act(Act.MATCH_WHITE, taken=False)
+    presenter.tool_of("bench").measuring.reading = replace(reading, X=40.0, Z=1.0)
+    presenter.do(bench_commands.MATCH_WHITE)
     assert "is a colour" in sentence(window)
-    assert target_named(presenter.facts.visit.target).white == white
+    assert target_named(presenter.snapshot.visit.target).white == white

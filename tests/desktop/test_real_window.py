@@ -155,7 +155,7 @@ def test_meter_by_hand_and_pattern_window_with_exact_pixels(
     assert told["again"] == 80.0
     assert percents.count(80.0) >= 2
     slip, nonsense = told["objections"]
-    assert "was expected. Enter again to keep it" in slip
+    assert "was expected. Press Enter again to keep it" in slip
     assert "Nothing was kept of it" in nonsense
     assert told["station"]
     # Rounded as a display rounds, grey still comes from plainly visible to invisible.

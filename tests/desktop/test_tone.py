@@ -8,10 +8,11 @@ from PySide6.QtGui import QGuiApplication
 from tests.desktop.hints import shows
 
 from aequitone.advice.roles import point_of
+from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.session.operator import AskMove
-from aequitone.desktop.states import Act, Station
 from aequitone.desktop.stations.tone import page as tone_page
+from aequitone.desktop.stations.tone import panel as tone_panel
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, VisitRecord
@@ -47,7 +48,7 @@ def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
 
 
 def answered(window: MainWindow, question: object) -> bool:
-    asked = window.presenter._asked
+    asked = window.presenter.session.asked
     return asked is None or asked.question is not question
 
 
@@ -57,7 +58,7 @@ def test_tone_follows_white(logbook: Logbook, visit: VisitRecord, open_on: Open,
     window = open_on(logbook)
     driver = drive(window)
     driver.press("Ctrl+6")
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: "Tone follows White" in window.presenter.view().panel.sentence, "the sentence")
 
 
@@ -67,46 +68,48 @@ def test_tone_by_link_is_shown_and_copied(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+6")
-    before = presenter.view().tone
+    before = presenter.view().page
     assert before is not None
     assert before.ghosts
     assert [line.channel for line in before.corrections] == ["R", "G", "B"]
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: presenter.view().panel.outlook.startswith("Round"), "the first round")
     driver.wait_for_pass()
-    facts = presenter.facts
-    assert facts is not None
-    assert tone_state(facts) is not None
-    ladder, foot = tone_state(facts).ladder, tone_state(facts).foot
+    snapshot = presenter.snapshot
+    assert snapshot is not None
+    assert tone_state(snapshot) is not None
+    ladder, foot = tone_state(snapshot).ladder, tone_state(snapshot).foot
     assert ladder is not None
     assert foot is not None
     assert ladder.began is not None
     assert ladder.mean <= ladder.began.mean
-    page = presenter.view().tone
+    page = presenter.view().page
     assert page is not None
     percents = [point.percent for point in page.points]
     assert len(set(percents)) == len(percents)
     assert {point.percent for point in page.points if point.verdict is None} == set(foot.percents)
-    driver.press_for(Act.COPY)
+    driver.press_for(commands.COPY)
     text = QGuiApplication.clipboard().text()
     assert text.startswith("Level %\tLight off %\t±\tΔE 2000\tR steps")
     assert "ramp bends by" in text
-    driver.press_for(Act.MOVES)
-    driver.press_for(Act.COPY)
+    driver.press_for(commands.MOVES)
+    driver.press_for(commands.COPY)
     rows = QGuiApplication.clipboard().text().splitlines()
     assert rows[0].startswith("No.\tMove\tΔE before\tExpected")
     assert len(rows) == 1 + len(ladder.trips)
-    driver.press_for(Act.MOVES)
-    driver.press_for(Act.NEXT_STATION)
-    assert presenter.here is Station.PROOF
+    driver.press_for(commands.MOVES)
+    driver.press_for(commands.NEXT_STATION)
+    assert presenter.here == "proof"
     turned = {point_of(change.role)[1] for trip in ladder.trips for change in trip.move.changes}  # type: ignore[index]
-    left = {c.role for c in facts.controls if facts.settings.get(c.role) != facts.found_settings.get(c.role)}
+    left = {
+        c.role for c in snapshot.controls if snapshot.settings.get(c.role) != snapshot.found_settings.get(c.role)
+    }
     levels = sorted({point[1] for role in left if (point := point_of(role))})
     assert set(levels) <= turned
     if levels:
-        assert f"multi-point at {', '.join(map(str, levels))} %" in done_words(facts)
+        assert f"multi-point at {', '.join(map(str, levels))} %" in done_words(snapshot)
     # Of forty controls the report has those that were turned.
-    named = [row for row in settings_rows(facts) if " % " in row[0]]
+    named = [row for row in settings_rows(snapshot) if " % " in row[0]]
     assert len(named) == sum(point_of(role) is not None for role in left)
 
 
@@ -120,47 +123,49 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+6")
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     moved, heard = [], []
     while True:
-        driver.wait(lambda: presenter._asked is not None or not presenter.running, "a move or the end")
-        if presenter._asked is None:
+        driver.wait(lambda: presenter.session.asked is not None or not presenter.running, "a move or the end")
+        if presenter.session.asked is None:
             break
-        question = presenter._asked.question
+        question = presenter.session.asked.question
         assert isinstance(question, AskMove)
         panel = presenter.view().panel
         assert panel.yours
         assert panel.lines[0].label == question.move.changes[0].name
-        if shows(window, Act.WHY) and not moved:
-            driver.press_for(Act.WHY)
+        if shows(window, commands.WHY) and not moved:
+            driver.press_for(commands.WHY)
             assert "A step changes its light by" in presenter.view().panel.sentence
-            driver.press_for(Act.WHY)
+            driver.press_for(commands.WHY)
         if len(moved) == 3:
-            driver.press_for(Act.STOP_HERE)
+            driver.press_for(commands.STOP_HERE)
             driver.wait(
-                lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its end"
+                lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
+                "its end",
             )
             continue
-        screen = presenter._benches.bench(presenter.facts.visit.bench).standins.screen
-        watched = shows(window, Act.WATCH) and not heard
+        screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
+        watched = shows(window, commands.WATCH) and not heard
         if watched:
-            driver.press_for(Act.WATCH)
-            driver.wait(lambda: shows(window, Act.SOUND), "the first glance")
-            assert presenter.view().tone is not None
-            assert len(presenter.view().tone.points) > 5
-            driver.press_for(Act.SOUND)
-            heard.append(presenter.passing.hearing.on)
-            driver.press_for(Act.SOUND)
+            driver.press_for(commands.WATCH)
+            driver.wait(lambda: shows(window, commands.SOUND), "the first glance")
+            assert presenter.view().page is not None
+            assert len(presenter.view().page.points) > 5
+            driver.press_for(commands.SOUND)
+            heard.append(presenter.session.audio.on)
+            driver.press_for(commands.SOUND)
         screen.turn({change.role: change.to_value for change in question.move.changes})
         moved.append(question.move)
-        driver.press_for(Act.WATCHED if watched else Act.TURNED)
+        driver.press_for(commands.WATCHED if watched else commands.TURNED)
         driver.wait(
-            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its reading"
+            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
+            "its reading",
         )
     assert heard == [True]
-    assert presenter.facts is not None
-    assert tone_state(presenter.facts) is not None
-    assert tone_state(presenter.facts).words in presenter.view().panel.sentence
+    assert presenter.snapshot is not None
+    assert tone_state(presenter.snapshot) is not None
+    assert tone_state(presenter.snapshot).words in presenter.view().panel.sentence
     at = logbook.ledger.at(white_done.id)
     for change in (change for move in moved[-1:] for change in move.changes):
         assert at[change.role] == change.to_value
@@ -172,16 +177,16 @@ def test_tone_is_gone_on_with_after_the_window_was_closed(
     window = open_on(logbook)
     driver = drive(window)
     driver.press("Ctrl+6")
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: len((window.presenter.view().tone or tone_page.TonePage(())).points) > 3, "three levels")
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: len(window.presenter.view().page.points) > 3, "three levels")
     window.close()
     kept = logbook.passes(white_done.id)[-1].readings
     assert kept > 3
     fresh = open_on(logbook)
-    assert fresh.presenter.here is Station.TONE
-    drive(fresh).press_for(Act.GO_ON)
+    assert fresh.presenter.here == "tone"
+    drive(fresh).press_for(commands.GO_ON)
     drive(fresh).wait_for_pass()
-    drive(fresh).wait(lambda: fresh.presenter.facts.done(TONE), "the end")
+    drive(fresh).wait(lambda: fresh.presenter.snapshot.done(TONE), "the end")
     assert logbook.passes(white_done.id)[-1].readings > kept
 
 
@@ -192,19 +197,19 @@ def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
     logbook.change_visit(
         white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
     )
-    facts = load_snapshot(logbook, white_done.id)
-    plain = replace(facts, settings={r: v for r, v in facts.settings.items() if point_of(r) is None})
-    panel = tone_page.idle(plain, "", "")
-    assert [line.label for line in panel.lines] == ["Nothing to turn:", "go on to Proof"]
-    assert panel.keys[0].act is Act.NEXT_STATION
+    snapshot = load_snapshot(logbook, white_done.id)
+    plain = replace(snapshot, settings={r: v for r, v in snapshot.settings.items() if point_of(r) is None})
+    panel = tone_panel.to_begin(plain, "", "", "Proof")
+    assert [line.label for line in panel.lines] == ["Nothing to adjust:", "go on to Proof"]
+    assert panel.keys[0].command == commands.NEXT_STATION
 
 
 def test_gamma_presets_are_drawn_until_something_is_read(logbook: Logbook, white_done: VisitRecord) -> None:
     ports = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4)).bench()
     carry_out(logbook, begin(logbook, white_done.id, GAMMA), ports, NobodyThere(), care=white_done.bench.care)
-    facts = load_snapshot(logbook, white_done.id)
-    page = tone_page.page(facts, None)
-    assert [line.name for line in page.presets] == [each.track.name for each in facts.result(GAMMA).order]
+    snapshot = load_snapshot(logbook, white_done.id)
+    page = tone_page.tone_page(snapshot, None)
+    assert [line.name for line in page.presets] == [each.track.name for each in snapshot.result(GAMMA).order]
     # The preset that was chosen is nearest to the line, and the deeper one gives less light.
     off = {line.name: max(abs(value) for _, value, _ in line.points) for line in page.presets}
     assert min(off, key=lambda name: off[name]) == page.presets[0].name == "2.2"

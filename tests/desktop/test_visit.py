@@ -13,11 +13,15 @@ from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
 
 from aequitone.advice.mover import Stop
+from aequitone.desktop import commands
 from aequitone.desktop.app import window_on
+from aequitone.desktop.commands import Command
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.demo.remote import Remote
 from aequitone.desktop.session.operator import AskMove
-from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive import commands as arrive_commands
+from aequitone.desktop.stations.hand_over import commands as hand_over_commands
+from aequitone.desktop.widgets.ladder_table import LadderTable
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
@@ -30,8 +34,8 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
-def has(window: MainWindow, act: Act) -> bool:
-    return any(hint.act is act for hint in window.presenter.view().panel.keys)
+def has(window: MainWindow, command: Command) -> bool:
+    return any(hint.command == command for hint in window.presenter.view().panel.keys)
 
 
 def readings(logbook: Logbook, visit: VisitRecord) -> int:
@@ -39,20 +43,20 @@ def readings(logbook: Logbook, visit: VisitRecord) -> int:
 
 
 def begin_and_read(driver: Driver, logbook: Logbook, visit: VisitRecord, count: int) -> None:
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: readings(logbook, visit) >= count, f"{count} readings")
 
 
 def to_white(driver: Driver) -> None:
     """From As found past Levels."""
-    driver.press_for(Act.NEXT_STATION)
-    driver.wait_for_station(Station.LEVELS)
-    driver.press_for(Act.NEXT_STATION)
-    driver.wait_for_station(Station.WHITE)
+    driver.press_for(commands.NEXT_STATION)
+    driver.wait_for_station("levels")
+    driver.press_for(commands.NEXT_STATION)
+    driver.wait_for_station("white")
 
 
 def as_found(driver: Driver) -> None:
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
 
 
@@ -61,39 +65,39 @@ def test_a_whole_visit_by_link(
 ) -> None:
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    assert presenter.here is Station.AS_FOUND
+    assert presenter.here == "as-found"
     as_found(driver)
     to_white(driver)
-    assert presenter.here is Station.WHITE
+    assert presenter.here == "white"
     as_found(driver)
-    assert presenter.facts is not None
-    assert presenter.facts.result(WHITE) is not None
-    assert presenter.facts.result(WHITE).stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
-    driver.press_for(Act.NEXT_STATION)
-    driver.wait_for_station(Station.TONE)
+    assert presenter.snapshot is not None
+    assert presenter.snapshot.result(WHITE) is not None
+    assert presenter.snapshot.result(WHITE).stop in (Stop.MET, Stop.CANNOT_REACH, Stop.CANNOT_TELL)
+    driver.press_for(commands.NEXT_STATION)
+    driver.wait_for_station("tone")
     as_found(driver)
-    assert tone_state(presenter.facts) is not None
-    assert tone_state(presenter.facts).words in presenter.view().panel.sentence
-    driver.press_for(Act.NEXT_STATION)
+    assert tone_state(presenter.snapshot) is not None
+    assert tone_state(presenter.snapshot).words in presenter.view().panel.sentence
+    driver.press_for(commands.NEXT_STATION)
     as_found(driver)
-    assert presenter.facts.result(PROOF) is not None
+    assert presenter.snapshot.result(PROOF) is not None
     assert (
-        presenter.facts.result(PROOF).errors.de2000[:-1].mean()
+        presenter.snapshot.result(PROOF).errors.de2000[:-1].mean()
         < 1.0
-        < presenter.facts.result(AS_FOUND).errors.de2000[:-1].mean()
+        < presenter.snapshot.result(AS_FOUND).errors.de2000[:-1].mean()
     )
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.MAKE_REPORT)
-    driver.wait(lambda: has(window, Act.OPEN_REPORT), "the report")
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(hand_over_commands.MAKE_REPORT)
+    driver.wait(lambda: has(window, hand_over_commands.OPEN_REPORT), "the report")
     assert sorted(p.name for p in (reports / f"visit-{visit.id}").iterdir()) == [
         "after.png", "before.png", "pass-1-as-found.txt", "pass-2-white.txt", "pass-3-tone.txt",
         "pass-4-proof.txt", "readings.csv", "report.pdf",
     ]  # fmt: skip
-    driver.press_for(Act.CLOSE_VISIT)
+    driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
-    driver.press_for(Act.NEW_VISIT)
-    assert presenter.here is Station.ARRIVE
-    assert presenter.facts is None
+    driver.press_for(commands.NEW_VISIT)
+    assert presenter.here == "arrive"
+    assert presenter.snapshot is None
 
 
 def test_the_keys_shown_are_the_keys_that_work(
@@ -115,17 +119,17 @@ def test_pause_holds_the_pass_and_leaving_keeps_it(
 ) -> None:
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: presenter.view().panel.progress is not None, "progress")
-    driver.press_for(Act.PAUSE)
+    driver.press_for(commands.PAUSE)
     driver.wait(lambda: presenter.view().panel.heading == "Paused", "the pause")
     count = logbook.passes(visit.id)[0].readings
     QTest.qWait(150)
     assert logbook.passes(visit.id)[0].readings == count
-    driver.press_for(Act.LEAVE)
+    driver.press_for(commands.LEAVE)
     driver.wait_for_pass()
     assert "was interrupted" in presenter.view().panel.sentence
-    driver.press_for(Act.GO_ON)
+    driver.press_for(commands.GO_ON)
     driver.wait_for_pass()
     assert [p.state for p in logbook.passes(visit.id)] == [PassState.DONE]
     assert len(logbook.readings(logbook.passes(visit.id)[0].id)) == 29
@@ -140,10 +144,10 @@ def test_closing_in_the_middle_offers_to_go_on_at_the_next_start(
     window.close()
     kept = logbook.readings(logbook.passes(visit.id)[0].id)
     again = open_on(open_logbook(logbook.path))
-    assert has(again, Act.GO_ON)
+    assert has(again, commands.GO_ON)
     assert f"{len(kept)} readings kept" in again.presenter.view().panel.sentence
     second = drive(again)
-    second.press_for(Act.GO_ON)
+    second.press_for(commands.GO_ON)
     second.wait_for_pass()
     assert logbook.readings(logbook.passes(visit.id)[0].id)[: len(kept)] == kept
     assert logbook.passes(visit.id)[0].state is PassState.DONE
@@ -156,12 +160,12 @@ def test_closing_waits_for_nothing_that_is_only_simulated(
     window.show()
     window.activateWindow()
     driver = drive(window)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     QTest.qWait(200)
     began = time.monotonic()
     window.close()
     assert time.monotonic() - began < 3.0
-    assert not window.presenter.passing._thread or window.presenter.passing._thread.isFinished()
+    assert not window.presenter.session.running._thread or window.presenter.session.running._thread.isFinished()
     assert logbook.passes(visit.id)[0].state is PassState.RUNNING
 
 
@@ -171,10 +175,10 @@ def test_an_interrupted_pass_can_be_set_aside(
     window = open_on(logbook)
     driver = drive(window)
     begin_and_read(driver, logbook, visit, 2)
-    driver.press_for(Act.LEAVE)
+    driver.press_for(commands.LEAVE)
     driver.wait_for_pass()
-    driver.press_for(Act.SET_ASIDE)
-    driver.wait(lambda: has(window, Act.BEGIN), "a fresh start")
+    driver.press_for(commands.SET_ASIDE)
+    driver.wait(lambda: has(window, commands.BEGIN), "a fresh start")
     assert logbook.passes(visit.id)[0].state is PassState.SET_ASIDE
     assert logbook.passes(visit.id)[0].readings >= 2
 
@@ -184,12 +188,12 @@ def test_put_back_by_key(logbook: Logbook, visit: VisitRecord, open_on: Open, dr
     driver, presenter = drive(window), window.presenter
     as_found(driver)
     to_white(driver)
-    driver.press_for(Act.BEGIN)
-    driver.press_for(Act.PUT_BACK)
+    driver.press_for(commands.BEGIN)
+    driver.press_for(commands.UNDO)
     driver.wait_for_pass()
-    assert presenter.facts is not None
-    assert white_state(presenter.facts) is not None
-    assert any(trip.move.undoes for trip in white_state(presenter.facts).trips)
+    assert presenter.snapshot is not None
+    assert white_state(presenter.snapshot) is not None
+    assert any(trip.move.undoes for trip in white_state(presenter.snapshot).trips)
 
 
 @pytest.fixture
@@ -224,39 +228,41 @@ def test_a_visit_by_hand_with_the_standin_remote(
     driver, presenter = drive(window), window.presenter
     as_found(driver)
     to_white(driver)
-    driver.press_for(Act.REMOTE)
+    driver.press_for(commands.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
     remote = window._remote
     assert remote is not None
     window.activateWindow()
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     trips, put_back = 0, False
     while presenter.running and trips < 16:
-        driver.wait(lambda: not presenter.running or presenter._asked is not None, "a move or the end")
-        if presenter._asked is None:
+        driver.wait(lambda: not presenter.running or presenter.session.asked is not None, "a move or the end")
+        if presenter.session.asked is None:
             continue
         panel = presenter.view().panel
         assert panel.yours
         assert panel.lines
-        assert has(window, Act.TURNED)
+        assert has(window, commands.TURNED)
         if trips == 1 and not put_back:
             put_back = True
-            asked = presenter._asked
-            driver.press_for(Act.PUT_BACK)
+            asked = presenter.session.asked
+            driver.press_for(commands.UNDO)
             driver.wait(
-                lambda asked=asked: presenter._asked is not None and presenter._asked != asked, "the way back"
+                lambda asked=asked: presenter.session.asked is not None and presenter.session.asked != asked,
+                "the way back",
             )
             assert "undoes the last move" in presenter.view().panel.sentence
-        question = presenter._asked.question
+        question = presenter.session.asked.question
         assert isinstance(question, AskMove)
         turn_with_the_remote(qapp, remote, question)
-        driver.press_for(Act.TURNED)
+        driver.press_for(commands.TURNED)
         driver.wait(
-            lambda q=question: presenter._asked is None or presenter._asked.question is not q, "its readings"
+            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
+            "its readings",
         )
         trips += 1
-    assert presenter.facts is not None
-    state = white_state(presenter.facts)
+    assert presenter.snapshot is not None
+    state = white_state(presenter.snapshot)
     assert state is not None
     assert put_back
     assert any(trip.move.undoes for trip in state.trips)
@@ -281,23 +287,23 @@ def test_trouble_with_an_instrument_is_said_and_the_window_stays(
     answer_checklist(logbook, visit)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: has(window, Act.TRY_AGAIN), "the trouble")
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: has(window, commands.TRY_AGAIN), "the trouble")
     assert "does not answer" in presenter.view().panel.sentence
     kept = logbook.passes(visit.id)[0].readings
     assert kept > 0
-    driver.press_for(Act.TRY_AGAIN)
-    driver.wait(lambda: has(window, Act.TRY_AGAIN), "the same trouble")
-    driver.press_for(Act.LEAVE)
+    driver.press_for(commands.TRY_AGAIN)
+    driver.wait(lambda: has(window, commands.TRY_AGAIN), "the same trouble")
+    driver.press_for(commands.LEAVE)
     driver.wait_for_pass()
-    assert has(window, Act.GO_ON)
+    assert has(window, commands.GO_ON)
     assert logbook.passes(visit.id)[0].readings == kept
     # A scenario that is gone is said when the pass is to go on, and nothing is lost by it.
     path.unlink()
     fresh = open_on(open_logbook(logbook.path))
-    drive(fresh).press_for(Act.GO_ON)
+    drive(fresh).press_for(commands.GO_ON)
     drive(fresh).wait(lambda: "no scenario" in fresh.presenter.view().panel.sentence, "the sentence")
-    assert has(fresh, Act.GO_ON)
+    assert has(fresh, commands.GO_ON)
     assert logbook.passes(visit.id)[0].readings == kept
 
 
@@ -306,33 +312,35 @@ def test_looking_at_another_station_while_a_pass_runs(
 ) -> None:
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.press("Ctrl+7")
-    assert presenter.here is Station.PROOF
+    assert presenter.here == "proof"
     assert "Ctrl+3 goes back" in presenter.view().panel.sentence
     driver.press("Ctrl+3")
     driver.wait_for_pass()
-    assert presenter.here is Station.AS_FOUND
+    assert presenter.here == "as-found"
 
 
 def test_table_copy_and_darken(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> None:
     window = open_on(logbook)
     driver = drive(window)
     as_found(driver)
-    driver.press_for(Act.TABLE)
-    assert window._stack.currentWidget() is window._table
-    assert window._table.rowCount() == 11
-    driver.press_for(Act.COPY)
+    driver.press_for(commands.TABLE)
+    window.refresh()
+    shown = window.room_view("as-found").currentWidget()
+    assert isinstance(shown, LadderTable)
+    assert shown.rowCount() == 11
+    driver.press_for(commands.COPY)
     lines = QGuiApplication.clipboard().text().splitlines()
     assert lines[0].startswith("Level %\tX\tY cd/m²")
     assert len(lines) == 12
-    facts = window.presenter.facts
-    assert facts is not None
-    assert float(lines[1].split("\t")[2]) == pytest.approx(facts.result(AS_FOUND).white, rel=1e-3)
-    driver.press_for(Act.DARKEN)
+    snapshot = window.presenter.snapshot
+    assert snapshot is not None
+    assert float(lines[1].split("\t")[2]) == pytest.approx(snapshot.result(AS_FOUND).white, rel=1e-3)
+    driver.press_for(commands.DARKEN)
     assert window._darkened.isVisible()
     assert window._darkened.geometry() == window.rect()
-    driver.press_for(Act.DARKEN)
+    driver.press_for(commands.DARKEN)
     assert not window._darkened.isVisible()
 
 
@@ -346,15 +354,15 @@ def test_the_window_remembers_its_place_and_its_table(
         return window
 
     window = opened(logbook)
-    assert not window._tabled
-    Driver(qapp, window).press_for(Act.TABLE)
-    window.resize(900, 640)
+    assert not window.presenter.session.tabled
+    Driver(qapp, window).press_for(commands.TABLE)
+    window.resize(800, 640)
     qapp.processEvents()
     left = window.size()
     window.close()
     again = opened(open_logbook(logbook.path))
     try:
-        assert again._tabled
+        assert again.presenter.session.tabled
         assert again.size() == left
     finally:
         again.close()
@@ -364,11 +372,11 @@ def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: 
     visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    assert presenter.here is Station.ARRIVE
+    assert presenter.here == "arrive"
     driver.press("Ctrl+3")
     as_found(driver)
     to_white(driver)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: "enter them at Arrive" in presenter.view().panel.sentence, "the sentence")
     assert not presenter.running
     assert [p.kind for p in logbook.passes(visit.id)] == [AS_FOUND.key]
@@ -380,8 +388,8 @@ def test_another_target_is_chosen_between_passes(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+1")
-    presenter.edited(replace(presenter.draft, target="rec709-2.4"))
-    driver.press_for(Act.SAVE_ARRIVAL)
+    presenter.station("arrive").edit(replace(presenter.station("arrive").draft, target="rec709-2.4"))
+    driver.press_for(arrive_commands.SAVE)
     driver.wait(lambda: "gamma 2.4" in window.presenter.view().strip.what, "the other target")
     assert logbook.visit(visit.id).target == "rec709-2.4"
 
@@ -392,34 +400,34 @@ def test_a_screen_that_was_visited_before_brings_its_menu(
     logbook.close_visit(visit.id)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    driver.press_for(Act.NEW_VISIT)
-    driver.wait(lambda: presenter.facts is None, "the empty form")
+    driver.press_for(commands.NEW_VISIT)
+    driver.wait(lambda: presenter.snapshot is None, "the empty form")
     for key, words in (("client", visit.client), ("room", visit.room), ("screen", visit.screen)):
-        field = window._arrive._names[key]
+        field = window.room_view("arrive")._names[key]
         field.setFocus()
         QTest.keyClicks(field, words)
         # The list of known names is up by now; it gets the key first, as it does from a keyboard.
         QTest.keyClick(QApplication.activePopupWidget() or field, Qt.Key.Key_Tab)
-    driver.wait(lambda: any(row.name for row in presenter.draft.controls), "the menu")
+    driver.wait(lambda: any(row.name for row in presenter.station("arrive").draft.controls), "the menu")
     assert "visited before" in presenter.view().panel.sentence
-    assert [row.name for row in presenter.draft.controls][:3] == ["R gain", "G gain", "B gain"]
-    assert all(row.found == "" for row in presenter.draft.controls)
-    assert window._arrive.draft().controls == presenter.draft.controls
+    assert [row.name for row in presenter.station("arrive").draft.controls][:3] == ["R gain", "G gain", "B gain"]
+    assert all(row.found == "" for row in presenter.station("arrive").draft.controls)
+    assert window.room_view("arrive").draft().controls == presenter.station("arrive").draft.controls
 
 
 def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: Open, drive: Drive) -> None:
     visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    assert presenter.here is Station.ARRIVE
-    window._arrive._table.item(0, 6).setText("140")
-    driver.press_for(Act.SAVE_ARRIVAL)
+    assert presenter.here == "arrive"
+    window.room_view("arrive")._table.item(0, 6).setText("140")
+    driver.press_for(arrive_commands.SAVE)
     assert "R gain goes from 0 to 100; 140 cannot be." in presenter.view().panel.sentence
-    assert presenter.here is Station.ARRIVE
+    assert presenter.here == "arrive"
     assert logbook.ledger.at(visit.id) == {}
-    window._arrive._table.item(0, 6).setText("52")
-    driver.press_for(Act.SAVE_ARRIVAL)
-    driver.wait_for_station(Station.PREPARE)
+    window.room_view("arrive")._table.item(0, 6).setText("52")
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait_for_station("prepare")
     assert list(logbook.ledger.at(visit.id).values()) == [52]
 
 

@@ -4,8 +4,11 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from aequitone.colorimetry import Formula
+from aequitone.desktop import commands
+from aequitone.desktop.commands import Command
 from aequitone.desktop.demo.driver import Driver
-from aequitone.desktop.states import Act
+from aequitone.desktop.presenter import Presenter
+from aequitone.desktop.stations.white import commands as white_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.passes import AS_FOUND, WHITE, begin, carry_out, load_snapshot, white_state
@@ -17,6 +20,12 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
+def chosen(presenter: Presenter, command: Command) -> str:
+    """The choice that the panel shows as chosen beside a key that goes through choices."""
+    hint = next(hint for hint in presenter.view().panel.keys if hint.command == command)
+    return hint.choices[hint.chosen]
+
+
 def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
@@ -25,36 +34,38 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+5")
-    assert "ΔE 2000 at 0.3: 4 trips" in presenter.view().panel.outlook
-    assert "0.5 (chosen): 3 trips" in presenter.view().panel.outlook
-    driver.press_for(Act.STOP_FIGURE)
-    driver.wait(lambda: presenter.facts.visit.stop_at == 1.0, "the other figure")
-    assert "1 (chosen): 2 trips" in presenter.view().panel.outlook
+    assert "To ΔE 2000 0.3 takes about 4 trips" in presenter.view().panel.outlook
+    assert chosen(presenter, white_commands.STOP_FIGURE) == "0.5"
+    driver.press_for(white_commands.STOP_FIGURE)
+    driver.wait(lambda: presenter.snapshot.visit.stop_at == 1.0, "the other figure")
+    assert chosen(presenter, white_commands.STOP_FIGURE) == "1"
     for formula in (Formula.DE2000_CAST, Formula.ITP):
-        driver.press_for(Act.STOP_FORMULA)
-        driver.wait(lambda f=formula: presenter.facts.visit.formula is f, "the other formula")
-    assert presenter.view().panel.outlook.startswith("80 and 30 %. ΔE ITP at 0.3")
-    driver.press_for(Act.PAIR)
-    driver.wait(lambda: presenter.facts.visit.pair == (80.0, 20.0), "the other levels")
-    assert presenter.facts.visit.stop_at == 1.0
-    driver.press_for(Act.BEGIN)
+        driver.press_for(white_commands.FORMULA)
+        driver.wait(lambda f=formula: presenter.snapshot.visit.formula is f, "the other formula")
+    assert presenter.view().panel.outlook.startswith("To ΔE ITP 0.3 takes about 4 trips")
+    assert (chosen(presenter, white_commands.FORMULA), chosen(presenter, white_commands.PAIR)) == ("ITP", "80/30")
+    driver.press_for(white_commands.PAIR)
+    driver.wait(lambda: presenter.snapshot.visit.pair == (80.0, 20.0), "the other levels")
+    assert chosen(presenter, white_commands.PAIR) == "80/20"
+    assert presenter.snapshot.visit.stop_at == 1.0
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
     assert "Expect ΔE" in presenter.view().panel.sentence
-    driver.press_for(Act.WHY)
+    driver.press_for(commands.WHY)
     driver.wait(lambda: "A step changes its light by" in presenter.view().panel.sentence, "the reasons")
-    ladder = presenter.view().ladder
+    ladder = presenter.view().page
     assert ladder is not None
     assert {name for name, _, _ in ladder.brackets} == {"gains", "biases"}
     driver.wait_for_pass()
-    assert "wanted 1" in presenter.facts.result(WHITE).words
-    assert "ΔE ITP" in presenter.facts.result(WHITE).words
+    assert "wanted 1" in presenter.snapshot.result(WHITE).words
+    assert "ΔE ITP" in presenter.snapshot.result(WHITE).words
     assert presenter.view().panel.delta.label.startswith("ΔE ITP at ")
     assert logbook.passes(visit.id)[-1].plan["stop_at"] == 1.0
     # It is understood from the record as it was meant.
     again = white_state(load_snapshot(logbook, visit.id))
     assert again.formula is Formula.ITP
     assert again.percents == (100.0, 80.0, 20.0)
-    assert again.errors == white_state(presenter.facts).errors
+    assert again.errors == white_state(presenter.snapshot).errors
 
 
 def test_a_move_is_watched_while_it_is_turned_by_hand(
@@ -67,24 +78,29 @@ def test_a_move_is_watched_while_it_is_turned_by_hand(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+5")
-    driver.press_for(Act.BEGIN)
-    driver.wait(lambda: presenter._asked is not None, "a move")
-    move = presenter._asked.question.move
-    driver.press_for(Act.WATCH)
-    driver.wait(lambda: any(hint.act is Act.WATCHED for hint in presenter.view().panel.keys), "the first glance")
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: presenter.session.asked is not None, "a move")
+    move = presenter.session.asked.question.move
+    driver.press_for(commands.WATCH)
+    driver.wait(
+        lambda: any(hint.command == commands.WATCHED for hint in presenter.view().panel.keys), "the first glance"
+    )
     panel = presenter.view().panel
     assert panel.yours
     assert any("more" in line.amount for line in panel.lines)
     assert panel.dial is not None
-    screen = presenter._benches.bench(presenter.facts.visit.bench).standins.screen
+    screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
     screen.turn({change.role: change.to_value for change in move.changes})
     driver.wait(lambda: "All of these are there" in presenter.view().panel.sentence, "the hand's work to be seen")
-    driver.press_for(Act.WATCHED)
+    driver.press_for(commands.WATCHED)
     driver.wait(
-        lambda: (presenter._asked is not None and presenter._asked.question.move != move) or not presenter.running,
+        lambda: (
+            (presenter.session.asked is not None and presenter.session.asked.question.move != move)
+            or not presenter.running
+        ),
         "the next move, or the end",
     )
-    assert presenter.facts is not None
+    assert presenter.snapshot is not None
     moved = logbook.ledger.at(visit.id)
     assert {change.role: moved[change.role] for change in move.changes} == {
         change.role: change.to_value for change in move.changes

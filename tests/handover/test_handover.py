@@ -51,7 +51,7 @@ def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
     files = make_report(logbook, whole_visit.id, tmp_path / "out")
     pages = [page.extract_text() for page in PdfReader(files.pdf).pages]
     assert len(pages) == 2
-    facts = load_snapshot(logbook, whole_visit.id)
+    snapshot = load_snapshot(logbook, whole_visit.id)
     client = " ".join(pages[0].split())
     for phrase in (
         "Norvane K55",
@@ -62,12 +62,12 @@ def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
         "fell from",
     ):
         assert phrase in client
-    for name, found, left in words.settings_rows(facts):
+    for name, found, left in words.settings_rows(snapshot):
         assert f"{name} {found} {left}" in client
     assert "As found" in pages[1]
     assert "simulated screen" in pages[1]
-    assert facts.result(PROOF) is not None
-    assert f"{facts.result(PROOF).errors.de2000[0]:.2f}" in pages[1]
+    assert snapshot.result(PROOF) is not None
+    assert f"{snapshot.result(PROOF).errors.de2000[0]:.2f}" in pages[1]
     assert files.before is not None
     assert files.before.stat().st_size > 1000
 

@@ -95,11 +95,11 @@ def test_a_file_that_is_no_text_or_not_there_is_refused(tmp_path: Path) -> None:
 def test_a_pass_from_a_file_is_a_pass_as_found(logbook: Logbook, visit: VisitRecord) -> None:
     rows = parse(greys_csv(list(range(0, 101, 10))), "mine.csv")
     found = import_pass(logbook, visit, AS_FOUND, rows, "mine.csv")
-    facts = load_snapshot(logbook, visit.id)
-    assert facts.result(AS_FOUND) is not None
-    assert np.array_equal(facts.result(AS_FOUND).xyz, found.xyz)
+    snapshot = load_snapshot(logbook, visit.id)
+    assert snapshot.result(AS_FOUND) is not None
+    assert np.array_equal(snapshot.result(AS_FOUND).xyz, found.xyz)
     assert found.white == pytest.approx(120.03)
-    assert facts.passes[0].bench == {"meter": "file", "file": "mine.csv"}
+    assert snapshot.passes[0].bench == {"meter": "file", "file": "mine.csv"}
 
 
 def test_a_file_that_lacks_levels_enters_nothing(logbook: Logbook, visit: VisitRecord) -> None:

@@ -152,8 +152,8 @@ def test_a_logbook_of_the_second_layout_is_brought_up_to_date(tmp_path: Path) ->
         )
     raw.close()
     book = open_logbook(path)
-    facts = load_snapshot(book, 1)
-    assert (facts.visit.light, facts.visit.plate, facts.debts, facts.checks) == (0.0, Plate(), (), {})
+    snapshot = load_snapshot(book, 1)
+    assert (snapshot.visit.light, snapshot.visit.plate, snapshot.debts, snapshot.checks) == (0.0, Plate(), (), {})
     book.close()
     assert (tmp_path / "old.layout-0002.sqlite").exists()
 
@@ -167,19 +167,19 @@ def test_each_new_pass_is_planned_run_and_understood_from_the_logbook(
     record = logbook.passes(visit.id)[-1]
     assert go_on(record) == prepared
     carry_out(logbook, prepared, stand_ins.bench(), NobodyThere(), care=visit.bench.care)
-    facts = load_snapshot(logbook, visit.id)
-    assert facts.done(kind)
+    snapshot = load_snapshot(logbook, visit.id)
+    assert snapshot.done(kind)
     known = {
-        WARM_UP: facts.result(WARM_UP),
-        ROOM: facts.result(ROOM),
-        TEMPERATURE: facts.result(TEMPERATURE),
-        LEVELS: levels_state(facts),
+        WARM_UP: snapshot.result(WARM_UP),
+        ROOM: snapshot.result(ROOM),
+        TEMPERATURE: snapshot.result(TEMPERATURE),
+        LEVELS: levels_state(snapshot),
     }
     assert known.pop(kind) is not None
     assert set(known.values()) == {None}
     # What was turned is in the ledger, as the screen has it.
     left = stand_ins.link.values()
-    assert all(left[role] == value for role, value in facts.settings.items())
+    assert all(left[role] == value for role, value in snapshot.settings.items())
 
 
 def test_the_room_is_measured_with_the_screen_off_and_on_again(

@@ -139,11 +139,11 @@ def test_white_says_what_it_lacks(logbook: Logbook, visit: VisitRecord) -> None:
 
 
 def test_facts_of_a_fresh_visit(logbook: Logbook, visit: VisitRecord) -> None:
-    facts = load_snapshot(logbook, visit.id)
-    assert facts.result(AS_FOUND) is None
-    assert facts.passes == ()
-    assert facts.found_settings == facts.settings
-    assert {c.role for c in facts.controls} >= {*TWO_POINT, Role.CONTRAST, Role.BLACK_LEVEL}
+    snapshot = load_snapshot(logbook, visit.id)
+    assert snapshot.result(AS_FOUND) is None
+    assert snapshot.passes == ()
+    assert snapshot.found_settings == snapshot.settings
+    assert {c.role for c in snapshot.controls} >= {*TWO_POINT, Role.CONTRAST, Role.BLACK_LEVEL}
     with pytest.raises(LookupError, match="no visit 99"):
         load_snapshot(logbook, 99)
 

@@ -40,13 +40,13 @@ def test_another_mode_wins_and_its_settings_are_noted_by_link(
 ) -> None:
     before = logbook.ledger.at(shop.id)
     carry_out(logbook, begin(logbook, shop.id, MODE), standins.bench(), NobodyThere())
-    facts = load_snapshot(logbook, shop.id)
-    assert facts.result(MODE) is not None
-    assert facts.visit.memory == facts.result(MODE).order[0].track.name != "Showroom"
-    noted = {role: standins.screen.settings()[role] for role in facts.settings}
-    assert facts.settings == facts.found_settings == noted
-    assert facts.settings != before
-    assert standins.screen.memory[1] == facts.visit.memory
+    snapshot = load_snapshot(logbook, shop.id)
+    assert snapshot.result(MODE) is not None
+    assert snapshot.visit.memory == snapshot.result(MODE).order[0].track.name != "Showroom"
+    noted = {role: standins.screen.settings()[role] for role in snapshot.settings}
+    assert snapshot.settings == snapshot.found_settings == noted
+    assert snapshot.settings != before
+    assert standins.screen.memory[1] == snapshot.visit.memory
 
 
 def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
@@ -59,10 +59,10 @@ def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
 
     bench = replace(standins.bench(), link=None)
     carry_out(logbook, begin(logbook, shop.id, MODE), bench, Hands())
-    facts = load_snapshot(logbook, shop.id)
-    assert set(facts.settings) == {Role.PICTURE_MODE}
+    snapshot = load_snapshot(logbook, shop.id)
+    assert set(snapshot.settings) == {Role.PICTURE_MODE}
     with pytest.raises(NotReadyError, match="Levels need"):
-        begin(logbook, facts.visit.id, LEVELS)
+        begin(logbook, snapshot.visit.id, LEVELS)
 
 
 def test_a_mode_that_was_worked_on_is_not_left(

@@ -12,7 +12,7 @@ from sqlalchemy import create_engine
 from aequitone import logbook as package
 from aequitone.instruments import MeterNoise
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord, open_logbook
-from aequitone.logbook.health import BenchFacts, ailments
+from aequitone.logbook.health import BenchConditions, ailments
 from aequitone.logbook.opening import REVISION, _upgrade
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
 from aequitone.passes import AS_FOUND, begin
@@ -31,8 +31,8 @@ READING = Reading(grey_patch(50, SignalFormat()), Purpose.LEVEL, 19, 20, 21, 0.1
 
 def told(**fields: object) -> list[str]:
     choice = BenchChoice("stand-in", "stand-in", scenario="demo")
-    facts = BenchFacts(choice, "led-lcd", SHEET, (), None)
-    return [f"{a.words} {a.todo}" for a in ailments(replace(facts, **fields), NOW)]  # type: ignore[arg-type]
+    snapshot = BenchConditions(choice, "led-lcd", SHEET, (), None)
+    return [f"{a.words} {a.todo}" for a in ailments(replace(snapshot, **fields), NOW)]  # type: ignore[arg-type]
 
 
 def test_an_instrument_is_remembered_once_for_each_address(logbook: Logbook) -> None:

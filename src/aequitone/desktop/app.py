@@ -43,10 +43,10 @@ def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
     patterns = PatternWindow()
     source = ScreenPatterns(patterns)
     visit = logbook.open_visit() or logbook.latest_visit()
-    facts = load_snapshot(logbook, visit.id, advice=False) if visit else None
+    snapshot = load_snapshot(logbook, visit.id, advice=False) if visit else None
 
     settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
-    presenter = Presenter(logbook, facts, pace=pace, patterns=source)
+    presenter = Presenter(logbook, snapshot, pace=pace, patterns=source)
     return MainWindow(presenter, patterns, settings)
 
 

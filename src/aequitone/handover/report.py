@@ -33,17 +33,17 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
     """Write the report of a visit into a folder. Raises NothingToReport or LookupError with a sentence."""
     from PIL import Image
 
-    facts = load_snapshot(logbook, visit_id)
-    found, proof = facts.result(AS_FOUND), facts.result(PROOF)
+    snapshot = load_snapshot(logbook, visit_id)
+    found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
     if found is None:
         raise NothingToReport("There is nothing to report yet: grey as found has not been read to its end.")
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
-    write_readings(logbook, facts.visit, csv)
-    for record in facts.passes:
+    write_readings(logbook, snapshot.visit, csv)
+    for record in snapshot.passes:
         if record.readings:
             kind = record.kind.replace(" ", "-")
-            write_cgats(logbook, facts.visit, record, out / f"pass-{record.id}-{kind}.txt")
+            write_cgats(logbook, snapshot.visit, record, out / f"pass-{record.id}-{kind}.txt")
     before = after = None
     if proof is not None:
         before, after = out / "before.png", out / "after.png"
@@ -51,7 +51,7 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
             Image.fromarray(picture).save(path)
     pdf = out / "report.pdf"
     # Written whole or not at all: a client's report is never half a file.
-    content = _Document(facts, before, after).render()
+    content = _Document(snapshot, before, after).render()
     fresh = pdf.with_suffix(".new")
     fresh.write_bytes(content)
     fresh.replace(pdf)
@@ -61,7 +61,7 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
 class _Document:
     """Lays the two pages out with ReportLab."""
 
-    def __init__(self, facts: Snapshot, before: Path | None, after: Path | None) -> None:
+    def __init__(self, snapshot: Snapshot, before: Path | None, after: Path | None) -> None:
         from reportlab.lib.styles import ParagraphStyle
         from reportlab.pdfbase import pdfmetrics
         from reportlab.pdfbase.ttfonts import TTFont
@@ -69,7 +69,7 @@ class _Document:
         fonts = resources.files("aequitone") / "assets" / "fonts"
         for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
             pdfmetrics.registerFont(TTFont(name, io.BytesIO((fonts / file).read_bytes())))
-        self._facts, self._before, self._after = facts, before, after
+        self._snapshot, self._before, self._after = snapshot, before, after
         self._body = ParagraphStyle("body", fontName="B612", fontSize=8.6, leading=12.4, spaceAfter=3)
         self._small = ParagraphStyle("small", parent=self._body, fontSize=7.2, leading=9.6, textColor="#555555")
         self._head = ParagraphStyle(
@@ -83,7 +83,7 @@ class _Document:
         from reportlab.platypus import PageBreak, SimpleDocTemplate
 
         buffer = io.BytesIO()
-        visit = self._facts.visit
+        visit = self._snapshot.visit
         document = SimpleDocTemplate(
             buffer,
             pagesize=A4,
@@ -98,8 +98,8 @@ class _Document:
         return buffer.getvalue()
 
     def _client_page(self, width: float) -> list[Any]:
-        facts, visit = self._facts, self._facts.visit
-        found, proof = facts.result(AS_FOUND), facts.result(PROOF)
+        snapshot, visit = self._snapshot, self._snapshot.visit
+        found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
         assert found is not None
         story: list[Any] = [
             self._paragraph(f"{visit.screen}: how it was found, and how it was left", self._title),
@@ -111,9 +111,9 @@ class _Document:
             self._paragraph("What was found", self._head),
             self._paragraph(words.found_words(found), self._body),
             self._paragraph("What was done", self._head),
-            self._paragraph(words.done_words(facts), self._body),
+            self._paragraph(words.done_words(snapshot), self._body),
         ]
-        if owed := words.owed_words(facts):
+        if owed := words.owed_words(snapshot):
             story.append(self._paragraph(owed, self._body))
         if proof is not None:
             story += [
@@ -133,7 +133,7 @@ class _Document:
         story += [
             self._paragraph("Settings, to put back or to keep", self._head),
             self._table(
-                [("Control", "As found", "As left"), *words.settings_rows(facts)], width, (0.5, 0.25, 0.25)
+                [("Control", "As found", "As left"), *words.settings_rows(snapshot)], width, (0.5, 0.25, 0.25)
             ),
             self._paragraph(
                 "Come again in about six months, or when a device is added or the screen's firmware moves. "
@@ -155,16 +155,19 @@ class _Document:
 
     def _readings_page(self, width: float) -> list[Any]:
         story: list[Any] = [self._paragraph("Readings", self._title)]
-        for name, found in (("As found", self._facts.result(AS_FOUND)), ("Proof", self._facts.result(PROOF))):
+        for name, found in (
+            ("As found", self._snapshot.result(AS_FOUND)),
+            ("Proof", self._snapshot.result(PROOF)),
+        ):
             if found is not None:
                 story += [self._paragraph(name, self._head), self._levels(found, width)]
-        bench = self._facts.visit.bench
+        bench = self._snapshot.visit.bench
         simulated = " These are readings of a simulated screen." if bench.simulated else ""
         story.append(
             self._paragraph(
                 "ΔE 2000 and ΔE ITP include light; ± is the standard deviation that the meter's noise gives. "
                 "ΔE is against the target at the screen's own white. "
-                f"{words.measured_words(self._facts)}{simulated}",
+                f"{words.measured_words(self._snapshot)}{simulated}",
                 self._small,
             )
         )

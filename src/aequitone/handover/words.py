@@ -35,23 +35,23 @@ def found_words(found: GreyPass) -> str:
     )
 
 
-def measured_words(facts: Snapshot) -> str:
+def measured_words(snapshot: Snapshot) -> str:
     """With what and how it was measured, in a sentence or two."""
-    bench = facts.visit.bench
+    bench = snapshot.visit.bench
     meter = {"by hand": "a meter read by hand", "stand-in": "a simulated meter"}.get(
         bench.meter, "a meter on its line"
     )
     mode = f" set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}" if bench.meter_mode else ""
     told = f"Measured with {meter}{mode}, {bench.format.label}."
-    if facts.correction is not None:
-        made = facts.correction
+    if snapshot.correction is not None:
+        made = snapshot.correction
         told += (
             f" The meter was corrected by {made.reference} ({made.method}, {made.made:%d %B %Y}), which leaves "
             f"up to {made.fit_uv:.4f} in u'v'."
         )
     if bench.refresh_every:
         told += f" Refresh fields every {bench.refresh_every:g} s kept the panel from dimming."
-    files = {str(p.bench.get("file")) for p in facts.passes if p.bench.get("meter") == "file"}
+    files = {str(p.bench.get("file")) for p in snapshot.passes if p.bench.get("meter") == "file"}
     if files:
         told += f" Taken from {', '.join(sorted(files))}, not measured here."
     return told
@@ -87,11 +87,11 @@ def compared_words(before: GreyPass, after: GreyPass) -> str:
     return f"Average ΔE 2000 {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
 
 
-def done_words(facts: Snapshot) -> str:
+def done_words(snapshot: Snapshot) -> str:
     """What was turned."""
-    state = white_state(facts)
-    found, left = facts.found_settings, facts.settings
-    changed = [c for c in facts.controls if c.role in found and found[c.role] != left[c.role]]
+    state = white_state(snapshot)
+    found, left = snapshot.found_settings, snapshot.settings
+    changed = [c for c in snapshot.controls if c.role in found and found[c.role] != left[c.role]]
     told = [f"{c.name} from {shown(c, found)} to {shown(c, left)}" for c in changed if point_of(c.role) is None]
     levels = sorted({point[1] for c in changed if (point := point_of(c.role))})
     if levels:
@@ -104,26 +104,26 @@ def done_words(facts: Snapshot) -> str:
     if not turned:
         return f"After {how}, every control stands where it was found."
     at = f"{state.percents[1]:g} % and {state.percents[2]:g} %"
-    first = "Levels were set by meter. " if facts.done(LEVELS) else ""
+    first = "Levels were set by meter. " if snapshot.done(LEVELS) else ""
     return f"{first}Grey was brought to the white point at {at} in {how}. Turned: {turned}."
 
 
-def owed_words(facts: Snapshot) -> str:
+def owed_words(snapshot: Snapshot) -> str:
     """What was switched off for measuring, and what became of it; "" where nothing was."""
-    if not facts.debts:
+    if not snapshot.debts:
         return ""
     told = ", ".join(
-        f"{debt.name} ({debt.answer.value if debt.answer else 'not answered'})" for debt in facts.debts
+        f"{debt.name} ({debt.answer.value if debt.answer else 'not answered'})" for debt in snapshot.debts
     )
     return f"Switched off for measuring: {told}."
 
 
-def settings_rows(facts: Snapshot) -> list[tuple[str, str, str]]:
+def settings_rows(snapshot: Snapshot) -> list[tuple[str, str, str]]:
     """Each control in the screen's own word: name, as found, as left; of multi-point, what was turned."""
-    found, left = facts.found_settings, facts.settings
+    found, left = snapshot.found_settings, snapshot.settings
     return [
         (control.name, shown(control, found), shown(control, left))
-        for control in facts.controls
+        for control in snapshot.controls
         if not point_of(control.role) or found.get(control.role) != left.get(control.role)
     ]
 

@@ -21,7 +21,7 @@ _PULSED = ("crt", "plasma", "dlp-wheel")
 
 
 @dataclass(frozen=True)
-class BenchFacts:
+class BenchConditions:
     """What health is judged from."""
 
     choice: BenchChoice
@@ -41,24 +41,32 @@ class Ailment:
     todo: str
 
 
-def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
+def ailments(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
     """Everything that is to be said, the most serious first."""
     told = []
     # A correction made in the mode that is set takes the mode's place.
-    mode = mode_words(facts.technology, facts.choice.meter_mode)
-    if mode and facts.correction is None:
+    mode = mode_words(snapshot.technology, snapshot.choice.meter_mode)
+    if mode and snapshot.correction is None:
         words, _, todo = mode.partition(". ")
         told.append(Ailment(f"{words}.", todo))
-    told += _of_readings(facts)
-    told += _of_correction(facts, now)
-    if facts.technology in DIMMING_TECHNOLOGIES and facts.choice.automatic and not facts.choice.refresh_every:
+    told += _of_readings(snapshot)
+    told += _of_correction(snapshot, now)
+    if (
+        snapshot.technology in DIMMING_TECHNOLOGIES
+        and snapshot.choice.automatic
+        and not snapshot.choice.refresh_every
+    ):
         told.append(
             Ailment(
                 "This kind of panel dims under a still picture, and no refresh fields are set.",
                 "Set refresh fields to every 40 s; drift is followed by white on the way all the same.",
             )
         )
-    if facts.technology in _PULSED and facts.choice.synchronise_hz is None and facts.choice.meter == "instrument":
+    if (
+        snapshot.technology in _PULSED
+        and snapshot.choice.synchronise_hz is None
+        and snapshot.choice.meter == "instrument"
+    ):
         told.append(
             Ailment(
                 "The light of this kind of screen pulses, and the meter has not been told how fast.",
@@ -68,9 +76,9 @@ def ailments(facts: BenchFacts, now: datetime) -> list[Ailment]:
     return told
 
 
-def _of_readings(facts: BenchFacts) -> list[Ailment]:
+def _of_readings(snapshot: BenchConditions) -> list[Ailment]:
     told = []
-    for band in learnt_noise(facts.noise, facts.readings).bands():
+    for band in learnt_noise(snapshot.noise, snapshot.readings).bands():
         if band.factor > _NOISY and band.repeats >= _LEAST_REPEATS:
             where = (
                 f"above {band.low:g} cd/m²" if band.high > 1e6 else f"between {band.low:g} and {band.high:g} cd/m²"
@@ -81,8 +89,8 @@ def _of_readings(facts: BenchFacts) -> list[Ailment]:
                     "Look for light that pulses (measure the refresh), a meter that moves, something automatic.",
                 )
             )
-    left_out = sum(reading.rejected for reading in facts.readings)
-    answers = sum(reading.repeats + reading.rejected for reading in facts.readings)
+    left_out = sum(reading.rejected for reading in snapshot.readings)
+    answers = sum(reading.repeats + reading.rejected for reading in snapshot.readings)
     if left_out and left_out > _MANY_LEFT_OUT * answers:
         told.append(
             Ailment(
@@ -93,12 +101,12 @@ def _of_readings(facts: BenchFacts) -> list[Ailment]:
     return told
 
 
-def _of_correction(facts: BenchFacts, now: datetime) -> list[Ailment]:
-    correction = facts.correction
+def _of_correction(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
+    correction = snapshot.correction
     if correction is None:
         return []
     told = []
-    if correction.technology != facts.technology and facts.technology:
+    if correction.technology != snapshot.technology and snapshot.technology:
         told.append(
             Ailment(
                 f"The meter's correction was made on another kind of screen ({correction.technology}).",

@@ -9,12 +9,18 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from aequitone.desktop import commands
+from aequitone.desktop.commands import Command
 from aequitone.desktop.session.worker import PROGRAM_ERROR
-from aequitone.desktop.states import Act, Station
+from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.arrive.form import missing_for_white
+from aequitone.desktop.stations.hand_over import commands as hand_over_commands
+from aequitone.desktop.stations.levels import commands as levels_commands
+from aequitone.desktop.stations.levels.state import LevelsPage
+from aequitone.desktop.widgets.ladder_state import LadderState
 from aequitone.desktop.window import MainWindow
 
-_PATIENCE_SECONDS = 60.0
+_PATIENCE_SECONDS = 30.0
 _CTRL = Qt.KeyboardModifier.ControlModifier
 _KEYS = {
     "Enter": Qt.Key.Key_Return,
@@ -53,10 +59,10 @@ class Driver:
         QTest.keyClick(target, code, _CTRL if modifiers else Qt.KeyboardModifier.NoModifier)
         self._app.processEvents()
 
-    def press_for(self, act: Act) -> None:
-        """Press the key that the panel shows for an act."""
-        self.wait(lambda: any(hint.act is act for hint in self._keys()), f"a key for “{act.value}”")
-        self.press(next(hint.key for hint in self._keys() if hint.act is act))
+    def press_for(self, command: Command) -> None:
+        """Press the key that the panel shows for a command."""
+        self.wait(lambda: any(hint.command == command for hint in self._keys()), f"a key for “{command.name}”")
+        self.press(next(hint.key for hint in self._keys() if hint.command == command))
 
     def wait(self, until: Callable[[], bool], what: str) -> None:
         """Let the window live until something holds."""
@@ -74,21 +80,22 @@ class Driver:
     def prepare(self, then: str = "") -> None:
         """Answer the whole checklist by its keys, and go on; `then`: a picture of it first."""
         presenter = self._window.presenter
-        while presenter.here is Station.PREPARE:
-            main = next(hint.act for hint in self._keys() if hint.main)
-            if main is Act.NEXT_STATION and then:
+        while presenter.here == "prepare":
+            main = next(hint.command for hint in self._keys() if hint.main)
+            if main is commands.NEXT_STATION and then:
                 self.picture(then)
             self._answer_line(main)
 
-    def _answer_line(self, main: Act) -> None:
+    def _answer_line(self, main: Command) -> None:
         presenter = self._window.presenter
-        before = presenter.facts
+        before = presenter.snapshot
         self.press_for(main)
-        if main is not Act.NEXT_STATION:
+        if main is not commands.NEXT_STATION:
             self.wait(_fresh(self._window, before), "the line to be answered")
 
-    def wait_for_station(self, station: Station) -> None:
-        self.wait(lambda: self._window.presenter.here is station, f"the station {station.value}")
+    def wait_for_station(self, station: str) -> None:
+        """Until a station is in view, by its id."""
+        self.wait(lambda: self._window.presenter.here == station, f"the station {station}")
 
     def wait_for_pass(self) -> None:
         """Until the pass that was begun has ended. Raises RuntimeError where an error of the program ended it."""
@@ -117,81 +124,86 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     presenter = window.presenter
     driver = Driver(app, window, folder)
     driver.come_forward()
-    driver.wait_for_station(Station.ARRIVE)
-    driver.press_for(Act.READ_CONTROLS)
-    driver.wait(lambda: not missing_for_white(presenter.draft), "the controls")
+    driver.wait_for_station("arrive")
+    driver.press_for(arrive_commands.FILL)
+    driver.wait(lambda: not missing_for_white(presenter.station("arrive").draft), "the controls")
     driver.picture("arrive")
-    driver.press_for(Act.SAVE_ARRIVAL)
-    driver.wait_for_station(Station.PREPARE)
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait_for_station("prepare")
     driver.prepare(then="prepare")
-    driver.wait_for_station(Station.AS_FOUND)
-    driver.press_for(Act.BENCH)
-    driver.press_for(Act.LIVE)
-    driver.wait(lambda: len(presenter.bench.state(locked=False).samples) > 40, "forty glances")
+    driver.wait_for_station("as-found")
+    driver.press_for(commands.BENCH)
+    driver.press_for(commands.WATCH)
+    driver.wait(lambda: len(presenter.tool_of("bench").page().samples) > 40, "forty glances")
     driver.picture("bench")
-    driver.press_for(Act.STOP_BENCH)
-    driver.wait(lambda: not presenter.bench.room.running, "the end of the reading")
-    driver.press_for(Act.BENCH)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.STOP)
+    driver.wait(lambda: not presenter.tool_of("bench").measuring.running, "the end of the reading")
+    driver.press_for(commands.CLOSE_TOOL)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: len([r for r in _rows(window) if r.delta is not None]) > 5, "six levels")
     driver.picture("as-found")
     driver.wait_for_pass()
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: _clipping_found(window), "where a channel clips")
     driver.picture("levels")
     driver.wait_for_pass()
-    driver.press_for(Act.BY_EYE)
-    driver.press_for(Act.ANSWER_1)
+    driver.press_for(levels_commands.BY_EYE)
+    driver.press_for(commands.CHOICES[0])
     driver.picture("by-eye")
-    driver.press_for(Act.LEAVE_EYE)
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(levels_commands.LEAVE_EYE)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
     driver.picture("white")
-    driver.press_for(Act.DARKEN)
+    driver.press_for(commands.DARKEN)
     driver.picture("darkened")
-    driver.press_for(Act.DARKEN)
+    driver.press_for(commands.DARKEN)
     driver.wait_for_pass()
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     driver.picture("tone")
-    driver.press_for(Act.NEXT_STATION)
-    driver.press_for(Act.BEGIN)
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     driver.picture("proof")
-    driver.press_for(Act.TABLE)
+    driver.press_for(commands.TABLE)
     driver.picture("table")
-    driver.press_for(Act.TABLE)
-    driver.press_for(Act.NEXT_STATION)
-    while any(hint.act is Act.DEBT_LEAVE_OFF for hint in presenter.view().panel.keys):
-        before = presenter.facts
-        driver.press_for(Act.DEBT_LEAVE_OFF)
+    driver.press_for(commands.TABLE)
+    driver.press_for(commands.NEXT_STATION)
+    while any(hint.command is hand_over_commands.LEAVE_OFF for hint in presenter.view().panel.keys):
+        before = presenter.snapshot
+        driver.press_for(hand_over_commands.LEAVE_OFF)
         driver.wait(_fresh(window, before), "the answer")
-    driver.press_for(Act.MAKE_REPORT)
-    driver.wait(lambda: any(hint.act is Act.OPEN_REPORT for hint in presenter.view().panel.keys), "the report")
+    driver.press_for(hand_over_commands.MAKE_REPORT)
+    driver.wait(
+        lambda: any(hint.command is hand_over_commands.OPEN_REPORT for hint in presenter.view().panel.keys),
+        "the report",
+    )
     driver.picture("hand-over")
-    driver.press_for(Act.LEDGER)
+    driver.press_for(commands.CONTROLS)
     driver.picture("ledger")
-    driver.press_for(Act.LEDGER)
-    report = window.presenter.reports.folder
-    driver.press_for(Act.CLOSE_VISIT)
-    driver.wait(lambda: presenter.facts is not None and presenter.facts.visit.closed is not None, "a closed visit")
+    driver.press_for(commands.CLOSE_TOOL)
+    report = window.presenter.station("hand-over").reports.folder
+    driver.press_for(hand_over_commands.CLOSE_VISIT)
+    driver.wait(
+        lambda: presenter.snapshot is not None and presenter.snapshot.visit.closed is not None, "a closed visit"
+    )
     window.close()
     handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
     return [*driver.pictures, *handed]
 
 
 def _fresh(window: MainWindow, before: object) -> Callable[[], bool]:
-    return lambda: window.presenter.facts is not before
+    return lambda: window.presenter.snapshot is not before
 
 
 def _clipping_found(window: MainWindow) -> bool:
-    page = window.presenter.view().levels
-    return page is not None and any(row.here and row.exact is not None for row in page.rows[2:])
+    page = window.presenter.view().page
+    return isinstance(page, LevelsPage) and any(row.here and row.exact is not None for row in page.rows[2:])
 
 
 def _rows(window: MainWindow) -> tuple:
-    ladder = window.presenter.view().ladder
-    return ladder.rows if ladder else ()
+    page = window.presenter.view().page
+    return page.rows if isinstance(page, LadderState) else ()

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.move_panel import MIDDLE, figure_words
-from aequitone.desktop.states import PanelState
+from aequitone.desktop.frame.panel_state import PanelState
 
 _BLACK = QColor(8, 8, 8)
 _DIM = QColor(132, 132, 132)

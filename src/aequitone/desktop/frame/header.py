@@ -7,7 +7,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import FootState, RouteState, RouteStop, Station, StripState
+from aequitone.desktop.frame.state import FootState, RouteState, RouteStop, StripState
 
 _MARGIN = 20.0
 # Half a stop's width from which on its key stands beside its minutes.
@@ -60,20 +60,20 @@ class Strip(QWidget):
 class Route(QWidget):
     """The stations of the visit on one line, each with its minutes."""
 
-    chosen = Signal(Station)
+    chosen = Signal(str)
+    """The id of a station."""
 
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(74)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self._state = RouteState((), Station.ARRIVE)
+        self._state = RouteState((), "")
 
     def show_state(self, state: RouteState) -> None:
         if state != self._state:
             self._state = state
             self.setAccessibleName(
-                "Route: "
-                + ", ".join(f"{stop.station.value}{' done' if stop.done else ''}" for stop in state.stops)
+                "Route: " + ", ".join(f"{stop.title}{' done' if stop.done else ''}" for stop in state.stops)
             )
             self.update()
 
@@ -92,21 +92,21 @@ class Route(QWidget):
             painter.setPen(QPen(theme.TEXT if stop.done else theme.LINE, 2.0))
             painter.drawLine(QPointF(x + 10, 14), QPointF(next_x - 10, 14))
         half = (self.width() - 2 * _MARGIN) / max(1, len(places)) / 2
-        for number, (stop, x) in enumerate(places, 1):
-            here = stop.station is self._state.here
+        for stop, x in places:
+            here = stop.station == self._state.here
             self._dot(painter, QPointF(x, 14), stop, here)
             colour = theme.BRIGHT if here else theme.TEXT if stop.reachable else theme.QUIET
             theme.text(
                 painter,
                 QRectF(x - half, 28, 2 * half, 20),
-                stop.station.value,
+                stop.title,
                 theme.BODY,
                 colour,
                 bold=here,
                 align=CENTRE,
             )
             # Where there is little room the key goes without saying: they are counted from the left.
-            key = f"Ctrl {number}" if stop.reachable and half >= _ROOM_FOR_KEY else ""
+            key = stop.key if half >= _ROOM_FOR_KEY else ""
             below = "   ".join(part for part in (stop.minutes, key) if part)
             theme.text(painter, QRectF(x - half, 48, 2 * half, 18), below, theme.NOTE, theme.QUIET, align=CENTRE)
 

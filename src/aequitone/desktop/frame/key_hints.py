@@ -1,26 +1,34 @@
-"""Keys that mean the same wherever they are shown."""
+"""Hints that are the same wherever they are shown."""
 
-from aequitone.desktop.states import Act, KeyHint
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint, hint
 from aequitone.passes import Snapshot
 
-DARKEN = KeyHint("D", "darken", Act.DARKEN)
-COPY = KeyHint("Ctrl+C", "copy", Act.COPY)
-VIEW_KEYS = (DARKEN, KeyHint("T", "table", Act.TABLE), COPY)
-MOVES = KeyHint("H", "moves so far", Act.MOVES)
-REMOTE = KeyHint("M", "menu of the stand-in", Act.REMOTE)
-PATTERNS = KeyHint("W", "pattern window", Act.PATTERNS)
-BENCH = KeyHint("Ctrl+B", "bench", Act.BENCH)
-LEDGER = KeyHint("Ctrl+K", "controls", Act.LEDGER)
-VISITS = KeyHint("Ctrl+L", "visits", Act.VISITS)
-LEAVE = KeyHint("Esc", "stop; go on later", Act.LEAVE)
+DARKEN = hint(commands.DARKEN, "darken")
+COPY = hint(commands.COPY, "copy")
+VIEW_KEYS = (DARKEN, hint(commands.TABLE, "table"), COPY)
+MOVES = hint(commands.MOVES, "moves so far")
+REMOTE = hint(commands.REMOTE, "menu of the stand-in")
+PATTERNS = hint(commands.SHOW, "pattern window")
+BENCH = hint(commands.BENCH, "bench")
+CONTROLS = hint(commands.CONTROLS, "controls")
+VISITS = hint(commands.VISITS, "visits")
+LEAVE = hint(commands.LEAVE, "stop, continue later")
+STOP_HERE = hint(commands.STOP_HERE, "stop here")
+NEXT = hint(commands.NEXT_STATION, "next station", main=True)
 
 
-def bench_keys(facts: Snapshot) -> tuple[KeyHint, ...]:
+def pause(*, paused: bool) -> KeyHint:
+    """The key that pauses a pass, or lets it go on."""
+    return hint(commands.PAUSE, "continue" if paused else "pause", main=paused)
+
+
+def bench_keys(snapshot: Snapshot) -> tuple[KeyHint, ...]:
     """Keys of the windows beside this one."""
-    bench = facts.visit.bench
+    bench = snapshot.visit.bench
     keys = []
     if bench.simulated and bench.link != "stand-in":
         keys.append(REMOTE)
     if bench.patterns == "screen":
         keys.append(PATTERNS)
-    return (*keys, LEDGER, BENCH)
+    return (*keys, CONTROLS, BENCH)

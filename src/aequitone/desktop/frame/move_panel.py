@@ -14,15 +14,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState, ReadingFigure
+from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState, ReadingFigure
 from aequitone.desktop.widgets.dial import Dial, Sliders
 
 WIDTH = 376
 # Names of controls that are too long differ at their ends as often as at their beginnings.
 MIDDLE = Qt.TextElideMode.ElideMiddle
 _DETAIL_ROOM = 52.0
-_VIEW_ACTS = (Act.DARKEN, Act.TABLE, Act.COPY)
+_VIEW_COMMANDS = (commands.DARKEN, commands.TABLE, commands.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
 _FEW_KEYS = 9
@@ -32,7 +34,8 @@ _RIGHT = Qt.AlignmentFlag.AlignRight
 class MovePanel(QFrame):
     """Draws a PanelState; tells of keys clicked and readings typed."""
 
-    act = Signal(Act)
+    command = Signal(object)
+    """The Command of a key that was clicked."""
     typed = Signal(str)
 
     def __init__(self) -> None:
@@ -52,7 +55,7 @@ class MovePanel(QFrame):
         self._objection = _label(theme.BODY)
         self._objection.setWordWrap(True)
         self._progress = _Progress()
-        self._keys = _Keys(self.act)
+        self._keys = _Keys(self.command)
         self._outlook = _label(theme.NOTE)
         self._outlook.setWordWrap(True)
 
@@ -337,9 +340,9 @@ class KeyChip(QAbstractButton):
 
 
 class _Keys(QWidget):
-    def __init__(self, act: object) -> None:
+    def __init__(self, command: object) -> None:
         super().__init__()
-        self._act = act
+        self._command = command
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 2, 0, 0)
         self._grid.setHorizontalSpacing(8)
@@ -357,14 +360,14 @@ class _Keys(QWidget):
                 widget.deleteLater()
         for hint, place in zip(hints, _places(hints), strict=True):
             chip = KeyChip(hint)
-            chip.clicked.connect(lambda _=False, act=hint.act: self._act.emit(act))  # type: ignore[attr-defined]
+            chip.clicked.connect(lambda _=False, command=hint.command: self._command.emit(command))  # type: ignore[attr-defined]
             self._grid.addWidget(chip, *place)
 
 
 def _places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:
     """Row, column, rows and columns of each key on a grid of six: two in a row, those of the view three."""
     places, row, column = [], 0, 0
-    moves = [hint for hint in hints if hint.act not in _VIEW_ACTS]
+    moves = [hint for hint in hints if hint.command not in _VIEW_COMMANDS]
     for hint in moves:
         if hint.wide and column:
             row, column = row + 1, 0

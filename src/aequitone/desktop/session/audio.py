@@ -7,11 +7,11 @@ from PySide6.QtCore import QObject, Signal
 
 from aequitone.advice.sounding import pitch_of
 from aequitone.advice.watching import Watched
-from aequitone.desktop.session.tone_generator import NoSoundError, Stream, Voice, open_device
+from aequitone.desktop.session.tone_generator import NoSoundError, Stream, ToneGenerator, open_device
 from aequitone.desktop.session.worker import Desk
 
 
-class Hearing(QObject):
+class AudioFeedback(QObject):
     """On or off by a key, and remembered; silent, and said so, where there is nothing to sound on."""
 
     said = Signal(str)
@@ -19,7 +19,7 @@ class Hearing(QObject):
     def __init__(self, desk: Desk, device: Callable[[Callable[[Any, int], None]], Stream] = open_device) -> None:
         super().__init__()
         self._desk, self._device = desk, device
-        self._voice = Voice()
+        self._voice = ToneGenerator()
         self._stream: Stream | None = None
         self._opening = False
         self._closed = False

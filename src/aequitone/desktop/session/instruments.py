@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from aequitone.desktop.session.operator import Person
+from aequitone.desktop.session.operator import WindowOperator
 from aequitone.instruments.by_hand import HandMeter, HandSource
 from aequitone.instruments.corrected import CorrectedMeter
 from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class Benched:
+class ConnectedBench:
     """The ports, the bare meter under its correction, and the stand-ins behind them where there are any."""
 
     bench: Bench
@@ -29,21 +29,21 @@ class Benched:
     clock: PacedClock
 
 
-class BenchKeeper:
+class Instruments:
     """Makes the bench that is asked for, and keeps it as long as the choice stays the same.
 
     Not for Qt's thread: the first stand-in costs the import of what checks its scenario, and an
     instrument on a line is asked who it is.
     """
 
-    def __init__(self, logbook: Logbook, pace: float, person: Person, patterns: PatternSource) -> None:
-        self._logbook, self._pace, self._person, self._patterns = logbook, pace, person, patterns
+    def __init__(self, logbook: Logbook, pace: float, operator: WindowOperator, patterns: PatternSource) -> None:
+        self._logbook, self._pace, self._operator, self._patterns = logbook, pace, operator, patterns
         self._lock = threading.Lock()
-        self._kept: tuple[BenchChoice, Benched] | None = None
+        self._kept: tuple[BenchChoice, ConnectedBench] | None = None
         self._standins: tuple[tuple[str, int], StandInBench, PacedClock] | None = None
         self._lines: dict[str, Line] = {}
 
-    def bench(self, choice: BenchChoice) -> Benched:
+    def bench(self, choice: BenchChoice) -> ConnectedBench:
         """Raises ScenarioError, InstrumentError or LookupError with a sentence."""
         with self._lock:
             if self._kept is None or self._kept[0] != choice:
@@ -53,7 +53,7 @@ class BenchKeeper:
     def reference(self, choice: BenchChoice, reference: str) -> Meter:
         """The meter to correct by: "by hand", "stand-in", or the number of one on the shelf."""
         if reference == "by hand":
-            return HandMeter(self._person.read)
+            return HandMeter(self._operator.read)
         if reference == "stand-in":
             with self._lock:
                 return self._stand_ins(choice)[0].reference_meter()
@@ -76,7 +76,7 @@ class BenchKeeper:
         for line in self._lines.values():
             line.close()
 
-    def _made(self, choice: BenchChoice) -> Benched:
+    def _made(self, choice: BenchChoice) -> ConnectedBench:
         standins, clock = self._stand_ins(choice) if choice.simulated else (None, PacedClock(1.0))
         meter = self._meter(choice, standins)
         corrected = meter
@@ -85,7 +85,7 @@ class BenchKeeper:
         # A stand-in meter moves by itself; a real one is hung by a person.
         mount = standins.meter if choice.meter == "stand-in" and standins is not None else None
         bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock, mount)
-        return Benched(bench, meter, standins, clock)
+        return ConnectedBench(bench, meter, standins, clock)
 
     def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:
         if choice.meter == "instrument":
@@ -99,7 +99,7 @@ class BenchKeeper:
             sensor = standins.meter.sensor
             sensor.choose(choice.meter_mode or sensor.first_technology)
             return standins.meter
-        return HandMeter(self._person.read)
+        return HandMeter(self._operator.read)
 
     def _source(self, choice: BenchChoice, standins: "StandInBench | None") -> PatternSource:
         if choice.patterns == "instrument":
@@ -108,7 +108,7 @@ class BenchKeeper:
             return LineSource(self._line(self._address(choice.source_id), "SOURCE"))
         if choice.patterns == "stand-in" and standins is not None:
             return standins.source
-        return HandSource(self._person.show) if choice.patterns == "by hand" else self._patterns
+        return HandSource(self._operator.show) if choice.patterns == "by hand" else self._patterns
 
     def _link(self, choice: BenchChoice, standins: "StandInBench | None") -> ScreenLink | None:
         if choice.link == "instrument":

@@ -1,51 +1,56 @@
 """What the window hears of a running pass, digested in the runner's thread: no Qt, no waiting."""
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
 from aequitone.advice.moves import Change
 from aequitone.advice.watching import Watched
 from aequitone.colorimetry import cast_of, xyY_from_xyz
-from aequitone.desktop.stages import empty_rows, filled, ghosted
-from aequitone.desktop.states import DeltaFigure, DialState, LadderRow, ReadingFigure
+from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, ReadingFigure
+from aequitone.desktop.widgets.ladder_state import LadderRow, empty_rows, filled, ghosted
 from aequitone.procedures.grey_pass import GreyPass
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
-from aequitone.procedures.white_session import WhiteState
 from aequitone.reference import Target, grey_errors, verdict
 
 # Glances that the trail of a cast goes back.
 _TRAIL = 30
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Live:
     """One moment of a running pass."""
 
-    percent: float | None
-    reading: ReadingFigure | None
-    delta: DeltaFigure | None
-    dial: DialState | None
-    rows: tuple[LadderRow, ...]
-    done: int
-    total: int
-    white: float | None
-    state: WhiteState | None
-    turning: bool
-    paused: bool
-    note: str
-    xyY: tuple[float, float, float] | None = None
+    percent: float | None = None
     shown: str = ""
     """The name of the patch that is shown."""
     first_look: bool = False
-    value: object = None
-    """What the procedure last told of itself, beside white's own state."""
+    reading: ReadingFigure | None = None
+    delta: DeltaFigure | None = None
+    dial: DialState | None = None
+    rows: tuple[LadderRow, ...] = ()
+    done: int = 0
+    total: int = 0
+    white: float | None = None
+    value: Any = None
+    """What the procedure last told of itself."""
     turned: Change | None = None
     """The first change of the trip that is being made."""
+    paused: bool = False
+    note: str = ""
+    xyY: tuple[float, float, float] | None = None
     watched: Watched | None = None
     """The last glance, while a trip is being watched."""
+    trail: tuple[tuple[float, float], ...] = ()
+    """How the cast went from trip to trip, where the station follows it."""
+
+    @property
+    def turning(self) -> bool:
+        """Whether a trip to the menu is being made."""
+        return self.turned is not None
 
 
 @dataclass
@@ -55,6 +60,7 @@ class LiveTracker:
     target: Target
     levels: int
     white: float | None = None
+    """Luminance of 100 % that the pass begins with, where it is known."""
     black: float = 0.0
     ghost: GreyPass | None = None
     _rows: dict[float, LadderRow] = field(default_factory=dict)
@@ -66,15 +72,14 @@ class LiveTracker:
     _dial: DialState | None = None
     _done: int = 0
     _total: int = 0
-    _state: WhiteState | None = None
-    _turning: bool = False
     _note: str = ""
-    _value: object = None
+    _value: Any = None
     _turned: Change | None = None
     _watched: Watched | None = None
     _xyY: tuple[float, float, float] | None = None
+    _glances: tuple[tuple[float, float], ...] = ()
+    _glances_at: float = 0.0
     _trail: tuple[tuple[float, float], ...] = ()
-    _trail_at: float = 0.0
 
     def __post_init__(self) -> None:
         self._rows = empty_rows(self.target, self.levels)
@@ -88,29 +93,32 @@ class LiveTracker:
             return self._moment(paused=True)
         match event:
             case StepBegun(_, Show(patch)):
-                self._percent, self._shown, self._turning = patch.percent, patch.name, False
+                self._percent, self._shown, self._turned = patch.percent, patch.name, None
             case StepBegun(_, Read(_, _, purpose)):
                 self._first_look = purpose is Purpose.FIRST_LOOK
             case StepBegun(_, Turn(move), False):
                 # What was watched is turned.
-                self._turning, self._turned, self._watched = True, move.changes[0], None
+                self._turned, self._watched = move.changes[0], None
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):
                 self._done, self._total = done, total
-                if isinstance(value, WhiteState):
-                    self._state = value
-                elif isinstance(value, Watched):
+                if isinstance(value, Watched):
                     self._watched = value
                     self._watch(value)
                 elif value is not None:
                     self._value = value
+                    self._trail = self.followed(value, self._trail)
             case StepDone(_, Note(text)):
                 self._note = text
             case _:
                 return None
         # A replay is one leap, not a film: the first step that is live shows where it led.
         return None if event.replayed else self._moment()
+
+    def followed(self, value: Any, trail: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        """The trail of casts after what a procedure told; stations that show one say which."""
+        return trail
 
     def _read(self, reading: Reading) -> None:
         percent = reading.patch.percent
@@ -145,28 +153,27 @@ class LiveTracker:
     def _watch(self, seen: Watched) -> None:
         """The trail of the cast while a control is being turned."""
         cast = cast_of(seen.xyz, self.target.white.xyz())
-        before = self._trail if self._trail_at == seen.percent else ()
-        self._trail, self._trail_at = (*before[-_TRAIL:], (cast.warm, cast.green)), seen.percent
-        self._dial = DialState(self._trail)
+        before = self._glances if self._glances_at == seen.percent else ()
+        self._glances, self._glances_at = (*before[-_TRAIL:], (cast.warm, cast.green)), seen.percent
+        self._dial = DialState(self._glances)
 
     def _moment(self, *, paused: bool = False) -> Live:
         return Live(
-            self._percent,
-            self._reading,
-            self._delta,
-            self._dial,
-            tuple(self._rows.values()),
-            self._done,
-            self._total,
-            self.white,
-            self._state,
-            self._turning,
-            paused,
-            self._note,
-            self._xyY,
-            self._shown,
-            self._first_look,
-            self._value,
-            self._turned if self._turning else None,
-            self._watched,
+            percent=self._percent,
+            shown=self._shown,
+            first_look=self._first_look,
+            reading=self._reading,
+            delta=self._delta,
+            dial=self._dial,
+            rows=tuple(self._rows.values()),
+            done=self._done,
+            total=self._total,
+            white=self.white,
+            value=self._value,
+            turned=self._turned,
+            paused=paused,
+            note=self._note,
+            xyY=self._xyY,
+            watched=self._watched,
+            trail=self._trail,
         )

@@ -1,10 +1,10 @@
-"""Readings that a person types: taken, doubted once, or refused with a sentence. No Qt."""
+"""Readings that a person types: taken, questioned once, or refused with a sentence. No Qt."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Any
 
-from aequitone.desktop.panels import Asked
 from aequitone.desktop.session.live import Live
-from aequitone.desktop.session.operator import AskReading
+from aequitone.desktop.session.operator import AskReading, Question
 from aequitone.instruments.by_hand import HandEntry, parse_entry
 from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, Snapshot
 from aequitone.reference import target_named
@@ -13,11 +13,19 @@ from aequitone.signal import Patch
 _USUAL_CONTRAST = 400.0
 
 
-class Typist:
-    """Remembers what it doubted: the same again is meant."""
+@dataclass(frozen=True)
+class Asked:
+    """What the runner waits for, and what was wrong with the last answer."""
+
+    question: Question
+    objection: str = ""
+
+
+class ManualEntry:
+    """Remembers what it questioned: the same again is meant."""
 
     def __init__(self) -> None:
-        self._doubted: tuple[Patch, HandEntry] | None = None
+        self._questioned: tuple[Patch, HandEntry] | None = None
 
     def taken(self, text: str, asked: Asked, expected: float | None, form: str) -> tuple[Asked, HandEntry | None]:
         """The entry, or the question once more with what is wrong. `form`: "xyY" or "XYZ"."""
@@ -28,19 +36,21 @@ class Typist:
             entry = parse_entry(text, expected if grey else None, form=form, grey=grey)
         except ValueError as error:
             return replace(asked, objection=f"{error}. Nothing was kept of it."), None
-        if entry.doubts and (patch, entry) != self._doubted:
-            self._doubted = patch, entry
+        if entry.doubts and (patch, entry) != self._questioned:
+            self._questioned = patch, entry
             doubts = "; ".join(entry.doubts)
-            return replace(asked, objection=f"{doubts}. Enter again to keep it, or mend it."), None
-        self._doubted = None
+            return replace(asked, objection=f"{doubts}. Press Enter again to keep it, or correct it."), None
+        self._questioned = None
         return asked, entry
 
-
-def expected_light(facts: Snapshot | None, kind: PassType | None, live: Live | None, patch: Patch) -> float | None:
-    """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
-    white = live.white if live else None
-    if facts is None or white is None or kind not in (AS_FOUND, PROOF, WHITE):
-        return None
-    wanted = float(target_named(facts.visit.target).grey(patch.percent, white)[1])
-    # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
-    return max(wanted, white / _USUAL_CONTRAST)
+    @staticmethod
+    def expected(
+        snapshot: Snapshot | None, kind: PassType[Any, Any] | None, live: Live | None, patch: Patch
+    ) -> float | None:
+        """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
+        white = live.white if live else None
+        if snapshot is None or white is None or kind not in (AS_FOUND, PROOF, WHITE):
+            return None
+        wanted = float(target_named(snapshot.visit.target).grey(patch.percent, white)[1])
+        # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
+        return max(wanted, white / _USUAL_CONTRAST)

@@ -52,7 +52,7 @@ class AskRemedy:
 Question = AskMove | AskReading | AskPatch | AskReady | AskRemedy
 
 
-class Person(QObject):
+class WindowOperator(QObject):
     """Implements the runner's Operator, and asks for readings for the meter by hand.
 
     `asked` carries a Question, or None when there is nothing to answer any more.

@@ -28,7 +28,7 @@ class Stream(Protocol):
 
 
 @dataclass
-class Voice:
+class ToneGenerator:
     """What is to be heard: set by one thread, played block by block by the device's own."""
 
     pitch: float | None = None

@@ -59,7 +59,7 @@ class PassThread(QThread):
     heard = Signal(object)
     """Whatever `digest` made of a runner's event."""
     ended = Signal(object, str)
-    """The visit's facts afterwards (None if they cannot be had), and a sentence when it was stopped."""
+    """The visit's snapshot afterwards (None if they cannot be had), and a sentence when it was stopped."""
 
     def __init__(
         self,
@@ -111,10 +111,10 @@ class PassThread(QThread):
             # The last resort: the window stays, and says what it can.
             name = type(error).__name__
             sentence = f"{PROGRAM_ERROR} stopped the pass ({name}: {error}). What was read is kept."
-        facts: Snapshot | None = None
+        snapshot: Snapshot | None = None
         with contextlib.suppress(Exception):
-            facts = load_snapshot(self._logbook, self._visit_id)
-        self.ended.emit(facts, sentence)
+            snapshot = load_snapshot(self._logbook, self._visit_id)
+        self.ended.emit(snapshot, sentence)
 
     def _take(self, runner: Runner) -> None:
         self._runner = runner

@@ -1,0 +1,8 @@
+"""The tools beside the route. A new one is a folder here and its class in TOOLS."""
+
+from aequitone.desktop.station import Tool
+from aequitone.desktop.tools.bench.tool import BenchTool
+from aequitone.desktop.tools.controls.tool import ControlsTool
+from aequitone.desktop.tools.visits.tool import VisitsTool
+
+TOOLS: tuple[type[Tool], ...] = (BenchTool, ControlsTool, VisitsTool)

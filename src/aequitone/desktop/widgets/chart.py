@@ -5,8 +5,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import LineState
-from aequitone.desktop.tools.bench.strip_chart import Axis
+from aequitone.desktop.widgets.axis import Axis
+from aequitone.desktop.widgets.chart_state import LineState
 
 _RIGHTS = Qt.AlignmentFlag.AlignRight
 _MIDDLE = Qt.AlignmentFlag.AlignHCenter
@@ -71,9 +71,9 @@ def legend(painter: QPainter, place: QRectF, lines: tuple[LineState, ...]) -> No
         x -= 12.0
 
 
-def figures(painter: QPainter, place: QRectF, facts: tuple[tuple[str, str], ...], across: int) -> None:
-    each = place.width() / min(across, len(facts) or 1)
-    for i, (name, figure) in enumerate(facts):
+def figures(painter: QPainter, place: QRectF, rows: tuple[tuple[str, str], ...], across: int) -> None:
+    each = place.width() / min(across, len(rows) or 1)
+    for i, (name, figure) in enumerate(rows):
         left, top = place.left() + i % across * each + 4.0, place.top() + i // across * 46.0
         theme.text(painter, QRectF(left, top, each - 8, 18), name, theme.NOTE, theme.QUIET)
         below = QRectF(left, top + 18, each - 8, 22)

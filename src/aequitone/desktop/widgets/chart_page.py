@@ -10,7 +10,7 @@ _RIGHTS = Qt.AlignmentFlag.AlignRight
 _TITLE_SHARE = 0.3
 
 
-class PicturePage(QWidget):
+class ChartPage(QWidget):
     """What Levels and Tone have in common."""
 
     def __init__(self, title: str) -> None:

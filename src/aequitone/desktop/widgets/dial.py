@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.colorimetry import cast_word
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import DialState
+from aequitone.desktop.frame.panel_state import DialState
 
 HEIGHT = 152
 _RINGS = 3

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import LadderRow, LadderState
+from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState
 from aequitone.reference import Verdict
 
 _TOP, _HEAD = 30.0, 30.0
@@ -27,7 +27,7 @@ class Ladder(QWidget):
         self._state = LadderState("", "", ())
         self.setMinimumSize(420, 260)
 
-    def show_state(self, state: LadderState) -> None:
+    def show_page(self, state: LadderState) -> None:
         if state == self._state:
             return
         before, self._state = self._state, state

@@ -3,9 +3,8 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
-from aequitone.desktop.states import LadderRow, LadderState
-
-HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "Found ΔE", "Left out")
+from aequitone.desktop.widgets.ladder_state import LadderTablePage
+from aequitone.desktop.widgets.ladder_text import HEADS, cells_of
 
 
 class LadderTable(QTableWidget):
@@ -22,8 +21,9 @@ class LadderTable(QTableWidget):
         self.setAccessibleName("Grey ladder as a table")
         self._cells: list[tuple[str, ...]] = []
 
-    def show_state(self, state: LadderState) -> None:
-        cells = [cells_of(row) for row in state.rows]
+    def show_page(self, page: LadderTablePage) -> None:
+        """Draw the ladder's figures."""
+        cells = [cells_of(row) for row in page.ladder.rows]
         if cells == self._cells:
             return
         self._cells = cells
@@ -33,28 +33,3 @@ class LadderTable(QTableWidget):
                 item = QTableWidgetItem(words)
                 item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self.setItem(i, j, item)
-
-
-def cells_of(row: LadderRow) -> tuple[str, ...]:
-    """A row's figures as text, "" where there is none."""
-    X, Y, Z = (f"{value:.4g}" for value in row.xyz) if row.xyz else ("", "", "")
-    size = f"{(row.cast[0] ** 2 + row.cast[1] ** 2) ** 0.5:.4f}" if row.cast else ""
-    return (
-        f"{row.percent:g}",
-        X,
-        Y,
-        Z,
-        "" if row.light is None else f"{row.light:+.1f}",
-        row.word,
-        size,
-        "" if row.delta is None else f"{row.delta:.2f}",
-        "" if row.delta is None else f"{row.sd:.2f}",
-        "" if row.ghost is None else f"{row.ghost:.2f}",
-        str(row.left_out) if row.left_out else "",
-    )
-
-
-def as_text(state: LadderState) -> str:
-    """The table as tab-separated text, for a spreadsheet or a message."""
-    rows = [HEADS, *(cells_of(row) for row in state.rows)]
-    return "\n".join("\t".join(row) for row in rows) + "\n"

@@ -2,13 +2,12 @@
 
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
-from aequitone.desktop.states import MoveRow
-from aequitone.desktop.widgets.moves import HEADS, cells_of
+from aequitone.desktop.widgets.moves import HEADS, MovesPage, cells_of
 
 _MOVE, _SAID = 1, len(HEADS) - 1
 
 
-class MovesView(QTableWidget):
+class MovesTable(QTableWidget):
     """Shows rows; the newest is in view."""
 
     def __init__(self) -> None:
@@ -23,14 +22,15 @@ class MovesView(QTableWidget):
         head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         for column in (_MOVE, _SAID):
             head.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
-        self._rows: tuple[MoveRow, ...] = ()
+        self._page: MovesPage | None = None
 
-    def show_rows(self, rows: tuple[MoveRow, ...]) -> None:
-        if rows == self._rows and self.rowCount() == len(rows):
+    def show_page(self, page: MovesPage) -> None:
+        """Draw the moves."""
+        if page == self._page:
             return
-        self._rows = rows
-        self.setRowCount(len(rows))
-        for i, row in enumerate(rows):
+        self._page = page
+        self.setRowCount(len(page.rows))
+        for i, row in enumerate(page.rows):
             for j, words in enumerate(cells_of(row)):
                 item = QTableWidgetItem(words)
                 item.setToolTip(words)

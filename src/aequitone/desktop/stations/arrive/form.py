@@ -55,7 +55,7 @@ class Draft:
 
 
 @dataclass(frozen=True)
-class Arrival:
+class CheckedDraft:
     """A form that can be written into the logbook; `found` by role."""
 
     draft: Draft
@@ -83,12 +83,12 @@ def _roles(technology: str, known: Iterable[Role]) -> tuple[Role, ...]:
     return tuple(role for role in LEDGER_ROLES if role in wanted)
 
 
-def draft_of_facts(facts: Snapshot) -> Draft:
+def draft_of_snapshot(snapshot: Snapshot) -> Draft:
     """The form of a visit that has begun."""
-    visit = facts.visit
-    known = {control.role: control for control in facts.controls}
+    visit = snapshot.visit
+    known = {control.role: control for control in snapshot.controls}
     roles = _roles(visit.technology, known)
-    rows = [_row_of(role, known.get(role), facts.found_settings.get(role)) for role in roles]
+    rows = [_row_of(role, known.get(role), snapshot.found_settings.get(role)) for role in roles]
     return Draft(
         visit.client,
         visit.room,
@@ -102,7 +102,7 @@ def draft_of_facts(facts: Snapshot) -> Draft:
         tuple(rows),
         visit.plate,
         visit.device,
-        points_of(facts.controls, facts.found_settings),
+        points_of(snapshot.controls, snapshot.found_settings),
     )
 
 
@@ -152,8 +152,8 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
     )
 
 
-def check(draft: Draft) -> Arrival | list[str]:
-    """An Arrival, or every objection as a sentence."""
+def check(draft: Draft) -> CheckedDraft | list[str]:
+    """An CheckedDraft, or every objection as a sentence."""
     objections = [
         f"Say which {what}."
         for what, words in (
@@ -195,7 +195,7 @@ def check(draft: Draft) -> Arrival | list[str]:
     found |= standing
     roles = frozenset(record.role for record in controls)
     warnings = [misleading(record.role, record.name, roles) for record in controls]
-    return Arrival(draft, (*controls, *points), found, tuple(words for words in warnings if words))
+    return CheckedDraft(draft, (*controls, *points), found, tuple(words for words in warnings if words))
 
 
 def missing_for_white(draft: Draft) -> list[str]:

@@ -54,7 +54,7 @@ class PointsLine(QWidget):
                 self._more += [label, field]
         self._follow()
 
-    def show_draft(self, draft: PointsDraft, *, ledger_open: bool) -> None:
+    def show_draft(self, draft: PointsDraft, *, found_open: bool) -> None:
         """Fill the line; once controls were turned, as found stays."""
         self._loading = True
         self._draft = draft
@@ -63,7 +63,7 @@ class PointsLine(QWidget):
         self._lowest.setText(draft.lowest)
         self._highest.setText(draft.highest)
         self._found.setText(draft.found)
-        self._found.setReadOnly(not ledger_open)
+        self._found.setReadOnly(not found_open)
         self._loading = False
         self._follow()
 

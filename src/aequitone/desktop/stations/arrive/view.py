@@ -26,6 +26,7 @@ from aequitone.colorimetry import D65, WHITES
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
 from aequitone.desktop.stations.arrive.points_view import PointsLine
+from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Plate
@@ -63,6 +64,7 @@ class ArriveView(QWidget):
     def __init__(self, screens: list[str]) -> None:
         super().__init__()
         self._loading = False
+        self._page: ArrivePage | None = None
         self._screens = screens
         self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
         self._device = QLineEdit()
@@ -89,10 +91,22 @@ class ArriveView(QWidget):
         self._points.edited.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
-    def suggest(self, names: dict[str, list[str]]) -> None:
+    def show_page(self, page: ArrivePage) -> None:
+        """Fill the form where it is another one than it was filled with, and offer the names that are known."""
+        before, self._page = self._page, page
+        if before is None or before.names != page.names:
+            self._suggest(dict(page.names))
+        if before is None or (before.revision, before.begun, before.found_open) != (
+            page.revision,
+            page.begun,
+            page.found_open,
+        ):
+            self._show_draft(page.draft, begun=page.begun, found_open=page.found_open)
+
+    def _suggest(self, names: dict[str, tuple[str, ...]]) -> None:
         """Offer the names that the logbook knows, while typing."""
         for key, edit in self._names.items():
-            completer = QCompleter(names.get(key, []), self)
+            completer = QCompleter(list(names.get(key, ())), self)
             completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
             edit.setCompleter(completer)
 
@@ -100,7 +114,7 @@ class ArriveView(QWidget):
         if not self._loading and all(self._names[key].text().strip() for key in ("client", "room", "screen")):
             self.screen_named.emit()
 
-    def show_draft(self, draft: Draft, *, begun: bool, ledger_open: bool) -> None:
+    def _show_draft(self, draft: Draft, *, begun: bool, found_open: bool) -> None:
         """Fill the form. Once begun, who and where stay; once white was adjusted, so does as found."""
         self._loading = True
         for key, edit in self._names.items():
@@ -126,11 +140,11 @@ class ArriveView(QWidget):
         _choose(self._depth, bench.depth)
         _choose(self._range, bench.range)
         _choose(self._window, bench.window)
-        self._points.show_draft(draft.points, ledger_open=ledger_open)
+        self._points.show_draft(draft.points, found_open=found_open)
         self._roles = tuple(row.role for row in draft.controls)
         self._table.setRowCount(len(self._roles))
         for i, row in enumerate(draft.controls):
-            self._show_row(i, row, ledger_open)
+            self._show_row(i, row, found_open)
         self._loading = False
         self._follow()
 
@@ -317,11 +331,11 @@ class ArriveView(QWidget):
         layout.addLayout(heads)
         layout.addWidget(self._table, 1)
 
-    def _show_row(self, i: int, row: ControlDraft, ledger_open: bool) -> None:
+    def _show_row(self, i: int, row: ControlDraft, found_open: bool) -> None:
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
         for j, words in enumerate(cells):
             item = QTableWidgetItem(words)
-            fixed = j == 0 or (j == _FOUND and not ledger_open)
+            fixed = j == 0 or (j == _FOUND and not found_open)
             if fixed:
                 item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
                 item.setForeground(theme.QUIET)

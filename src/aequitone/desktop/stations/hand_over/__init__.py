@@ -1,0 +1,1 @@
+"""Hand over: what is owed is settled, the report is made, the visit is closed."""

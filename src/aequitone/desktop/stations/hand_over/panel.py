@@ -1,97 +1,132 @@
 """What the move panel and the page say at Hand over: pure functions, no Qt."""
 
 from aequitone.advice.preparing import usual_answer
-from aequitone.desktop.states import Act, BigLine, KeyHint, PanelState
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint, hint
+from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.stations.hand_over.commands import (
+    CLIENT_CHOICE,
+    CLOSE_VISIT,
+    LEAVE_OFF,
+    MAKE_REPORT,
+    ON_AGAIN,
+    OPEN_REPORT,
+)
+from aequitone.desktop.stations.prepare.panel import setting_words
 from aequitone.handover import words
 from aequitone.logbook.ledger import DebtRecord
 from aequitone.passes import AS_FOUND, PROOF, PUT_BACK, Snapshot
+from aequitone.procedures.putting_back import PutBackState
 
-_LEDGER = KeyHint("Ctrl+K", "controls, put back", Act.LEDGER)
+_CONTROLS = hint(commands.CONTROLS, "controls, put back")
 
 
-def hand_over(facts: Snapshot, message: str, *, made: bool, busy: bool) -> PanelState:
-    """At Hand over."""
-    if facts.visit.closed is not None:
-        keys = (
-            KeyHint("Ctrl+N", "another visit", Act.NEW_VISIT, main=True),
-            KeyHint("O", "open the report", Act.OPEN_REPORT),
-        )
+def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> PanelState:
+    """Nothing is running; `made`: there is a report, `busy`: one is being made."""
+    if snapshot.visit.closed is not None:
+        open_or_make = hint(OPEN_REPORT, "open the report") if made else hint(MAKE_REPORT, "make the report")
         return PanelState(
             "Your move",
             True,
             (BigLine("Visit closed"),),
             message,
-            keys=keys if made else (*keys[:1], KeyHint("Enter", "make the report", Act.MAKE_REPORT)),
+            keys=(hint(commands.NEW_VISIT, "another visit", main=True), open_or_make),
         )
-    if facts.passes and facts.passes[-1].kind == PUT_BACK.key:
-        message = f"{message} {facts.passes[-1].outcome}".strip()
-    if facts.result(AS_FOUND) is None:
+    if snapshot.passes and snapshot.passes[-1].kind == PUT_BACK.key:
+        message = f"{message} {snapshot.passes[-1].outcome}".strip()
+    if snapshot.result(AS_FOUND) is None:
         return PanelState(
             "Hand over",
             False,
             (BigLine("Nothing to report"),),
-            f"{message} Grey as found has not been read yet; Ctrl+3 goes there.".strip(),
-            keys=(_LEDGER,),
+            f"{message} Grey as found has not been measured yet.".strip(),
+            keys=(_CONTROLS,),
         )
-    owed = [debt for debt in facts.debts if debt.answer is None]
-    undo = (KeyHint("Z", "undo the last answer", Act.DEBT_UNDO),) if len(owed) < len(facts.debts) else ()
+    owed = [debt for debt in snapshot.debts if debt.answer is None]
+    undo = (hint(commands.UNDO, "undo the last answer"),) if len(owed) < len(snapshot.debts) else ()
     if owed:
-        return _owed(owed[0], len(owed), message, undo)
+        return _to_settle(owed[0], len(owed), message, undo)
     if busy:
         return PanelState("Writing", False, (BigLine("Making the report"),), message)
-    close = KeyHint("Ctrl+Enter", "close the visit", Act.CLOSE_VISIT, main=made)
-    again = KeyHint("Enter", "make it again" if made else "make the report", Act.MAKE_REPORT, main=not made)
-    open_ = (KeyHint("O", "open the report", Act.OPEN_REPORT),) if made else ()
-    unproven = "" if facts.result(PROOF) else "There is no proof: the report will claim nothing of the result."
+    unproven = "" if snapshot.result(PROOF) else "There is no proof: the report will claim nothing of the result."
+    close = hint(CLOSE_VISIT, "close the visit", main=made)
+    again = hint(MAKE_REPORT, "make it again" if made else "make the report", main=not made)
+    keys = (close, hint(OPEN_REPORT, "open the report"), again) if made else (again, close)
     return PanelState(
         "Your move",
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
         f"{message} {unproven}".strip(),
-        keys=(again, *open_, close, *undo, _LEDGER) if not made else (close, *open_, again, *undo, _LEDGER),
+        keys=(*keys, *undo, _CONTROLS),
         outlook="A page for the client, a page of readings, and the readings as CSV.",
     )
 
 
-def _owed(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) -> PanelState:
+def putting_back(snapshot: Snapshot, live: Live | None, asked: AskMove | None) -> PanelState:
+    """Every control is being put back to how it stood."""
+    value = live.value if live is not None and isinstance(live.value, PutBackState) else None
+    told = value.words if value is not None else "Every control goes back to its setting of that moment."
+    keys: tuple[KeyHint, ...] = (STOP_HERE, LEAVE)
+    if asked is not None:
+        (change,) = asked.move.changes
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),),
+            told,
+            keys=(
+                hint(commands.TURNED, "turned", main=True),
+                hint(commands.UNDO, "put it back"),
+                *keys,
+                *bench_keys(snapshot),
+                DARKEN,
+            ),
+        )
+    paused = live is not None and live.paused
+    return PanelState(
+        "Paused" if paused else "Turning",
+        paused,
+        (BigLine("Putting back"),),
+        told,
+        keys=(pause(paused=paused), *keys, DARKEN),
+    )
+
+
+def _to_settle(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) -> PanelState:
     return PanelState(
         "Your move",
         True,
         (BigLine(debt.name), BigLine("was switched off")),
-        f"{message} {usual_answer(debt.role)} The visit cannot be closed before this is answered.".strip(),
+        f"{message} {usual_answer(debt.role)} The visit cannot be closed before this is settled.".strip(),
         keys=(
-            KeyHint("1", "on again", Act.DEBT_ON_AGAIN, main=True),
-            KeyHint("2", "leave off", Act.DEBT_LEAVE_OFF),
-            KeyHint("3", "client's choice", Act.DEBT_CLIENT),
+            hint(ON_AGAIN, "on again", main=True),
+            hint(LEAVE_OFF, "leave off"),
+            hint(CLIENT_CHOICE, "client's choice"),
             *undo,
-            _LEDGER,
+            _CONTROLS,
         ),
-        outlook=f"{left} to answer." if left > 1 else "The last one.",
+        outlook=f"{left} to settle." if left > 1 else "The last one.",
     )
 
 
-def paragraphs(facts: Snapshot | None) -> tuple[tuple[str, str], ...]:
-    """Hand over in words: heading and text; settings as tab-separated lines."""
-    before = facts.result(AS_FOUND) if facts is not None else None
-    if facts is None or before is None:
-        return (("Nothing to hand over yet", "Grey as found has not been read to its end."),)
-    told = [("What was found", words.found_words(before)), ("What was done", words.done_words(facts))]
-    after = facts.result(PROOF)
+def paragraphs(snapshot: Snapshot) -> tuple[tuple[str, str], ...]:
+    """The visit in words: heading and text; settings as tab-separated lines."""
+    before, after = snapshot.result(AS_FOUND), snapshot.result(PROOF)
+    if before is None:
+        return (("Nothing to hand over yet", "Grey as found has not been measured to its end."),)
+    told = [("What was found", words.found_words(before)), ("What was done", words.done_words(snapshot))]
     if after is not None:
-        compared = words.compared_words(before, after)
-        told.append(("How it is now", f"{words.found_words(after)} {compared}"))
-    if facts.debts:
-        answers = [(debt.name, debt.answer.value if debt.answer else "not answered") for debt in facts.debts]
-        owed = "\n".join(f"{name}\t{answer}" for name, answer in answers)
-        told.append(("Switched off for measuring", owed))
-    told.append(("How it was measured", words.measured_words(facts)))
-    told.append(
-        (
-            "Settings, as found → as left",
-            "\n".join(
-                f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
-                for name, found, left in words.settings_rows(facts)
-            ),
-        )
+        told.append(("How it is now", f"{words.found_words(after)} {words.compared_words(before, after)}"))
+    if snapshot.debts:
+        answers = [(debt.name, debt.answer.value if debt.answer else "not settled") for debt in snapshot.debts]
+        told.append(("Switched off for measuring", "\n".join(f"{name}\t{answer}" for name, answer in answers)))
+    told.append(("How it was measured", words.measured_words(snapshot)))
+    settings = (
+        f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
+        for name, found, left in words.settings_rows(snapshot)
     )
+    told.append(("Settings, as found → as left", "\n".join(settings)))
     return tuple(told)

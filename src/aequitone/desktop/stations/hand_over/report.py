@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, QProcess, QUrl, Signal
 from PySide6.QtGui import QDesktopServices
 
 
-class Reports(QObject):
+class ReportMaker(QObject):
     """Where the report of the visit in view lies, and the making of it.
 
     A process, not a thread: laying out pages would hold the interpreter from the window.
@@ -19,6 +19,7 @@ class Reports(QObject):
         super().__init__()
         self._logbook = logbook
         self._process: QProcess | None = None
+        self._looked: int | None = None
         self.folder: Path | None = None
         """The folder of a report that is there."""
         self.pictures: tuple[Path, Path] | None = None
@@ -27,10 +28,14 @@ class Reports(QObject):
     def busy(self) -> bool:
         return self._process is not None
 
-    def look(self, visit_id: int | None) -> None:
-        """Find the report of a visit, made now or at an earlier start."""
-        folder = self._place(visit_id) if visit_id is not None else None
-        self.folder = folder if folder is not None and (folder / "report.pdf").exists() else None
+    def look(self, visit_id: int) -> None:
+        """Find the report of a visit, made now or at an earlier start; the disk is asked once for each visit."""
+        if visit_id != self._looked:
+            self._find(visit_id)
+
+    def _find(self, visit_id: int) -> None:
+        self._looked, folder = visit_id, self._place(visit_id)
+        self.folder = folder if (folder / "report.pdf").exists() else None
         both = (self.folder / "before.png", self.folder / "after.png") if self.folder else None
         self.pictures = both if both and all(path.exists() for path in both) else None
 
@@ -43,7 +48,7 @@ class Reports(QObject):
         process.errorOccurred.connect(lambda _error: self._ended(process, visit_id, -1))
         self._process = process
         words = ["report", "--logbook", str(self._logbook), "--visit", str(visit_id)]
-        process.start(sys.executable, ["-m", "aequitone.cli", *words, "--out", str(self._place(visit_id))])
+        process.start(sys.executable, ["-P", "-m", "aequitone.cli", *words, "--out", str(self._place(visit_id))])
 
     def open(self) -> None:
         """Open the PDF in whatever program this computer has for it."""
@@ -62,9 +67,9 @@ class Reports(QObject):
             return
         self._process = None
         told = bytes(process.readAllStandardError().data()).decode(errors="replace").strip()
-        self.look(visit_id)
+        self._find(visit_id)
         if code == 0:
-            self.said.emit(f"It lies in {self.folder}.")
+            self.said.emit(f"The report is in {self.folder}.")
         else:
             self.said.emit(f"The report was not made. {told.removeprefix('aequitone: ')}")
 

@@ -7,6 +7,7 @@ from PySide6.QtGui import QImage, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.hand_over.state import HandOverPage
 
 
 class HandOverView(QWidget):
@@ -28,23 +29,23 @@ class HandOverView(QWidget):
         layout.setContentsMargins(4, 0, 4, 4)
         layout.addWidget(area, 5)
         layout.addWidget(self._pictures, 4)
-        self._shown: object = None
+        self._shown: HandOverPage | None = None
 
-    def show_state(self, paragraphs: tuple[tuple[str, str], ...], pictures: tuple[Path, Path] | None) -> None:
-        """`paragraphs`: heading and text."""
-        if self._shown == (paragraphs, pictures):
+    def show_page(self, page: HandOverPage) -> None:
+        """Draw the words and the pictures."""
+        if self._shown == page:
             return
-        self._shown = (paragraphs, pictures)
+        self._shown = page
         while (item := self._words.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
                 # Hidden at once: what is to be deleted later is drawn until then.
                 widget.hide()
                 widget.deleteLater()
-        for heading, words in paragraphs:
+        for heading, words in page.paragraphs:
             self._words.addWidget(_label(heading, theme.TITLE, bold=True))
             self._words.addWidget(_table(words) if "\t" in words else _label(words, theme.BODY))
-        self._pictures.show_pictures(pictures)
+        self._pictures.show_pictures(page.pictures)
 
 
 def _table(words: str) -> QWidget:

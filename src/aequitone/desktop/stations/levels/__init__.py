@@ -1,0 +1,1 @@
+"""Levels: light output, black level, contrast, colour and tint, by meter or by eye; uniformity."""

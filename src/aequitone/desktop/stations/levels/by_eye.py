@@ -1,36 +1,31 @@
-"""Levels by eye in the window: one question at a time, and the moves that the answers lead to."""
+"""Levels by eye: one question at a time, and the moves that the answers lead to; no Qt."""
 
-from collections.abc import Callable
-
-from PySide6.QtCore import QObject, Signal
+from functools import partial
+from typing import TYPE_CHECKING
 
 from aequitone.advice.by_eye import NOT_BY_EYE, EyeSearch, questions_for
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import Role
-from aequitone.desktop.session.instruments import BenchKeeper
-from aequitone.desktop.session.worker import Desk
-from aequitone.desktop.states import ANSWERS, Act, BigLine, KeyHint, PanelState
-from aequitone.logbook import Logbook
+from aequitone.desktop import commands
+from aequitone.desktop.commands import CHOICES, KeyHint, hint
+from aequitone.desktop.frame.key_hints import DARKEN, PATTERNS
+from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.station import Commands
+from aequitone.desktop.stations.levels.commands import BLINK, EYE_TURNED, LEAVE_EYE
 from aequitone.passes import Snapshot, load_snapshot
 from aequitone.signal.pictures import PICTURES, Picture
 
-ACTS = (*ANSWERS, Act.EYE_TURNED, Act.EYE_SKIP, Act.LEAVE_EYE, Act.BLINK)
+if TYPE_CHECKING:
+    from aequitone.desktop.session.session import Session
+
 _REASON = "by eye"
 
 
-class EyeRoom(QObject):
+class ByEye:
     """Asks; what is turned goes into the ledger at once."""
 
-    changed = Signal()
-    said = Signal(str)
-    written = Signal(object)
-    """The Snapshot after something was turned."""
-    picture_wanted = Signal(str)
-    """The key of a test picture to show."""
-
-    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper) -> None:
-        super().__init__()
-        self._logbook, self._desk, self._benches = logbook, desk, benches
+    def __init__(self, session: "Session") -> None:
+        self._session = session
         self._searches: list[EyeSearch] = []
         self._at = 0
         self._move: Move | None = None
@@ -42,11 +37,12 @@ class EyeRoom(QObject):
 
     @property
     def open(self) -> bool:
+        """Whether questions are being asked."""
         return bool(self._searches)
 
     @property
     def picture(self) -> str:
-        """The key of the picture that the question is about: still, unless a blinking one was asked for."""
+        """The key of the picture that the question is about: still, unless a moving one was asked for."""
         blinking = self._blinking
         return blinking.key if blinking is not None and self._blink else self._still
 
@@ -64,93 +60,105 @@ class EyeRoom(QObject):
         """The control that the question is about."""
         return self._searches[self._at].question.role if self.open else None
 
-    def enter(self, facts: Snapshot) -> None:
+    def enter(self) -> None:
         """Begin with the first question."""
+        snapshot = self._session.visit
         controls = {
-            control.role: control.state(facts.settings[control.role])
-            for control in facts.controls
-            if control.role in facts.settings
+            control.role: control.state(snapshot.settings[control.role])
+            for control in snapshot.controls
+            if control.role in snapshot.settings
         }
         self._searches, self._at, self._move = list(questions_for(controls)), 0, None
         self._message = ""
-        self.changed.emit()
+        self._session.changed.emit()
 
     def leave(self) -> None:
         """Back to the station; what was turned stays noted."""
         self._searches, self._move = [], None
-        self.changed.emit()
+        self._session.changed.emit()
 
-    def act(self, act: Act, facts: Snapshot) -> None:
-        """Carry out a key."""
-        if act is Act.LEAVE_EYE:
-            self.leave()
-        elif act is Act.BLINK:
-            self._blink = not self._blink
-            self.picture_wanted.emit(self.picture)
-        elif act is Act.EYE_SKIP and not self._turning:
-            self._next("")
-        elif act is Act.EYE_TURNED and self._move is not None and not self._turning:
-            self._turned(facts, self._move)
-        elif act in ANSWERS and self._move is None:
-            self._answer(facts, ANSWERS.index(act))
+    def commands(self) -> Commands:
+        """What keys do while questions are asked."""
+        return {
+            LEAVE_EYE: self.leave,
+            BLINK: self._change_picture,
+            commands.SHOW: lambda: self._session.picture_wanted.emit(self.picture),
+            commands.SKIP: lambda: None if self._turning else self._next(""),
+            EYE_TURNED: self._confirm_turned,
+            **{choice: partial(self._answer, index) for index, choice in enumerate(CHOICES)},
+        }
 
-    def _answer(self, facts: Snapshot, index: int) -> None:
+    def _change_picture(self) -> None:
+        self._blink = not self._blink
+        self._session.picture_wanted.emit(self.picture)
+
+    def _confirm_turned(self) -> None:
+        if self._move is not None and not self._turning:
+            self._turned(self._move)
+
+    def _answer(self, index: int) -> None:
         search = self._searches[self._at]
-        if index >= len(search.question.answers):
+        if self._move is not None or index >= len(search.question.answers):
             return
         self._before = search
         search, move = search.answered(search.question.answers[index])
         self._searches[self._at], self._move, self._message = search, move, search.words
         if move is None and search.done:
             self._next(search.words)
-        elif move is not None and facts.visit.bench.link != "by hand":
-            self._turned(facts, move)
-        self.changed.emit()
+        elif move is not None and self._session.bench.link != "by hand":
+            self._turned(move)
+        self._session.changed.emit()
 
-    def _turned(self, facts: Snapshot, move: Move) -> None:
+    def _turned(self, move: Move) -> None:
         (change,) = move.changes
-        control = next(control for control in facts.controls if control.role is change.role)
-        visit, bench = facts.visit, facts.visit.bench
+        session, snapshot = self._session, self._session.visit
+        control = next(control for control in snapshot.controls if control.role is change.role)
+        visit, bench = snapshot.visit, snapshot.visit.bench
 
         def work() -> Snapshot:
-            self._benches.turn(bench, {change.role: change.to_value})
-            self._logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
-            return load_snapshot(self._logbook, visit.id)
+            session.instruments.turn(bench, {change.role: change.to_value})
+            session.logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
+            return load_snapshot(session.logbook, visit.id)
 
         def done(fresh: Snapshot) -> None:
             self._move, self._turning = None, False
             search = self._searches[self._at] if self.open else None
             if search is not None and search.done:
                 self._next(search.words)
-            self.written.emit(fresh)
+            session.take(fresh)
 
-        def failed(error: Exception) -> None:
+        def failed() -> None:
             self._turning = False
             # The person may have left meanwhile.
             if self.open and self._before is not None:
                 self._searches[self._at], self._move = self._before, None
-            self.said.emit(f"{str(error).rstrip('.')}. What was noted before is kept.")
 
         self._turning = True
-        self._desk.do(work, done, failed)
+        session.write(work, done, failed=failed, kept="What was noted before is kept.")
 
     def _next(self, words: str) -> None:
         self._move, self._message = None, words
         self._at += 1
         if self._at >= len(self._searches):
             self.leave()
-            self.said.emit(f"{words} Every question was asked. {NOT_BY_EYE}".strip())
-        self.changed.emit()
+            self._session.say(f"{words} Every question was asked. {NOT_BY_EYE}".strip())
+        self._session.changed.emit()
 
-    def panel(self, extra: Callable[[], tuple[KeyHint, ...]]) -> PanelState:
-        """The question, or the move that an answer led to."""
+    def panel(self, extra: tuple[KeyHint, ...]) -> PanelState:
+        """The question, or the move that an answer led to; `extra`: keys of the windows beside this one."""
         search = self._searches[self._at]
-        skip = KeyHint("N", "skip this question", Act.EYE_SKIP)
-        leave = KeyHint("Esc", "back to Levels", Act.LEAVE_EYE)
-        show = KeyHint("W", "test picture", Act.PICTURE)
+        leave = hint(LEAVE_EYE, "back to Levels")
         blinking = self._blinking
-        other = KeyHint("V", "still picture" if self._blink else "moving picture", Act.BLINK)
-        tail = (skip, show, *((other,) if blinking else ()), leave, *extra(), KeyHint("D", "darken", Act.DARKEN))
+        other = (hint(BLINK, "still picture" if self._blink else "moving picture"),) if blinking else ()
+        extra = tuple(each for each in extra if each != PATTERNS)
+        tail = (
+            hint(commands.SKIP, "skip this question"),
+            hint(commands.SHOW, "test picture"),
+            *other,
+            leave,
+            *extra,
+            DARKEN,
+        )
         where = f"Question {self._at + 1} of {len(self._searches)}."
         if self._move is not None:
             (change,) = self._move.changes
@@ -161,17 +169,17 @@ class EyeRoom(QObject):
                 "Your move",
                 True,
                 lines,
-                f"It stands at {change.from_value}. Turn it, then look at the same picture again.",
-                keys=(KeyHint("Space", "turned, look again", Act.EYE_TURNED, main=True), *tail),
+                f"It is at {change.from_value} now. Turn it, then look at the same picture again.",
+                keys=(hint(EYE_TURNED, "turned, look again", main=True), *tail),
                 outlook=where,
             )
         question = search.question
         keys = tuple(
-            KeyHint(str(i + 1), answer.words, act, main=i == 0, wide=True)
-            for i, (answer, act) in enumerate(zip(question.answers, ANSWERS, strict=False))
+            hint(choice, answer.words, main=i == 0, wide=True)
+            for i, (answer, choice) in enumerate(zip(question.answers, CHOICES, strict=False))
         )
         warning = blinking.warning if blinking is not None and self._blink else ""
-        stands = f"{search.control.name} stands at {search.control.value}. " if search.control else ""
+        stands = f"{search.control.name} is at {search.control.value}. " if search.control else ""
         return PanelState(
             "By eye",
             True,

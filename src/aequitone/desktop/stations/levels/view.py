@@ -5,10 +5,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import LevelRow, LevelsPage
-from aequitone.desktop.tools.bench.strip_chart import Axis, axis_of
+from aequitone.desktop.stations.levels.state import LevelRow, LevelsPage
+from aequitone.desktop.widgets.axis import Axis, axis_of
 from aequitone.desktop.widgets.chart import draw_line, figures, frame, legend, pen_of
-from aequitone.desktop.widgets.chart_page import PicturePage
+from aequitone.desktop.widgets.chart_page import ChartPage
 
 _ROW = 40.0
 # The least width that a figure with its name needs.
@@ -20,7 +20,7 @@ _MIDDLE = Qt.AlignmentFlag.AlignHCenter
 _DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine)
 
 
-class SweepView(PicturePage):
+class SweepView(ChartPage):
     """Draws a LevelsPage."""
 
     def __init__(self) -> None:
@@ -40,10 +40,10 @@ class SweepView(PicturePage):
             _control(painter, QRectF(0, top, width, _ROW), row)
             top += _ROW
         across = max(1, int(width // _FIGURE))
-        foot = 46.0 * -(-len(page.facts) // across)
+        foot = 46.0 * -(-len(page.figures) // across)
         if page.lines:
             _chart(painter, QRectF(0, top + 14.0, width, height - top - 22.0 - foot), page)
-        figures(painter, QRectF(0, height - foot, width, foot), page.facts, across)
+        figures(painter, QRectF(0, height - foot, width, foot), page.figures, across)
 
 
 def _control(painter: QPainter, place: QRectF, row: LevelRow) -> None:

@@ -5,7 +5,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import ChecklistRow, Mark
+from aequitone.desktop.stations.prepare.state import ChecklistPage, ChecklistRow, Mark
 
 _ROW, _HEAD = 32.0, 40.0
 _TITLE_SHARE = 0.52
@@ -22,7 +22,9 @@ class ChecklistView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._rows: tuple[ChecklistRow, ...] = ()
 
-    def show_rows(self, rows: tuple[ChecklistRow, ...]) -> None:
+    def show_page(self, page: ChecklistPage) -> None:
+        """Draw the checklist."""
+        rows = page.rows
         if rows == self._rows:
             return
         self._rows = rows

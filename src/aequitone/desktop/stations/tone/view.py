@@ -6,10 +6,11 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 
 from aequitone.colorimetry.arrays import Array
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import LineState, TonePage, TonePoint
-from aequitone.desktop.tools.bench.strip_chart import Axis, axis_of
+from aequitone.desktop.stations.tone.state import TonePage, TonePoint
+from aequitone.desktop.widgets.axis import Axis, axis_of
 from aequitone.desktop.widgets.chart import draw_line, figures, frame, legend, pen_of
-from aequitone.desktop.widgets.chart_page import PicturePage
+from aequitone.desktop.widgets.chart_page import ChartPage
+from aequitone.desktop.widgets.chart_state import LineState
 
 _FIGURE = 128.0
 _LEFT, _RIGHT, _BOTTOM, _TITLE = 66.0, 16.0, 40.0, 28.0
@@ -19,7 +20,7 @@ _MOST_OFF, _LEAST_OFF, _LEAST_STEPS = 40.0, 6.0, 6.0
 _MARK = 4.6
 
 
-class ToneView(PicturePage):
+class ToneView(ChartPage):
     """Draws a TonePage."""
 
     def __init__(self) -> None:
@@ -35,12 +36,12 @@ class ToneView(PicturePage):
         page = self._page
         painter, width, height = self._begun(page.subtitle)
         across = max(1, int(width // _FIGURE))
-        foot = 46.0 * -(-len(page.facts) // across)
+        foot = 46.0 * -(-len(page.figures) // across)
         below = (height - 34.0 - foot) * (0.36 if page.corrections else 0.0)
         _light(painter, QRectF(0, 34.0, width, height - 34.0 - foot - below), page)
         if page.corrections:
             _settings(painter, QRectF(0, height - foot - below, width, below), page.corrections)
-        figures(painter, QRectF(0, height - foot, width, foot), page.facts, across)
+        figures(painter, QRectF(0, height - foot, width, foot), page.figures, across)
 
 
 def _along() -> Axis:

@@ -1,0 +1,1 @@
+"""White: grey brought to the white point at two levels."""

@@ -2,15 +2,23 @@
 
 from typing import TypeVar
 
+import numpy as np
+
+from aequitone.advice.mover import decisive
+from aequitone.advice.moves import Move
 from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula
-from aequitone.desktop import stages
-from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, MOVES, VIEW_KEYS, bench_keys
+from aequitone.desktop import commands
+from aequitone.desktop.commands import Command, KeyHint, choice_hint, hint
+from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, MOVES, NEXT, STOP_HERE, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
-from aequitone.desktop.states import Act, BigLine, DeltaFigure, DialState, KeyHint, PanelState
-from aequitone.passes import WHITE, Snapshot
+from aequitone.desktop.stations.white.commands import FORMULA, PAIR, STOP_FIGURE
+from aequitone.desktop.widgets.control_sliders import control_sliders
+from aequitone.passes import Snapshot
 from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
+from aequitone.procedures.white_session import WhiteState
 from aequitone.reference import verdict
 
 T = TypeVar("T")
@@ -18,31 +26,12 @@ T = TypeVar("T")
 PAIRS = ((80.0, 30.0), (80.0, 20.0), (100.0, 20.0), (100.0, 30.0))
 
 
-def white_idle(facts: Snapshot, message: str) -> PanelState:
-    """White, nothing running."""
-    extra = bench_keys(facts)
-    result = facts.result(WHITE)
-    if result is not None:
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Go on to"), BigLine("Tone")),
-            f"{message} {result.words}".strip(),
-            delta=stages.delta_of(result.state),
-            dial=stages.white_trail(facts, result.state, ()),
-            sliders=stages.sliders(result.state.controls, None),
-            keys=(
-                KeyHint("Enter", "next station", Act.NEXT_STATION, main=True),
-                KeyHint("B", "adjust again", Act.BEGIN),
-                MOVES,
-                *extra,
-                *VIEW_KEYS,
-            ),
-        )
+def to_begin(snapshot: Snapshot, message: str) -> PanelState:
+    """Nothing is done yet."""
     how = (
-        "The stand-in is turned for you."
-        if facts.visit.bench.link == "stand-in"
-        else ("You turn the controls; the program says which, how far, and what to expect.")
+        "The controls are set by link."
+        if snapshot.visit.bench.link != "by hand"
+        else "You turn the controls; the program says which, how far, and what to expect."
     )
     return PanelState(
         "Your move",
@@ -50,61 +39,121 @@ def white_idle(facts: Snapshot, message: str) -> PanelState:
         (BigLine("Bring grey to"), BigLine("the white point")),
         f"{message} {how}".strip(),
         keys=(
-            KeyHint("Enter", "begin", Act.BEGIN, main=True),
-            KeyHint("F", f"stop at {chosen_by(Act.STOP_FIGURE, facts)[0]:g}", Act.STOP_FIGURE),
-            KeyHint("X", f"by {chosen_by(Act.STOP_FORMULA, facts)[1]}", Act.STOP_FORMULA),
-            KeyHint("J", f"at {_levels(chosen_by(Act.PAIR, facts)[2])}", Act.PAIR),
-            *extra,
+            hint(commands.BEGIN, "begin", main=True),
+            *_choices(snapshot),
+            *bench_keys(snapshot),
             *VIEW_KEYS,
         ),
-        outlook=_stop_words(facts),
+        outlook=_stop_words(snapshot),
+    )
+
+
+def done(
+    snapshot: Snapshot,
+    state: WhiteState,
+    told: str,
+    delta: DeltaFigure | None,
+    dial: DialState | None,
+    following: str,
+) -> PanelState:
+    """White is balanced; `following`: the station after it."""
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine(following)),
+        told,
+        delta=delta,
+        dial=dial,
+        sliders=control_sliders(state.controls, None),
+        keys=(NEXT, hint(commands.BEGIN, "adjust again", key="B"), MOVES, *bench_keys(snapshot), *VIEW_KEYS),
     )
 
 
 def moving(
-    question: AskMove, facts: Snapshot, live: Live | None, trail: DialState | None, message: str, *, why: bool
+    question: AskMove,
+    snapshot: Snapshot,
+    live: Live | None,
+    state: WhiteState | None,
+    trail: DialState | None,
+    message: str,
+    *,
+    why: bool,
 ) -> PanelState:
-    move, state = question.move, live.state if live else None
+    """A person is to make a move; `why`: they want to know why."""
+    move = question.move
     explained = state is not None and state.proposed == move
     expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
     note = live.note if live else ""
     reasons = why and explained
     if reasons and state is not None:
         expected, note = state.why, ""
-    keys = [KeyHint("Space", "turned, read it", Act.TURNED, main=True)]
-    if facts.visit.bench.automatic:
-        keys.append(KeyHint("V", "watch while turning", Act.WATCH))
+    keys = [hint(commands.TURNED, "turned, read it", main=True)]
+    if snapshot.visit.bench.automatic:
+        keys.append(hint(commands.WATCH, "watch while turning"))
     if explained:
         keys.append(why_key(why=why))
     if state is not None and state.trips:
-        keys.append(KeyHint("Z", "put it back", Act.PUT_BACK))
-    keys += [KeyHint("R", "read again", Act.READ_AGAIN), KeyHint("S", "good enough, stop", Act.STOP_HERE), LEAVE]
-    keys += [MOVES, *bench_keys(facts)]
+        keys.append(hint(commands.UNDO, "put it back"))
+    keys += [hint(commands.READ, "read again"), STOP_HERE, LEAVE]
+    keys += [MOVES, *bench_keys(snapshot)]
     return PanelState(
         "Your move",
         True,
-        stages.move_lines(move),
+        move_lines(move),
         " ".join(part for part in (message, expected, note) if part),
-        delta=stages.delta_of(state) if state and not reasons else None,
+        delta=delta_of(state) if state and not reasons else None,
+        # Reasons take the room of the pictures.
         dial=None if reasons else trail,
-        sliders=stages.sliders(state.controls, move) if state and not reasons else (),
+        sliders=control_sliders(state.controls, move) if state and not reasons else (),
         keys=(*keys, *VIEW_KEYS),
         outlook=trips_words(len(state.trips)) if state else "",
     )
 
 
-def watching(seen: Watched, facts: Snapshot, live: Live, message: str, *, heard: bool) -> PanelState:
-    """A person turns, and the meter looks on: what is left to turn, in words for the corner of an eye."""
+def measuring(live: Live, state: WhiteState | None, trail: DialState | None, *, why: bool) -> PanelState:
+    """White is being read, or turned by link."""
+    lines: tuple[BigLine, ...] = (BigLine(live.shown),)
+    keys = [pause(paused=live.paused), LEAVE]
+    sentence, reasons = live.note, False
+    if state is not None and live.turning and state.proposed is not None:
+        lines = move_lines(state.proposed)
+        sentence = f"{state.proposed.expected.words}." if state.proposed.expected else ""
+        if why:
+            sentence, reasons = state.why, True
+        keys.append(why_key(why=why))
+    if state is not None:
+        if state.trips:
+            keys.append(hint(commands.UNDO, "put it back"))
+        keys += [hint(commands.READ, "read again"), STOP_HERE, MOVES]
+    pictured = state is not None and not reasons
+    return PanelState(
+        "Paused" if live.paused else "Turning" if live.turning else "Measuring",
+        live.paused,
+        lines,
+        sentence,
+        reading=None if live.turning else live.reading,
+        delta=None if reasons else delta_of(state) if state else live.delta,
+        dial=None if reasons else trail if state else live.dial,
+        sliders=control_sliders(state.controls, state.proposed if live.turning else None)
+        if state is not None and pictured
+        else (),
+        keys=(*keys, *VIEW_KEYS),
+        outlook=trips_words(len(state.trips)) if state else "",
+    )
+
+
+def watching(seen: Watched, snapshot: Snapshot, live: Live, message: str, *, heard: bool) -> PanelState:
+    """A person turns while the meter reads on: what is left to turn, in words for the corner of an eye."""
     to = {change.name: change.to_value for change in seen.move.changes}
     lines = tuple(BigLine(each.name, each.words, f"to {to[each.name]}") for each in seen.left)
     watched = {each.name for each in seen.left}
     other = [change.name for change in seen.move.changes if change.name not in watched]
     if seen.there:
-        sentence = "All of these are there: say so, and it is read exactly."
+        sentence = "All of these are there. Press Space, and it is read exactly."
     elif other:
         sentence = f"{', '.join(other)}: afterwards, at the other level."
     else:
-        sentence = "The figures follow your hand; they are read quickly, and settle within a second or two."
+        sentence = "The figures follow your hand: quick readings, which settle within a second or two."
     return PanelState(
         "Your move",
         True,
@@ -113,53 +162,85 @@ def watching(seen: Watched, facts: Snapshot, live: Live, message: str, *, heard:
         delta=DeltaFigure(f"{seen.formula} at {seen.percent:g} %", seen.error, seen.error_sd, verdict(seen.error)),
         dial=live.dial,
         keys=(
-            KeyHint("Space", "turned, read it", Act.WATCHED, main=True),
-            KeyHint("O", "no sound" if heard else "sound", Act.SOUND),
+            hint(commands.WATCHED, "turned, read it", main=True),
+            hint(commands.SOUND, "sound off" if heard else "sound on"),
             LEAVE,
-            *bench_keys(facts),
+            *bench_keys(snapshot),
             DARKEN,
         ),
     )
 
 
+def move_lines(move: Move) -> tuple[BigLine, ...]:
+    """A move in large words."""
+    return tuple(
+        BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}", f"to {change.to_value}")
+        for change in move.changes
+    )
+
+
+def delta_of(state: WhiteState) -> DeltaFigure:
+    """The figure that white balance works on."""
+    worse = state.percents[decisive(np.array(state.errors))]
+    return DeltaFigure(f"{state.formula} at {worse:g} %", state.worst, state.worst_sd, verdict(state.worst))
+
+
 def why_key(*, why: bool) -> KeyHint:
-    return KeyHint("Q", "no reasons" if why else "why this?", Act.WHY)
+    """The key that asks for the reasons of a move."""
+    return hint(commands.WHY, "hide the reasons" if why else "why this move?")
 
 
-def chosen_by(act: Act, facts: Snapshot) -> tuple[float, Formula, tuple[float, float]]:
-    """What White stops at, by which formula, and at which levels, once a key has chosen the next of one."""
-    stop, formula, pair = facts.visit.stop_at, facts.visit.formula, facts.visit.pair
-    match act:
-        case Act.STOP_FIGURE:
-            stop = _next(list(STOPS), stop)
-        case Act.STOP_FORMULA:
-            formula = _next(list(Formula), formula)
-        case _:
-            pair = _next(list(PAIRS), pair)
+def next_choice(command: Command, snapshot: Snapshot) -> tuple[float, Formula, tuple[float, float]]:
+    """Stop figure, formula and pair of levels, once a key has gone on to the next of one."""
+    stop, formula, pair = snapshot.visit.stop_at, snapshot.visit.formula, snapshot.visit.pair
+    if command == STOP_FIGURE:
+        stop = _next(list(STOPS), stop)
+    elif command == FORMULA:
+        formula = _next(list(Formula), formula)
+    else:
+        pair = _next(list(PAIRS), pair)
     return stop, formula, pair
 
 
-def _levels(pair: tuple[float, float]) -> str:
-    return f"{pair[0]:g} and {pair[1]:g} %"
+def _choices(snapshot: Snapshot) -> tuple[KeyHint, ...]:
+    """The keys that go through what White can be told, each with its choices."""
+    visit = snapshot.visit
+    return (
+        choice_hint(STOP_FIGURE, "stop at ΔE", tuple(f"{stop:g}" for stop in STOPS), _index(STOPS, visit.stop_at)),
+        choice_hint(FORMULA, "by", tuple(_FORMULA_WORDS[f] for f in Formula), list(Formula).index(visit.formula)),
+        choice_hint(PAIR, "levels", tuple(f"{b:g}/{d:g}" for b, d in PAIRS), _index(PAIRS, visit.pair)),
+    )
+
+
+_FORMULA_WORDS = {
+    Formula.DE2000: "2000",
+    Formula.DE2000_CAST: "2000 cast",
+    Formula.ITP: "ITP",
+    Formula.ITP_CAST: "ITP cast",
+}
+
+
+def _index(order: tuple[T, ...], now: T) -> int:
+    return order.index(now) if now in order else 0
 
 
 def _next(order: list[T], now: T) -> T:
     return order[(order.index(now) + 1) % len(order)] if now in order else order[0]
 
 
-def _stop_words(facts: Snapshot) -> str:
+def _stop_words(snapshot: Snapshot) -> str:
     """What each figure to stop at would cost on this bench."""
-    pace, formula = facts.pace, facts.visit.formula
+    pace, formula = snapshot.pace, snapshot.visit.formula
     told = [
-        f"{stop:g}{' (chosen)' if stop == facts.visit.stop_at else ''}: {trips} trips, "
-        f"{minutes_words(white_balance_seconds(pace, trips))}"
+        f"{stop:g} takes about {trips} trips, {minutes_words(white_balance_seconds(pace, trips))}"
         for stop in STOPS
         for trips in (usual_trips(stop, formula),)
     ]
-    return f"{_levels(facts.visit.pair)}. {formula} at {'; '.join(told)}."
+    return f"To {formula} {'; '.join(told)}."
 
 
 def trips_words(count: int) -> str:
+    """How many trips to the menu were made."""
     return (
         "No trip to the menu yet." if not count else f"{count} trip{'s' if count != 1 else ''} to the menu so far."
     )

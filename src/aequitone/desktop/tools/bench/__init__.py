@@ -1,0 +1,1 @@
+"""The Bench: the instruments, their health, and what is read beside every pass."""

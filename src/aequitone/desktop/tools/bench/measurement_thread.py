@@ -5,7 +5,7 @@ from typing import Any
 
 from PySide6.QtCore import QThread, Signal
 
-from aequitone.desktop.session.operator import Person
+from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import PROGRAM_ERROR
 from aequitone.instruments.errors import Cancelled, InstrumentError
 from aequitone.instruments.ports import Bench
@@ -17,7 +17,7 @@ from aequitone.procedures.steps import Procedure
 from aequitone.standins.shipped import ScenarioError
 
 
-class BenchRun(QThread):
+class MeasurementThread(QThread):
     """Runs what it is given; `carry_out(run)` may run several procedures, one after another."""
 
     heard = Signal(object)
@@ -27,19 +27,19 @@ class BenchRun(QThread):
 
     def __init__(
         self,
-        carry_out: "Callable[[BenchRun], Any]",
-        person: Person,
+        carry_out: "Callable[[MeasurementThread], Any]",
+        operator: WindowOperator,
         digest: Callable[[Event], object | None],
         care: Care,
     ) -> None:
         super().__init__()
-        self._carry_out, self._person, self._digest, self._care = carry_out, person, digest, care
+        self._carry_out, self._operator, self._digest, self._care = carry_out, operator, digest, care
         self._runner: Runner | None = None
         self._stopped = False
 
     def procedure(self, bench: Bench, procedure: Procedure[Any]) -> Any:
         """Run one procedure on a bench; for `carry_out`, in this thread."""
-        self._runner = Runner(bench, MemoryJournal(), self._person, self._hear, self._care)
+        self._runner = Runner(bench, MemoryJournal(), self._operator, self._hear, self._care)
         if self._stopped:
             raise Abandoned
         return self._runner.run(procedure)
@@ -48,14 +48,14 @@ class BenchRun(QThread):
         """Have something done by hand; for `carry_out`, in this thread."""
         if self._stopped:
             raise Abandoned
-        self._person.make_ready(first, second, sentence)
+        self._operator.make_ready(first, second, sentence)
 
     def stop(self) -> None:
         """Stop before the next step, or while the person is asked; from any thread."""
         self._stopped = True
         if self._runner is not None:
             self._runner.abandon()
-        self._person.withdraw()
+        self._operator.withdraw()
 
     def run(self) -> None:
         value, sentence = None, ""

@@ -10,11 +10,11 @@ from PySide6.QtCore import QObject, Signal
 from aequitone.advice.technology import suspect
 from aequitone.colorimetry import cast_of, uv_from_xyz
 from aequitone.colorimetry.correction import Fit, four_colour, least_squares
-from aequitone.desktop.session.instruments import BenchKeeper
-from aequitone.desktop.session.operator import Person
+from aequitone.desktop.session.instruments import Instruments
+from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import Desk
 from aequitone.desktop.tools.bench import words as bench_words
-from aequitone.desktop.tools.bench.measurement_thread import BenchRun
+from aequitone.desktop.tools.bench.measurement_thread import MeasurementThread
 from aequitone.desktop.tools.bench.state import BenchState, Sample
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Line
@@ -38,22 +38,22 @@ _MOST_SAMPLES = 4000
 _KINDS = {"METER": InstrumentKind.METER, "SOURCE": InstrumentKind.SOURCE, "SCREEN": InstrumentKind.LINK}
 
 
-class BenchRoom(QObject):
-    """Keeps what the Bench shows; everything that takes time runs at the desk or in a BenchRun."""
+class BenchMeasurements(QObject):
+    """Keeps what the Bench shows; everything that takes time runs at the desk or in a MeasurementThread."""
 
     changed = Signal()
     said = Signal(str)
     chosen = Signal(object)
     """What is to be chosen otherwise: fields of a BenchChoice and their values."""
 
-    def __init__(self, logbook: Logbook, desk: Desk, benches: BenchKeeper, person: Person) -> None:
+    def __init__(self, logbook: Logbook, desk: Desk, instruments: Instruments, operator: WindowOperator) -> None:
         super().__init__()
-        self._logbook, self._desk, self._benches, self._person = logbook, desk, benches, person
+        self._logbook, self._desk, self._instruments, self._operator = logbook, desk, instruments, operator
         self._shelf: tuple[InstrumentRecord, ...] = ()
         self._corrections: tuple[CorrectionRecord, ...] = ()
         self._samples: list[Sample] = []
         self._white = target_named("rec709-2.2").white
-        self._run: BenchRun | None = None
+        self._run: MeasurementThread | None = None
         self._charted = False
         self.title = ""
         """What runs, in words; empty where nothing does."""
@@ -78,18 +78,18 @@ class BenchRoom(QObject):
         shelf = self._logbook.shelf
         self._desk.do(lambda: (shelf.instruments(), shelf.corrections()), done, self._failed)
 
-    def state(self, facts: Snapshot | None, choice: BenchChoice, *, locked: bool) -> BenchState:
+    def state(self, snapshot: Snapshot | None, choice: BenchChoice, *, locked: bool) -> BenchState:
         """What the view draws."""
         correction = next((c for c in self._corrections if c.id == choice.correction_id), None)
-        readings = facts.readings if facts else ()
+        readings = snapshot.readings if snapshot else ()
         return BenchState(
             choice,
             self.reference,
             bench_words.options(choice, self._shelf, self._corrections),
             tuple(self._samples),
             self.title or "Light and cast over time",
-            bench_words.ailment_lines(facts, choice, correction, self.noise),
-            bench_words.knowledge(facts, choice, readings, self.noise),
+            bench_words.ailment_lines(snapshot, choice, correction, self.noise),
+            bench_words.knowledge(snapshot, choice, readings, self.noise),
             locked or self.running,
         )
 
@@ -166,8 +166,8 @@ class BenchRoom(QObject):
     def find_refresh(self, choice: BenchChoice) -> None:
         """Have the meter measure the refresh, and integrate over it."""
 
-        def work(_run: BenchRun) -> float:
-            benched = self._benches.bench(choice)
+        def work(_run: MeasurementThread) -> float:
+            benched = self._instruments.bench(choice)
             if not isinstance(benched.meter, LineMeter):
                 raise InstrumentError(benched.meter.name, "it cannot be asked for the refresh of light")
             benched.bench.source.show(grey_patch(100.0, choice.format))
@@ -179,9 +179,9 @@ class BenchRoom(QObject):
 
         self._start("Finding the refresh", choice, work, done, charted=False)
 
-    def check_mode(self, facts: Snapshot | None, choice: BenchChoice) -> None:
+    def check_mode(self, snapshot: Snapshot | None, choice: BenchChoice) -> None:
         """Read red, green and blue, and say whether they can be those of this kind of screen."""
-        technology = facts.visit.technology if facts else ""
+        technology = snapshot.visit.technology if snapshot else ""
 
         def done(readings: list[Reading]) -> None:
             judged = suspect(technology, np.array([reading.xyz for reading in readings[:3]]))
@@ -199,21 +199,21 @@ class BenchRoom(QObject):
             charted=False,
         )
 
-    def correct(self, facts: Snapshot | None, choice: BenchChoice) -> None:
+    def correct(self, snapshot: Snapshot | None, choice: BenchChoice) -> None:
         """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
         if choice.meter == "by hand":
             self.said.emit(
                 "Choose the meter that is to be corrected first; one by hand is as good as its figures."
             )
             return
-        technology = (facts.visit.technology if facts else "") or choice.meter_mode
-        screen = facts.visit.screen if facts else ""
+        technology = (snapshot.visit.technology if snapshot else "") or choice.meter_mode
+        screen = snapshot.visit.screen if snapshot else ""
         bare = replace(choice, correction_id=0)
         reference_key = self.reference
 
-        def work(run: BenchRun) -> CorrectionRecord:
-            benched = self._benches.bench(bare)
-            reference = self._benches.reference(bare, reference_key)
+        def work(run: MeasurementThread) -> CorrectionRecord:
+            benched = self._instruments.bench(bare)
+            reference = self._instruments.reference(bare, reference_key)
             bench = benched.bench
             run.ask("Reference meter", "on the screen", f"Place {reference.name} on the middle of the screen.")
             wanted = run.procedure(
@@ -259,7 +259,7 @@ class BenchRoom(QObject):
         """The window closes."""
         self.stop()
         if self._run is not None:
-            self._benches.hurry()
+            self._instruments.hurry()
             self._run.wait(10_000)
 
     # Plumbing
@@ -268,13 +268,13 @@ class BenchRoom(QObject):
         self,
         title: str,
         choice: BenchChoice,
-        work: Callable[[BenchRun, Bench], Any],
+        work: Callable[[MeasurementThread, Bench], Any],
         done: Callable[[Any], None],
         *,
         charted: bool = True,
     ) -> None:
-        def on_bench(run: BenchRun) -> Any:
-            bench = self._benches.bench(choice).bench
+        def on_bench(run: MeasurementThread) -> Any:
+            bench = self._instruments.bench(choice).bench
             self.noise = bench.meter.noise
             return work(run, bench)
 
@@ -284,7 +284,7 @@ class BenchRoom(QObject):
         self,
         title: str,
         choice: BenchChoice,
-        work: Callable[[BenchRun], Any],
+        work: Callable[[MeasurementThread], Any],
         done: Callable[[Any], None],
         *,
         charted: bool,
@@ -295,7 +295,7 @@ class BenchRoom(QObject):
         self._charted = charted
         if charted:
             self._samples.clear()
-        run = BenchRun(work, self._person, self._digest, choice.care)
+        run = MeasurementThread(work, self._operator, self._digest, choice.care)
         run.heard.connect(self._on_heard)
         run.ended.connect(lambda value, sentence: self._on_ended(value, sentence, done))
         self._run = run

@@ -1,14 +1,23 @@
 """What the move panel says at the Bench: pure functions, no Qt."""
 
-from aequitone.desktop.session.operator import AskPatch, AskReady, Question
-from aequitone.desktop.states import Act, BigLine, DialState, KeyHint, PanelState, ReadingFigure
+from aequitone.desktop import commands
+from aequitone.desktop.commands import hint
+from aequitone.desktop.frame.key_hints import DARKEN
+from aequitone.desktop.frame.panel_state import BigLine, DialState, PanelState, ReadingFigure
+from aequitone.desktop.tools.bench.commands import (
+    ADD_INSTRUMENT,
+    CHECK_MODE,
+    CORRECT,
+    FIND_REFRESH,
+    MATCH_WHITE,
+    MEASURE_DELAY,
+    WATCH_WARM_UP,
+)
 from aequitone.desktop.tools.bench.state import BenchState
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.warm_up import Warmth
 
-_BACK = KeyHint("Esc", "back to the station", Act.BENCH)
-_STOP = KeyHint("Esc", "stop", Act.STOP_BENCH)
-_DARKEN = KeyHint("D", "darken", Act.DARKEN)
+_BACK = hint(commands.CLOSE_TOOL, "back to the station")
 # Enough of the trail to see where a cast is going.
 _TRAIL = 6
 
@@ -26,21 +35,21 @@ def idle(state: BenchState, message: str, reading: Reading | None, *, matches: b
         False,
         (BigLine("Instruments"),),
         sentence,
-        reading=ReadingFigure("White, as last read", reading.Y, None) if reading else None,
+        reading=ReadingFigure("White, last reading", reading.Y, None) if reading else None,
         dial=_dial(state),
         keys=(
-            KeyHint("O", "read once", Act.READ_ONCE, main=True),
-            KeyHint("L", "read live", Act.LIVE),
-            KeyHint("U", "watch the warm-up", Act.WARM_UP),
-            KeyHint("Y", "measure the delay", Act.DELAY),
-            KeyHint("F", "find the refresh", Act.FIND_REFRESH),
-            KeyHint("K", "correct the meter", Act.CORRECT),
-            KeyHint("P", "check its mode", Act.CHECK_MODE),
-            KeyHint("A", "add an instrument", Act.ADD_INSTRUMENT),
-            *([KeyHint("X", "want this white", Act.MATCH_WHITE)] if reading and matches else []),
+            hint(commands.READ, "read once", main=True),
+            hint(commands.WATCH, "read continuously"),
+            hint(WATCH_WARM_UP, "watch the warm-up"),
+            hint(MEASURE_DELAY, "measure the delay"),
+            hint(FIND_REFRESH, "find the refresh rate"),
+            hint(CORRECT, "correct the meter"),
+            hint(CHECK_MODE, "check its mode"),
+            *((hint(MATCH_WHITE, "make this the target"),) if reading and matches else ()),
+            hint(ADD_INSTRUMENT, "add an instrument"),
             _BACK,
         ),
-        outlook="Everything chosen here is kept with the visit. Ctrl+B opens and leaves the Bench.",
+        outlook="Everything chosen here is kept with the visit. Ctrl+B opens and closes the Bench.",
     )
 
 
@@ -52,47 +61,21 @@ def busy(state: BenchState, title: str, reading: Reading | None, warmth: Warmth 
         False,
         (BigLine(title),),
         words,
-        reading=ReadingFigure("Read now", reading.Y, None) if reading else None,
+        reading=ReadingFigure("Reading now", reading.Y, None) if reading else None,
         dial=_dial(state),
-        keys=(_STOP, _DARKEN),
-        outlook="White is on the screen. What is read here is for your eyes; it goes into no pass.",
+        keys=(hint(commands.STOP, "stop"), DARKEN),
+        outlook="White is on the screen. What is read here is for you to see; it goes into no pass.",
     )
 
 
-def asked(question: Question) -> PanelState | None:
-    """A question that only hands can answer, at the Bench or in a pass; None for the other kinds."""
-    if isinstance(question, AskReady):
-        return PanelState(
-            "Your move",
-            True,
-            tuple(BigLine(line) for line in question.lines),
-            question.sentence,
-            keys=(KeyHint("Space", "done, read it", Act.TURNED, main=True), _STOP),
-        )
-    if isinstance(question, AskPatch):
-        patch = question.patch
-        codes = " ".join(str(code) for code in patch.codes)
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Show the patch"), BigLine(patch.name)),
-            f"On the disc, stick or app: {patch.format.label}, codes {codes}. Press when it is on the screen.",
-            keys=(
-                KeyHint("Space", "it is shown", Act.TURNED, main=True),
-                KeyHint("Esc", "stop; go on later", Act.LEAVE),
-            ),
-        )
-    return None
-
-
-def elsewhere(station: str, number: int) -> PanelState:
-    """A pass is running while the Bench is looked at."""
+def elsewhere(station: str, key: str) -> PanelState:
+    """A pass is running while the Bench is looked at; `key`: the one that goes to its station."""
     return PanelState(
         "A pass is running",
         False,
         (BigLine(station),),
-        f"It has the instruments; nothing can be chosen until it ends. Ctrl+{number} goes back to it.",
-        keys=(KeyHint("P", "pause or go on", Act.PAUSE), _BACK, _DARKEN),
+        f"It is using the instruments; nothing can be chosen until it ends. {key} goes back to it.",
+        keys=(hint(commands.PAUSE, "pause or continue"), _BACK, DARKEN),
     )
 
 

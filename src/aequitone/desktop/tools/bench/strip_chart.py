@@ -1,7 +1,5 @@
 """Light and cast over time, as two strips one above the other."""
 
-from dataclasses import dataclass
-
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
@@ -10,44 +8,14 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from aequitone.colorimetry.arrays import Array
 from aequitone.desktop.frame import theme
 from aequitone.desktop.tools.bench.state import Sample
+from aequitone.desktop.widgets.axis import Axis, axis_of
 
 _LEFT, _RIGHT, _BOTTOM, _BETWEEN, _TOP = 66.0, 8.0, 34.0, 22.0, 20.0
 # A span that noise does not fill: of light, as a share of it, and of cast in u'v'.
 _LEAST_LIGHT, _LEAST_CAST = 0.01, 0.002
 _RIGHTS = Qt.AlignmentFlag.AlignRight
-_STEPS = (1.0, 2.0, 5.0)
 # Lines are thinned to a point for so many pixels across: more can hardly be seen, and costs a frame.
 _PIXELS_A_POINT = 2.0
-
-
-@dataclass(frozen=True)
-class Axis:
-    """A range with its ticks."""
-
-    low: float
-    high: float
-    ticks: tuple[float, ...]
-    digits: int
-    names: tuple[str, ...] = ()
-    """What to write at the ticks, where it is not their value."""
-
-    def share(self, values: Array) -> Array:
-        """Where values lie, 0 at the low end and 1 at the high one."""
-        return np.asarray((values - self.low) / (self.high - self.low))
-
-
-def axis_of(values: Array, least: float, most_ticks: int, above: float = 0.08) -> Axis:
-    """An axis around values: at least a span of `least`, at most so many round ticks, a share of room above."""
-    low, high = float(values.min()), float(values.max())
-    room = max(0.0, least - (high - low)) / 2.0
-    span = high - low + 2.0 * room
-    low, high = low - room - 0.08 * span, high + room + above * span
-    raw = (high - low) / max(1, most_ticks)
-    power = 10.0 ** np.floor(np.log10(raw))
-    step = next((power * each for each in _STEPS if power * each >= raw), power * 10.0)
-    first = int(np.ceil(low / step - 1e-9))
-    ticks = tuple(float(step * i) for i in range(first, int(np.floor(high / step + 1e-9)) + 1))
-    return Axis(low, high, ticks, max(0, -int(np.floor(np.log10(step) + 1e-9))))
 
 
 class StripChart(QWidget):

@@ -62,7 +62,7 @@ class BenchView(QWidget):
             combo.currentIndexChanged.connect(lambda _=0, name=name: self._tell(name))
         self._address.returnPressed.connect(self._tell_address)
 
-    def show_state(self, state: BenchState) -> None:
+    def show_page(self, state: BenchState) -> None:
         """Show the Bench as it is."""
         if state == self._state:
             return
@@ -118,7 +118,7 @@ class BenchView(QWidget):
     def _show_health(self, state: BenchState) -> None:
         parts = [f"●  {words}\n     {todo}" for words, todo in state.ailments]
         if not state.ailments:
-            parts.append("○  Nothing speaks against this bench.")
+            parts.append("○  No warnings for this bench.")
         parts += [f"{name}: {words}" for name, words in state.knowledge]
         self._health.setText("\n".join(parts).replace(" %", "\u00a0%"))
 

@@ -7,7 +7,7 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.desktop.tools.bench.state import BenchOptions, Option
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook import BenchChoice
-from aequitone.logbook.health import BenchFacts, ailments
+from aequitone.logbook.health import BenchConditions, ailments
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.passes import Snapshot
 from aequitone.planning.pace import Pace
@@ -68,11 +68,11 @@ def correction_words(correction: CorrectionRecord, now: datetime) -> str:
 
 
 def knowledge(
-    facts: Snapshot | None, choice: BenchChoice, readings: Sequence[Reading], sheet: MeterNoise
+    snapshot: Snapshot | None, choice: BenchChoice, readings: Sequence[Reading], sheet: MeterNoise
 ) -> tuple[Option, ...]:
     """What is known of the bench's pace, noise and delay."""
     told: list[Option] = []
-    if facts is not None and readings:
+    if snapshot is not None and readings:
         pace = Pace().learnt(readings)
         told.append(("Pace", f"{pace.reading_overhead:.1f} s a reading beyond its integration"))
         noise = learnt_noise(sheet, readings)
@@ -91,14 +91,14 @@ def knowledge(
 
 
 def ailment_lines(
-    facts: Snapshot | None, choice: BenchChoice, correction: CorrectionRecord | None, sheet: MeterNoise
+    snapshot: Snapshot | None, choice: BenchChoice, correction: CorrectionRecord | None, sheet: MeterNoise
 ) -> tuple[tuple[str, str], ...]:
     """The warnings, each with what to do."""
-    bench = BenchFacts(
+    bench = BenchConditions(
         choice,
-        facts.visit.technology if facts else "",
+        snapshot.visit.technology if snapshot else "",
         sheet,
-        facts.readings if facts else (),
+        snapshot.readings if snapshot else (),
         correction,
     )
     now = datetime.now(UTC).replace(tzinfo=None)

@@ -4,15 +4,15 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.states import LedgerPage
 from aequitone.desktop.tools.controls.page import HEADS, cells_of
+from aequitone.desktop.tools.controls.state import ControlsPage
 
 _BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
 # Columns whose words are cut nowhere; the others share what is left.
 _FITTED = (4, 5, _BEFORE, _AFTER)
 
 
-class LedgerView(QTableWidget):
+class ControlsView(QTableWidget):
     """Shows a page; tells which row is looked at."""
 
     chosen = Signal(int)
@@ -28,10 +28,11 @@ class LedgerView(QTableWidget):
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         for column in _FITTED:
             self.horizontalHeader().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
-        self._page: LedgerPage | None = None
+        self._page: ControlsPage | None = None
         self.currentCellChanged.connect(self._tell)
 
-    def show_page(self, page: LedgerPage) -> None:
+    def show_page(self, page: ControlsPage) -> None:
+        """Draw the table."""
         if page == self._page:
             return
         self._page = page
@@ -50,6 +51,10 @@ class LedgerView(QTableWidget):
         if page.rows:
             self.setCurrentCell(page.at, 0)
         self.blockSignals(False)
+
+    def focus_first(self) -> None:
+        """Take the keyboard: arrows go from row to row."""
+        self.setFocus()
 
     def _tell(self, row: int) -> None:
         if row >= 0:

@@ -1,0 +1,1 @@
+"""Visits: the logbook searched by words, and one of its visits opened."""

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from aequitone.desktop.tools.visits.state import VisitsPage
 from aequitone.logbook.records import VisitLine, local_time
 
 _HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
@@ -47,7 +48,9 @@ class VisitsView(QWidget):
         layout.addWidget(self._table, 1)
         self._lines: tuple[VisitLine, ...] = ()
 
-    def show_lines(self, lines: tuple[VisitLine, ...]) -> None:
+    def show_page(self, page: VisitsPage) -> None:
+        """Draw the list."""
+        lines = page.lines
         if lines == self._lines:
             return
         self._lines = lines
@@ -67,7 +70,8 @@ class VisitsView(QWidget):
         if lines:
             self._table.setCurrentCell(0, 0)
 
-    def focus_search(self) -> None:
+    def focus_first(self) -> None:
+        """Put the cursor where typing should begin."""
         self._search.setFocus()
         self._search.selectAll()
 

@@ -1,0 +1,86 @@
+"""What a key can do wherever it is shown: the commands that several rooms share, each with its keys.
+
+A command has keys of its own, and a letter belongs to one command throughout the program
+(tests/desktop/test_keys.py). Enter, Space, Esc, the arrows and the digits mean what stands beside them. The own
+commands of a station or tool are in its folder.
+"""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Command:
+    """What a key can do; `keys`: those that it is shown with, the first being the usual one."""
+
+    name: str
+    keys: tuple[str, ...]
+    while_running: bool = True
+    """Whether it can be done while a pass has the instruments."""
+
+
+@dataclass(frozen=True)
+class KeyHint:
+    """A key that works now, what it does, and whether it is the next step."""
+
+    key: str
+    words: str
+    command: Command
+    main: bool = False
+    wide: bool = False
+    """Whether its words need a row of their own."""
+    choices: tuple[str, ...] = ()
+    """What the key goes through, in order, where it goes through choices."""
+    chosen: int = 0
+
+
+def hint(command: Command, words: str, *, main: bool = False, wide: bool = False, key: str = "") -> KeyHint:
+    """Make the hint of a command under its usual key, or another of its keys."""
+    assert key in ("", *command.keys), f"{key} is no key of {command.name}"
+    return KeyHint(key or command.keys[0], words, command, main, wide)
+
+
+def choice_hint(command: Command, words: str, choices: tuple[str, ...], chosen: int) -> KeyHint:
+    """Make the hint of a command that goes on to the next of some choices."""
+    return KeyHint(command.keys[0], words, command, wide=True, choices=choices, chosen=chosen)
+
+
+# A pass
+BEGIN = Command("begin", ("Enter", "B"), while_running=False)
+GO_ON = Command("go on", ("Enter",), while_running=False)
+SET_ASIDE = Command("set aside", ("X",), while_running=False)
+IMPORT = Command("import", ("Ctrl+O",), while_running=False)
+PAUSE = Command("pause", ("P",))
+LEAVE = Command("leave", ("Esc",))
+STOP = Command("stop at the bench", ("Esc",))
+TURNED = Command("turned", ("Space",))
+WATCHED = Command("turned while watched", ("Space",))
+READ = Command("read", ("R",))
+STOP_HERE = Command("stop here", ("S",))
+UNDO = Command("undo", ("Z",))
+SKIP = Command("skip", ("N",))
+WATCH = Command("watch", ("V",))
+WHY = Command("why", ("Q",))
+SOUND = Command("sound", ("I",))
+TRY_AGAIN = Command("try again", ("Enter",))
+KEEP_ENTRY = Command("keep what is typed", ("Enter",))
+
+# The window
+NEXT_STATION = Command("next station", ("Enter", "G"))
+NEW_VISIT = Command("new visit", ("Ctrl+N",), while_running=False)
+DARKEN = Command("darken", ("D",))
+TABLE = Command("table", ("T",))
+MOVES = Command("moves", ("H",))
+COPY = Command("copy", ("Ctrl+C",))
+REMOTE = Command("remote", ("M", "Ctrl+M"))
+SHOW = Command("show", ("W",))
+UP = Command("up", ("Up",))
+DOWN = Command("down", ("Down", "Enter"))
+
+# Tools beside the route
+BENCH = Command("bench", ("Ctrl+B",))
+CONTROLS = Command("controls", ("Ctrl+K",))
+VISITS = Command("visits", ("Ctrl+L",))
+CLOSE_TOOL = Command("close tool", ("Esc",))
+
+CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 7))
+"""Numbered choices of whatever is in view."""

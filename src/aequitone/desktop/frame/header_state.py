@@ -1,0 +1,80 @@
+"""What stands around the station in view: strip, route and status line; pure functions, no Qt."""
+
+from collections.abc import Sequence
+
+from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.desktop.frame.state import FootState, RouteState, RouteStop, StripState
+from aequitone.desktop.station import Station
+from aequitone.logbook import BenchChoice
+from aequitone.passes import PASSES, Snapshot
+from aequitone.planning.pace import clock_words, minutes_words
+from aequitone.reference import target_named
+
+# Keys Ctrl+1 to Ctrl+9; stations after them are in the list that Ctrl+0 opens.
+MOST_KEYS = 9
+
+
+def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:
+    """The strip on top."""
+    if snapshot is None:
+        return StripState("New visit", "", "", "nothing entered yet")
+    visit = snapshot.visit
+    used = snapshot.seconds(*PASSES)
+    planned = sum(station.seconds(snapshot) for station in stations)
+    return StripState(
+        f"{visit.client}, {visit.room}",
+        "  ·  ".join((visit.screen, visit.input, visit.memory, target_named(visit.target).label)),
+        f"{clock_words(used)} of {clock_words(planned)} planned",
+        "every reading saved",
+    )
+
+
+def route(snapshot: Snapshot | None, stations: Sequence[Station], here: str) -> RouteState:
+    """The stations with their minutes: spent where done, planned where ahead."""
+    stops = []
+    for number, station in enumerate(stations, 1):
+        key = f"Ctrl {number}" if number <= MOST_KEYS else ""
+        if snapshot is None:
+            first = number == 1
+            stops.append(RouteStop(station.id, station.title, "", False, first, key if first else ""))
+            continue
+        done = is_done(snapshot, stations, station)
+        minutes = _minutes(snapshot, station, done=done)
+        stops.append(RouteStop(station.id, station.title, minutes, done, True, key))
+    return RouteState(tuple(stops), here)
+
+
+def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -> bool:
+    """Whether a station's work is done; an optional one counts as done once a later one has measured."""
+    if station.is_done(snapshot):
+        return True
+    later = stations[list(stations).index(station) + 1 :]
+    return station.optional and any(snapshot.done(each.passes[0]) for each in later if each.of == "job")
+
+
+def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
+    seconds = station.seconds(snapshot)
+    if not done or not station.passes:
+        return f"about {minutes_words(seconds)}"
+    return f"took {minutes_words(seconds)}" if snapshot.seconds(*station.passes) else "done"
+
+
+def foot(bench: BenchChoice) -> FootState:
+    """The instruments line."""
+    meter = {
+        "by hand": "by hand, one reading a level",
+        "stand-in": f"stand-in “{bench.scenario}”",
+        "instrument": "connected",
+    }[bench.meter]
+    if bench.meter_mode:
+        meter += f", set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}"
+    if bench.correction_id:
+        meter += ", corrected"
+    patterns = {"stand-in": "stand-in", "by hand": "by hand", "instrument": "connected"}.get(
+        bench.patterns, "this computer's screen"
+    )
+    refresh = f", refreshed every {bench.refresh_every:g} s" if bench.refresh_every else ""
+    link = {"stand-in": "stand-in, by link", "instrument": "connected"}.get(bench.link, "by hand")
+    return FootState(
+        f"Meter  {meter}", f"Patterns  {patterns}, {bench.format.label}{refresh}", f"Screen link  {link}"
+    )

@@ -1,0 +1,127 @@
+"""What is asked in the same words wherever a pass runs: trouble, a patch by hand, a reading to be typed. No Qt."""
+
+from dataclasses import replace
+from typing import Any
+
+from aequitone.desktop import commands
+from aequitone.desktop.commands import hint
+from aequitone.desktop.frame.key_hints import LEAVE, PATTERNS, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.manual_entry import Asked
+from aequitone.desktop.session.operator import AskPatch, AskReading, AskReady, AskRemedy, Question
+from aequitone.logbook.records import local_time
+from aequitone.passes import PassType, Snapshot, pass_type
+
+
+def prompt(
+    snapshot: Snapshot, kind: PassType[Any, Any], live: Live | None, asked: Asked | None
+) -> PanelState | None:
+    """What the runner waits for, where it is the same in every pass; None for the station to say."""
+    if asked is None:
+        return None
+    if isinstance(asked.question, AskRemedy):
+        return _trouble(asked.question)
+    if by_hand := hands_prompt(asked.question):
+        return by_hand
+    if isinstance(asked.question, AskReading):
+        return _typing(asked, asked.question, snapshot, kind, live)
+    return None
+
+
+def hands_prompt(question: Question) -> PanelState | None:
+    """A question that only hands can answer, at the Bench or in a pass; None for the other kinds."""
+    if isinstance(question, AskReady):
+        return PanelState(
+            "Your move",
+            True,
+            tuple(BigLine(line) for line in question.lines),
+            question.sentence,
+            keys=(hint(commands.TURNED, "done, read it", main=True), hint(commands.STOP, "stop")),
+        )
+    if isinstance(question, AskPatch):
+        patch = question.patch
+        codes = " ".join(str(code) for code in patch.codes)
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Show the patch"), BigLine(patch.name)),
+            f"On the disc, stick or app: {patch.format.label}, codes {codes}. Then press Space.",
+            keys=(hint(commands.TURNED, "it is shown", main=True), LEAVE),
+        )
+    return None
+
+
+def entry_prompt(asked: Asked, question: AskReading, form: str) -> PanelState:
+    """A reading is to be typed; `form`: "xyY" or "XYZ"."""
+    figures = "X, Y, Z, all in cd/m²" if form == "XYZ" else "x, y, and Y in cd/m²"
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Type the reading"), BigLine(question.patch.name)),
+        "" if asked.objection else f"As the meter shows it: {figures}. Type 0 alone for no light.",
+        entry=EntryState(f"{', '.join(form)} for {question.patch.name}", asked.objection),
+        keys=(hint(commands.KEEP_ENTRY, "keep this reading", main=True), hint(commands.STOP, "stop")),
+    )
+
+
+def interrupted(snapshot: Snapshot, message: str) -> PanelState:
+    """A pass was under way when the program ended, or was stopped."""
+    record = snapshot.interrupted
+    assert record is not None
+    when = f", the last at {local_time(record.last_reading):%H:%M}" if record.last_reading else ""
+    readings = f"{record.readings} reading{'s' if record.readings != 1 else ''}"
+    title = pass_type(record.kind).title
+    sentence = f"{title} was interrupted. {readings} kept{when}. Nothing needs to be measured twice."
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Continue from the"), BigLine("last reading")),
+        f"{message} {sentence}".strip(),
+        keys=(
+            hint(commands.GO_ON, "continue", main=True),
+            hint(commands.SET_ASIDE, "set this pass aside"),
+            *VIEW_KEYS,
+        ),
+    )
+
+
+def elsewhere(title: str, key: str) -> PanelState:
+    """Another station is looked at while a pass runs; `key`: the one that goes back to it."""
+    return PanelState(
+        "A pass is running",
+        False,
+        (BigLine(title),),
+        f"{key} goes back to it.",
+        keys=(hint(commands.PAUSE, "pause or continue"), LEAVE, *VIEW_KEYS),
+    )
+
+
+def beginning() -> PanelState:
+    """A pass has begun, and nothing was heard of it yet."""
+    return PanelState("Measuring", False, (BigLine("Starting"),), keys=(LEAVE,))
+
+
+def _typing(
+    asked: Asked, question: AskReading, snapshot: Snapshot, kind: PassType[Any, Any], live: Live | None
+) -> PanelState:
+    grey = kind.from_file
+    total = (live.total if live else 0) or (kind.make_plan(snapshot).readings if grey else 0)
+    again = (hint(commands.UNDO, "the last one again"),) if live and live.done and grey else ()
+    state = entry_prompt(asked, question, snapshot.visit.bench.entry_form)
+    return replace(
+        state,
+        reading=live.reading if live and not asked.objection else None,
+        keys=(state.keys[0], *again, pause(paused=False), LEAVE, *bench_keys(snapshot), *VIEW_KEYS),
+        outlook=f"Reading {live.done + 1} of {total}." if live and grey else "",
+    )
+
+
+def _trouble(question: AskRemedy) -> PanelState:
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("An instrument"), BigLine("needs you")),
+        f"{question.sentence}. Every reading so far is kept.",
+        keys=(hint(commands.TRY_AGAIN, "try again", main=True), LEAVE, PATTERNS, *VIEW_KEYS),
+    )

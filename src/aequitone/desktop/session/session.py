@@ -1,0 +1,196 @@
+"""What stations and tools share: the logbook, the visit in view, the instruments, the pass that runs."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any, Protocol
+
+from PySide6.QtCore import QObject, Signal
+
+from aequitone.desktop.session.audio import AudioFeedback
+from aequitone.desktop.session.instruments import Instruments
+from aequitone.desktop.session.live import LiveTracker
+from aequitone.desktop.session.manual_entry import Asked, ManualEntry
+from aequitone.desktop.session.operator import AskReading, Question, WindowOperator
+from aequitone.desktop.session.running_pass import RunningPass
+from aequitone.desktop.session.worker import Desk
+from aequitone.instruments.ports import PatternSource
+from aequitone.logbook import BenchChoice, Logbook
+from aequitone.passes import PassType, PreparedPass, Snapshot, begin
+
+KEPT = "What was there before is kept."
+
+
+class Navigator(Protocol):
+    """Where the window is on the route; the presenter."""
+
+    def go_to(self, station: str) -> None:
+        """Look at a station, by its id."""
+
+    def next_station(self) -> str:
+        """The title of the station after the one in view; "" at the end."""
+
+    def saved(self) -> None:
+        """Go on from Arrive, once the visit was written."""
+
+    def close_tool(self) -> None:
+        """Go back from a tool to the route."""
+
+    def open_visit(self, visit_id: int) -> None:
+        """Go to another visit of the logbook."""
+
+    def new_visit(self) -> None:
+        """Leave the visit in view for an empty form."""
+
+    def visit_again(self, visit_id: int) -> None:
+        """Begin another visit to the screen of an earlier one."""
+
+    def place_of(self, kind: PassType[Any, Any]) -> tuple[str, str]:
+        """The title of a pass, and the key that goes to its station."""
+
+    def tracker(self, snapshot: Snapshot, kind: PassType[Any, Any]) -> LiveTracker:
+        """Make what follows a pass, at the station that it belongs to."""
+
+
+class Session(QObject):
+    """One visit at a time, or none yet."""
+
+    changed = Signal()
+    """Something may have to be drawn anew."""
+    pattern_window_wanted = Signal()
+    picture_wanted = Signal(str)
+    """The key of a test picture to show."""
+    file_wanted = Signal()
+    """A file of readings is to be chosen."""
+    remote_wanted = Signal(object)
+    """The stand-in screen whose menu is to be shown."""
+    bench_chosen = Signal()
+    """Instruments were chosen for a visit that has not begun."""
+
+    navigator: Navigator
+
+    def __init__(
+        self, logbook: Logbook, snapshot: Snapshot | None, *, pace: float, patterns: PatternSource
+    ) -> None:
+        super().__init__()
+        self.logbook, self.snapshot = logbook, snapshot
+        self.desk, self.operator = Desk(), WindowOperator()
+        self.operator.asked.connect(self._on_asked)
+        self.instruments = Instruments(logbook, pace, self.operator, patterns)
+        self.audio = AudioFeedback(self.desk)
+        self.audio.said.connect(self.say)
+        self.running = RunningPass(logbook, self.instruments, self.operator, self.audio)
+        self.running.changed.connect(self.changed)
+        self.running.ended.connect(self._on_ended)
+        self.asked: Asked | None = None
+        """What the runner waits for."""
+        self.message = ""
+        """What is to be said first in the move panel, until the next key."""
+        self.tabled = False
+        """Whether ladders are shown as tables."""
+        self.moves_listed = False
+        """Whether the moves are shown instead of a station's picture."""
+        self.form_bench = BenchChoice()
+        """The instruments of a visit that has not begun."""
+        self.bench_busy = False
+        """Whether something is measured at the Bench."""
+        self._entry = ManualEntry()
+
+    @property
+    def bench(self) -> BenchChoice:
+        """The instruments as chosen: for the visit, or in the form of one that has not begun."""
+        return self.snapshot.visit.bench if self.snapshot else self.form_bench
+
+    @property
+    def visit(self) -> Snapshot:
+        """The snapshot of the visit in view, where there must be one."""
+        assert self.snapshot is not None
+        return self.snapshot
+
+    def say(self, sentence: str) -> None:
+        """Say something in the move panel."""
+        self.message = sentence
+        self.changed.emit()
+
+    def take(self, snapshot: Snapshot) -> None:
+        """Go on with what is known now."""
+        self.snapshot = snapshot
+        self.changed.emit()
+
+    def write(
+        self,
+        work: Callable[[], Snapshot],
+        then: Callable[[Snapshot], None] | None = None,
+        *,
+        failed: Callable[[], None] | None = None,
+        kept: str = KEPT,
+    ) -> None:
+        """Write into the logbook at the desk, and take what is known afterwards, or hand it to `then`.
+
+        What fails is said with `kept`, after `failed` was called.
+        """
+
+        def wrong(error: Exception) -> None:
+            if failed is not None:
+                failed()
+            self.say(f"{str(error).rstrip('.')}. {kept}")
+
+        self.desk.do(work, then or self.take, wrong)
+
+    def choose_form_bench(self, choice: BenchChoice) -> None:
+        """Choose the instruments of a visit that has not begun."""
+        self.form_bench = choice
+        self.bench_chosen.emit()
+        self.changed.emit()
+
+    def take_bench(self, choice: BenchChoice) -> None:
+        """Show instruments as chosen before they are written."""
+        visit = replace(self.visit.visit, bench=choice)
+        self.take(replace(self.visit, visit=visit))
+
+    # Passes
+
+    def begin(self, kind: PassType[Any, Any]) -> None:
+        """Plan and run a pass of the visit in view."""
+        visit_id = self.visit.visit.id
+        self.run(kind, lambda: begin(self.logbook, visit_id, kind))
+
+    def run(self, kind: PassType[Any, Any], prepare: Callable[[], PreparedPass[Any, Any]]) -> None:
+        """Run a pass, unless the instruments are busy."""
+        snapshot = self.visit
+        if self.running.running or self.bench_busy:
+            return
+        if snapshot.visit.bench.patterns == "screen":
+            self.pattern_window_wanted.emit()
+        self.running.begin(snapshot, kind, prepare, self.navigator.tracker(snapshot, kind))
+
+    def typed(self, text: str) -> None:
+        """A reading was typed."""
+        asked = self.asked
+        if asked is None or not isinstance(asked.question, AskReading):
+            return
+        expected = self._entry.expected(self.snapshot, self.running.kind, self.running.live, asked.question.patch)
+        self.asked, entry = self._entry.taken(text, asked, expected, self.bench.entry_form)
+        if entry is not None:
+            self.operator.answer(entry)
+        else:
+            self.changed.emit()
+
+    def close(self) -> None:
+        """The window closes: whatever runs is stopped where it can be gone on with."""
+        self.running.close()
+
+    def hang_up(self) -> None:
+        """Finish what the desk has to do, and leave the instruments."""
+        self.desk.close()
+        self.instruments.close()
+
+    def _on_asked(self, question: Question | None) -> None:
+        self.asked = Asked(question) if question is not None else None
+        self.changed.emit()
+
+    def _on_ended(self, snapshot: Snapshot | None, sentence: str) -> None:
+        self.asked = None
+        if snapshot is not None:
+            self.snapshot = snapshot
+        self.message = sentence
+        self.changed.emit()

@@ -1,0 +1,41 @@
+"""What the move panel says at Arrive; no Qt."""
+
+from aequitone.desktop import commands
+from aequitone.desktop.commands import hint
+from aequitone.desktop.frame.key_hints import BENCH, CONTROLS, VISITS
+from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.stations.arrive.commands import FILL, SAVE
+from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
+
+
+def arrive(draft: Draft, message: str, *, begun: bool, following: str) -> PanelState:
+    """At the form; `following`: the station after this one."""
+    missing = missing_for_white(draft)
+    if message:
+        sentence = message
+    elif missing:
+        sentence = (
+            f"Write down every control as found, before anything is turned. White will need {_list(missing)}."
+        )
+    else:
+        sentence = "Everything that White needs is entered. Ranges and steps are checked when you save."
+    keys = [hint(SAVE, f"save, go on to {following}", main=True)]
+    if draft.bench.simulated:
+        keys.append(hint(FILL, "fill from stand-in"))
+    if draft.bench.simulated and draft.bench.link != "stand-in" and begun:
+        keys.append(hint(commands.REMOTE, "menu of the stand-in", key="Ctrl+M"))
+    if begun:
+        keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS]
+    keys += [VISITS, BENCH]
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Enter the visit"),),
+        sentence,
+        keys=tuple(keys),
+        outlook="Tab goes from field to field, Enter from row to row. Ctrl+Q quits; nothing is lost.",
+    )
+
+
+def _list(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -1,0 +1,1 @@
+"""As found: grey before anything is turned, kept as the baseline."""

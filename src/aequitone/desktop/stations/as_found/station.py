@@ -1,0 +1,24 @@
+"""As found: grey before anything is turned, kept as the baseline."""
+
+from aequitone.advice.roles import Role
+from aequitone.desktop.stations.grey.station import GreyStation
+from aequitone.handover import words
+from aequitone.passes import AS_FOUND
+
+
+class AsFoundStation(GreyStation):
+    """Reads grey as it is found."""
+
+    id = "as-found"
+    title = "As found"
+    passes = (AS_FOUND,)
+    wanted = ("Measure grey", "as found")
+    before = "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
+    subtitles = ("as it is found", "as found", "not measured yet")
+
+    def said(self) -> str:
+        found = self.snapshot.result(self.kind)
+        if found is None:
+            return ""
+        preset = any(control.role is Role.GAMMA for control in self.snapshot.controls)
+        return f"{words.tone_words(found, preset=preset)} {super().said()}".strip()

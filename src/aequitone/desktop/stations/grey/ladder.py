@@ -1,0 +1,26 @@
+"""The grey ladder of a visit: the page of As found, White and Proof, as a picture or as figures. No Qt."""
+
+import numpy as np
+
+from aequitone.desktop.frame.panel_state import DeltaFigure, DialState
+from aequitone.desktop.widgets.ladder_state import LadderState, LadderTablePage
+from aequitone.procedures.grey_pass import GreyPass
+from aequitone.reference import verdict
+
+LadderPage = LadderState | LadderTablePage
+
+
+def ladder_page(ladder: LadderState, *, tabled: bool) -> LadderPage:
+    """The ladder as the person wants to see it."""
+    return LadderTablePage(ladder) if tabled else ladder
+
+
+def mean_delta(found: GreyPass) -> DeltaFigure:
+    """The average ΔE 2000 of a pass, black left out, and its spread."""
+    return DeltaFigure("ΔE 2000 on average", found.mean_de2000, found.mean_de2000_sd, verdict(found.mean_de2000))
+
+
+def casts(found: GreyPass) -> DialState:
+    """Where the levels lean, from dark to bright: how far grey wanders."""
+    inner = np.nan_to_num(found.errors.cast[:-1])[::-1]
+    return DialState(tuple((float(warm), float(green)) for warm, green in inner))

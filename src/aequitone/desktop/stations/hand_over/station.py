@@ -1,0 +1,102 @@
+"""Hand over: what is owed is settled, the report is made, the visit is closed."""
+
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from aequitone.desktop import commands
+from aequitone.desktop.frame.panel_state import PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.station import Commands, RoomView
+from aequitone.desktop.stations.hand_over import panel
+from aequitone.desktop.stations.hand_over.commands import (
+    CLIENT_CHOICE,
+    CLOSE_VISIT,
+    LEAVE_OFF,
+    MAKE_REPORT,
+    ON_AGAIN,
+    OPEN_REPORT,
+)
+from aequitone.desktop.stations.hand_over.debts import DebtAnswers
+from aequitone.desktop.stations.hand_over.report import ReportMaker
+from aequitone.desktop.stations.hand_over.state import HandOverPage
+from aequitone.desktop.stations.measured import MeasuredStation
+from aequitone.logbook.ledger import Answer
+from aequitone.passes import PUT_BACK, PassType, Snapshot, load_snapshot
+from aequitone.planning.pace import HAND_OVER_SECONDS
+
+if TYPE_CHECKING:
+    from aequitone.desktop.session.session import Session
+
+
+class HandOverStation(MeasuredStation):
+    """Settles what was switched off, makes the report, closes the visit."""
+
+    id = "hand-over"
+    title = "Hand over"
+    passes = (PUT_BACK,)
+    of = "visit"
+
+    def __init__(self, session: "Session") -> None:
+        super().__init__(session)
+        self._debts = DebtAnswers(session)
+        self.reports = ReportMaker(session.logbook.path)
+        self.reports.said.connect(session.say)
+        self._told: tuple[Snapshot, tuple[tuple[str, str], ...]] | None = None
+
+    def is_done(self, snapshot: Snapshot) -> bool:
+        return snapshot.visit.closed is not None
+
+    def seconds(self, snapshot: Snapshot) -> float:
+        return HAND_OVER_SECONDS
+
+    def closed(self) -> PanelState:
+        return self.idle()
+
+    def idle(self) -> PanelState:
+        self.reports.look(self.snapshot.visit.id)
+        made, busy = self.reports.folder is not None, self.reports.busy
+        return panel.hand_over(self.snapshot, self.session.message, made=made, busy=busy)
+
+    def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        asked = self.session.asked
+        move = asked.question if asked is not None and isinstance(asked.question, AskMove) else None
+        return panel.putting_back(self.snapshot, live, move)
+
+    def page(self) -> HandOverPage:
+        snapshot = self.snapshot
+        self.reports.look(snapshot.visit.id)
+        if self._told is None or self._told[0] is not snapshot:
+            self._told = snapshot, panel.paragraphs(snapshot)
+        return HandOverPage(self._told[1], self.reports.pictures)
+
+    def as_text(self) -> str:
+        return "\n\n".join(f"{heading}\n{text}" for heading, text in self.page().paragraphs) + "\n"
+
+    def make_view(self) -> RoomView:
+        from aequitone.desktop.stations.hand_over.view import HandOverView
+
+        return HandOverView()
+
+    def commands(self) -> Commands:
+        answers = {ON_AGAIN: Answer.ON_AGAIN, LEAVE_OFF: Answer.LEAVE_OFF, CLIENT_CHOICE: Answer.CLIENT}
+        return {
+            **{command: partial(self._debts.answer, answer) for command, answer in answers.items()},
+            commands.UNDO: partial(self._debts.answer, None),
+            MAKE_REPORT: lambda: self.reports.make(self.snapshot.visit.id),
+            OPEN_REPORT: self.reports.open,
+            CLOSE_VISIT: self._close_visit,
+        }
+
+    def close(self) -> None:
+        """The window closes: a report that is being made is finished."""
+        self.reports.wait(5000)
+
+    def _close_visit(self) -> None:
+        logbook, visit_id = self.session.logbook, self.snapshot.visit.id
+
+        def work() -> Snapshot:
+            logbook.close_visit(visit_id)
+            return load_snapshot(logbook, visit_id)
+
+        self.session.write(work)

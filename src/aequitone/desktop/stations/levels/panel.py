@@ -1,0 +1,154 @@
+"""What the move panel says at Levels by meter: before, at a control that a person turns, and afterwards. No Qt."""
+
+from aequitone.advice.moves import Change
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint, choice_hint, hint
+from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, pause
+from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigure
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
+from aequitone.desktop.stations.levels.page import wanted_light
+from aequitone.passes import Snapshot
+from aequitone.procedures.evenness import Evenness
+from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
+from aequitone.procedures.sweeping import Swept
+
+LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
+"""White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""
+
+
+def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
+    """Levels are set; `following`: the station after them."""
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine(following)),
+        told,
+        keys=(
+            NEXT,
+            hint(commands.BEGIN, "set them again", key="B"),
+            hint(BY_EYE, "check by eye"),
+            *_uniformity_key(snapshot),
+            DARKEN,
+            COPY,
+            light_choice(snapshot),
+        ),
+    )
+
+
+def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> PanelState:
+    """Nothing is set yet."""
+    missing = not any(role in snapshot.settings for role in LEVEL_ROLES)
+    sentence = (
+        "None of light output, contrast, black level, colour and tint was entered. Enter them at Arrive, or set "
+        "them by eye."
+        if missing
+        else "Each control is measured at a few positions and set where its curve is best."
+    )
+    begin = () if missing else (hint(commands.BEGIN, "begin", main=True),)
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Set the levels,"), BigLine("light to tint")),
+        f"{message} {sentence}".strip(),
+        keys=(
+            *begin,
+            hint(BY_EYE, "by eye instead"),
+            hint(commands.NEXT_STATION, f"go on to {following}", key="G"),
+            DARKEN,
+            light_choice(snapshot),
+        ),
+        outlook=time,
+    )
+
+
+def measuring(
+    state: LevelsState | None, shown: str, reading: ReadingFigure | None, turning: Change | None, *, paused: bool
+) -> PanelState:
+    """Levels are being measured."""
+    swept = state.sweeps[-1] if state and state.sweeps else None
+    heading = "Paused" if paused else "Turning" if turning else "Measuring"
+    lines: tuple[BigLine, ...] = (BigLine(shown),)
+    if turning is not None:
+        lines = (BigLine(turning.name, f"to {turning.to_value}"),)
+    elif swept is not None and swept.finding is None:
+        lines = (BigLine(swept.control.name, f"at {swept.control.value}"), BigLine(shown))
+    return PanelState(
+        heading,
+        paused,
+        lines,
+        _sentence(swept),
+        reading=None if turning else reading,
+        keys=(
+            pause(paused=paused),
+            hint(commands.STOP_HERE, "finish this control"),
+            hint(commands.UNDO, "put this control back"),
+            LEAVE,
+            DARKEN,
+        ),
+        outlook=f"{len(state.sweeps)} sweeps so far." if state and len(state.sweeps) > 1 else "",
+    )
+
+
+def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, ...]) -> PanelState:
+    """A person is to turn a control."""
+    (change,) = question.move.changes
+    swept = state.sweeps[-1] if state and state.sweeps else None
+    mine = swept is not None and swept.control.role is change.role
+    final = mine and swept is not None and swept.finding is not None
+    sentence = _sentence(swept) if mine else ""
+    if not sentence:
+        sentence = "It is read at its new setting next."
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine(change.name, f"to {change.to_value}"),),
+        f"It is at {change.from_value} now. {sentence}",
+        keys=(
+            hint(commands.TURNED, "turned" if final else "turned, read it", main=True),
+            hint(commands.STOP_HERE, "finish this control"),
+            hint(commands.UNDO, "put it back as found"),
+            LEAVE,
+            *extra,
+            DARKEN,
+        ),
+    )
+
+
+def uniformity(found: Evenness | None, shown: str, reading: ReadingFigure | None, *, paused: bool) -> PanelState:
+    """Uniformity is being measured."""
+    title = (BigLine("Uniformity"), BigLine(shown)) if shown else (BigLine("Uniformity"),)
+    return PanelState(
+        "Paused" if paused else "Measuring",
+        paused,
+        title,
+        found.words if found is not None else "One grey is read at nine places, the middle first.",
+        reading=reading,
+        keys=(pause(paused=paused), hint(commands.STOP_HERE, "stop here"), LEAVE, DARKEN),
+    )
+
+
+def next_light(snapshot: Snapshot) -> float:
+    """The light that comes after the one that is wanted now."""
+    now = wanted_light(snapshot)
+    return next((light for light in LIGHTS if light > now), LIGHTS[0])
+
+
+def light_choice(snapshot: Snapshot) -> KeyHint:
+    """The key that goes through the light that white is to have in the end."""
+    now = wanted_light(snapshot)
+    choices = LIGHTS if now in LIGHTS else tuple(sorted((*LIGHTS, now)))
+    return choice_hint(LIGHT, "white, cd/m²", tuple(f"{light:g}" for light in choices), choices.index(now))
+
+
+def _uniformity_key(snapshot: Snapshot) -> tuple[KeyHint, ...]:
+    """Nine places are for a meter that answers by itself: typing each would take longer than it is worth."""
+    return (hint(MEASURE_UNIFORMITY, "uniformity"),) if snapshot.visit.bench.automatic else ()
+
+
+def _sentence(swept: Swept | None) -> str:
+    if swept is None:
+        return (
+            "White, black and three colours first: they tell a channel's light, and what white balance will cost."
+        )
+    return swept.finding.words if swept.finding is not None else f"{len(swept.positions)} positions read."

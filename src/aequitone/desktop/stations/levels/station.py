@@ -1,0 +1,95 @@
+"""Levels: light output, black level, contrast, colour and tint, by meter or by eye; uniformity."""
+
+from typing import TYPE_CHECKING, Any
+
+from aequitone.desktop.frame.key_hints import bench_keys
+from aequitone.desktop.frame.panel_state import PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.session.prompts import beginning
+from aequitone.desktop.station import Commands, RoomView
+from aequitone.desktop.stations.levels import panel
+from aequitone.desktop.stations.levels.by_eye import ByEye
+from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
+from aequitone.desktop.stations.levels.page import levels_page, levels_text
+from aequitone.desktop.stations.levels.state import LevelsPage
+from aequitone.desktop.stations.measured import MeasuredStation
+from aequitone.passes import LEVELS, UNIFORMITY, PassType, Snapshot, load_snapshot
+from aequitone.procedures.evenness import Evenness
+from aequitone.procedures.levels import LevelsState
+
+if TYPE_CHECKING:
+    from aequitone.desktop.session.session import Session
+
+
+class LevelsStation(MeasuredStation):
+    """Sets light output, black level, contrast, colour and tint."""
+
+    id = "levels"
+    title = "Levels"
+    passes = (LEVELS, UNIFORMITY)
+
+    def __init__(self, session: "Session") -> None:
+        super().__init__(session)
+        self.by_eye = ByEye(session)
+
+    @property
+    def _told(self) -> LevelsState | None:
+        """What the pass that runs has told."""
+        value = self.live.value if self.live else None
+        return value if isinstance(value, LevelsState) else None
+
+    def panel(self) -> PanelState:
+        if self.by_eye.open and not self.session.running.running:
+            return self.by_eye.panel(bench_keys(self.snapshot))
+        return super().panel()
+
+    def idle(self) -> PanelState:
+        following = self.session.navigator.next_station()
+        if self.snapshot.result(LEVELS) is None:
+            return panel.to_begin(self.snapshot, self.session.message, self.time_words, following)
+        told = " ".join(part for part in (self.session.message, self.said(), self.revised()) if part)
+        return panel.done(self.snapshot, told, following)
+
+    def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        asked = self.session.asked
+        if asked is not None and isinstance(asked.question, AskMove):
+            return panel.moving(asked.question, self._told, bench_keys(self.snapshot))
+        if live is None:
+            return beginning()
+        if kind is UNIFORMITY:
+            found = live.value if isinstance(live.value, Evenness) else None
+            return panel.uniformity(found, live.shown, live.reading, paused=live.paused)
+        return panel.measuring(self._told, live.shown, live.reading, live.turned, paused=live.paused)
+
+    def page(self) -> LevelsPage:
+        return levels_page(self.snapshot, self._told, self.by_eye.role)
+
+    def as_text(self) -> str:
+        return levels_text(self.page())
+
+    def make_view(self) -> RoomView:
+        from aequitone.desktop.stations.levels.view import SweepView
+
+        return SweepView()
+
+    def commands(self) -> Commands:
+        own = {
+            BY_EYE: self.by_eye.enter,
+            LIGHT: self._next_light,
+            MEASURE_UNIFORMITY: lambda: self.session.begin(UNIFORMITY),
+        }
+        return {**super().commands(), **own, **(self.by_eye.commands() if self.by_eye.open else {})}
+
+    def leave(self) -> None:
+        self.by_eye.leave()
+
+    def _next_light(self) -> None:
+        """Want another light of white in the end."""
+        logbook, visit_id, light = self.session.logbook, self.snapshot.visit.id, panel.next_light(self.snapshot)
+
+        def work() -> Snapshot:
+            logbook.choose_light(visit_id, light)
+            return load_snapshot(logbook, visit_id)
+
+        self.session.write(work)

@@ -1,0 +1,157 @@
+"""What stations that measure have in common; no Qt."""
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from aequitone.desktop import commands
+from aequitone.desktop.commands import hint
+from aequitone.desktop.frame.key_hints import CONTROLS, VIEW_KEYS, VISITS
+from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState
+from aequitone.desktop.session.live import Live, LiveTracker
+from aequitone.desktop.session.prompts import beginning, interrupted, prompt
+from aequitone.desktop.station import Commands
+from aequitone.passes import AS_FOUND, PassType, Snapshot, pass_type
+from aequitone.planning.pace import minutes_words
+from aequitone.reference import target_named
+
+if TYPE_CHECKING:
+    from aequitone.desktop.session.session import Session
+
+
+class MeasuredStation:
+    """A station with one main kind of pass: says what is to be said whatever it measures.
+
+    What a station adds: `idle`, `measuring`, `page`, `make_view`, and its own commands.
+    """
+
+    id: ClassVar[str]
+    title: ClassVar[str]
+    passes: ClassVar[tuple[PassType[Any, Any], ...]]
+    optional: ClassVar[bool] = False
+    of: ClassVar[Literal["visit", "job"]] = "job"
+
+    def __init__(self, session: "Session") -> None:
+        self.session = session
+
+    @property
+    def kind(self) -> PassType[Any, Any]:
+        """The main kind of pass."""
+        return self.passes[0]
+
+    @property
+    def snapshot(self) -> Snapshot:
+        """The visit in view."""
+        return self.session.visit
+
+    @property
+    def live(self) -> Live | None:
+        """The last moment of the pass that runs here; None where none does, or nothing was heard of it yet."""
+        return self.session.running.live if self.session.running.kind in self.passes else None
+
+    def is_done(self, snapshot: Snapshot) -> bool:
+        """Whether its work is done."""
+        return snapshot.done(self.kind)
+
+    def seconds(self, snapshot: Snapshot) -> float:
+        """What it took where it is done, or will take."""
+        if self.is_done(snapshot):
+            return snapshot.seconds(self.kind)
+        return self.kind.seconds(snapshot, snapshot.pace)
+
+    @property
+    def time_words(self) -> str:
+        """What its pass will take, in words."""
+        return f"About {minutes_words(self.kind.seconds(self.snapshot, self.snapshot.pace))}."
+
+    def tracker(self, snapshot: Snapshot, kind: PassType[Any, Any]) -> LiveTracker:
+        """Make what follows a pass: beside grey as found, at the light that is known."""
+        found = snapshot.result(AS_FOUND) if kind is not AS_FOUND else None
+        return self.tracker_type(
+            target_named(snapshot.visit.target),
+            snapshot.visit.levels,
+            white=self.white_before(snapshot),
+            black=found.black if found else 0.0,
+            ghost=found,
+        )
+
+    tracker_type: ClassVar[type[LiveTracker]] = LiveTracker
+
+    def white_before(self, snapshot: Snapshot) -> float | None:
+        """Luminance of 100 % that its pass begins with, cd/m²; None where it reads it itself."""
+        return None
+
+    def panel(self) -> PanelState:
+        """What the move panel says."""
+        snapshot, running = self.snapshot, self.session.running
+        kind = running.kind
+        if running.running and kind in self.passes and kind is not None:
+            asked = prompt(snapshot, kind, running.live, self.session.asked)
+            return asked or self.measuring(kind, running.live)
+        if snapshot.visit.closed is not None:
+            return self.closed()
+        if snapshot.interrupted is not None and pass_type(snapshot.interrupted.kind) in self.passes:
+            return interrupted(snapshot, self.session.message)
+        return self.idle()
+
+    def idle(self) -> PanelState:
+        """Nothing is running."""
+        raise NotImplementedError
+
+    def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        """A pass of this station is running; `live` None where nothing was heard of it yet."""
+        return beginning()
+
+    def said(self) -> str:
+        """What its pass came to, in words; "" where it is not done."""
+        result = self.snapshot.result(self.kind)
+        return self.kind.words(result) if result is not None else ""
+
+    def figures(self) -> tuple[DeltaFigure | None, DialState | None]:
+        """The ΔE and the casts that its pass left."""
+        return None, None
+
+    def revised(self) -> str:
+        """What this version says of the same readings, where that is not what was said on the day."""
+        told = self.snapshot.revised_words(self.kind)
+        return f"Today's version of the program says of the same readings: {told}" if told else ""
+
+    def closed(self) -> PanelState:
+        """The visit is closed: to look at, not to measure."""
+        snapshot = self.snapshot
+        said = self.said() or "Nothing was measured here."
+        delta, dial = self.figures()
+        return PanelState(
+            "Closed",
+            False,
+            (BigLine("Visit closed"),),
+            f"{snapshot.visit.started:%d %B %Y}. {said} {self.revised()}".strip(),
+            delta=delta,
+            dial=dial,
+            keys=(
+                hint(commands.NEW_VISIT, "another visit", main=True),
+                VISITS,
+                CONTROLS,
+                *VIEW_KEYS,
+            ),
+        )
+
+    def commands(self) -> Commands:
+        """What its keys do."""
+        told: Mapping[commands.Command, Any] = {commands.BEGIN: self.begin}
+        if self.kind.from_file:
+            told = {**told, commands.IMPORT: self.session.file_wanted.emit}
+        return told
+
+    def begin(self) -> None:
+        """Begin the main pass."""
+        self.session.begin(self.kind)
+
+    def as_text(self) -> str:
+        """The page as text for the clipboard."""
+        return ""
+
+    def enter(self) -> None:
+        """Get ready to be looked at."""
+
+    def leave(self) -> None:
+        """Be left for another."""

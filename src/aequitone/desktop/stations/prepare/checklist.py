@@ -1,0 +1,68 @@
+"""The checklist of Prepare as it stands: pure functions, no Qt."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from aequitone.advice import preparing as lines_of
+from aequitone.advice.preparing import Line, checklist
+from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
+from aequitone.logbook.ledger import CheckState
+from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.procedures.choosing import ChoiceState
+
+MEASURED: dict[str, PassType[Any, Any]] = {
+    lines_of.WARM_UP: WARM_UP,
+    lines_of.ROOM: ROOM,
+    lines_of.CHOICE: TEMPERATURE,
+    lines_of.GAMMA: GAMMA,
+    lines_of.MODE: MODE,
+}
+"""The pass that measures a line, by the line's key."""
+_MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A line and how it stands."""
+
+    line: Line
+    mark: Mark
+    detail: str = ""
+
+
+def standings(snapshot: Snapshot) -> tuple[Standing, ...]:
+    """The lines for this visit, in order, each with how it stands."""
+    visit = snapshot.visit
+    roles = {control.role for control in snapshot.controls}
+    lines = checklist(visit.technology, roles, metered=visit.bench.automatic)
+    return tuple(_standing(snapshot, line) for line in lines)
+
+
+def prepared(snapshot: Snapshot) -> bool:
+    """Whether every line has been answered."""
+    return all(standing.mark is not Mark.OPEN for standing in standings(snapshot))
+
+
+def _standing(snapshot: Snapshot, line: Line) -> Standing:
+    check = snapshot.checks.get(line.key)
+    if check is not None:
+        return Standing(line, _MARKS[check.state], check.detail or check.state.value)
+    warmth, room = snapshot.result(WARM_UP), snapshot.result(ROOM)
+    if line.key == lines_of.WARM_UP and warmth is not None:
+        return Standing(line, Mark.DONE if warmth.settled else Mark.OPEN, warmth.words)
+    if line.key == lines_of.ROOM and room is not None:
+        return Standing(line, Mark.DONE if room.dark else Mark.OPEN, room.words)
+    chosen = snapshot.result(MEASURED[line.key]) if line.key in MEASURED else None
+    if isinstance(chosen, ChoiceState) and chosen.order:
+        return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
+    if line.role is not None:
+        if any(debt.role is line.role for debt in snapshot.debts):
+            return Standing(line, Mark.DONE, "switched off; to settle at Hand over")
+        if snapshot.found_settings.get(line.role) == 0:
+            return Standing(line, Mark.DONE, "found off")
+    return Standing(line, Mark.OPEN)
+
+
+def rows(lines: tuple[Standing, ...], here: int) -> tuple[ChecklistRow, ...]:
+    """The lines as they are drawn."""
+    return tuple(ChecklistRow(s.line.title, s.detail, s.mark, i == here) for i, s in enumerate(lines))

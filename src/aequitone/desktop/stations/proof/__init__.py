@@ -1,0 +1,1 @@
+"""Proof: the same pass as at the start, side by side with it."""

@@ -1,0 +1,166 @@
+"""What the move panel says at Tone: before, at a move that a person is to make, and afterwards. No Qt."""
+
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.roles import point_of
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint, hint
+from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, MOVES, NEXT, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
+from aequitone.desktop.widgets.control_sliders import control_sliders
+from aequitone.passes import Snapshot
+from aequitone.procedures.multi_plan import MultiState
+from aequitone.procedures.tone import ToneState
+from aequitone.reference import verdict
+
+_WISHES = (
+    hint(commands.UNDO, "put the last back"),
+    hint(commands.READ, "read again"),
+    hint(commands.STOP_HERE, "finish this part"),
+)
+
+
+def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
+    """Tone is done; `following`: the station after it."""
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine(following)),
+        told,
+        keys=(
+            NEXT,
+            hint(commands.BEGIN, "adjust again", key="B"),
+            MOVES,
+            DARKEN,
+            COPY,
+            *bench_keys(snapshot),
+        ),
+    )
+
+
+def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> PanelState:
+    """Nothing is done yet."""
+    points, automatic = has_points(snapshot), snapshot.visit.bench.automatic
+    parts = []
+    if automatic:
+        parts.append("Near black is measured first and corrected with the three biases together.")
+    if points:
+        parts.append("Then each level of the ladder that is worth a trip is corrected, from the bright end down.")
+    else:
+        parts.append("No multi-point controls were entered at Arrive, so single levels cannot be corrected.")
+    if not (points or automatic):
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Nothing to adjust:"), BigLine(f"go on to {following}")),
+            f"{message} {parts[-1]} Near black needs a meter that the program can read.".strip(),
+            keys=(NEXT, DARKEN, *bench_keys(snapshot)),
+        )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Even out"), BigLine("the tone")),
+        f"{message} {' '.join(parts)}".strip(),
+        keys=(
+            hint(commands.BEGIN, "begin", main=True),
+            hint(commands.NEXT_STATION, f"skip to {following}", key="G"),
+            DARKEN,
+            COPY,
+            *bench_keys(snapshot),
+        ),
+        outlook=time,
+    )
+
+
+def moving(
+    question: AskMove, snapshot: Snapshot, live: Live | None, state: ToneState | None, message: str, *, why: bool
+) -> PanelState:
+    """A person is to turn a level, or the biases."""
+    move = question.move
+    ladder = state.ladder if state else None
+    explained = ladder is not None and ladder.proposed == move and bool(ladder.why)
+    expected = "This undoes an earlier move." if move.undoes else _expected(move)
+    sentence = ladder.why if why and explained and ladder is not None else expected
+    note = live.note if live and not (why and explained) else ""
+    keys = [hint(commands.TURNED, "turned, read it", main=True)]
+    if ladder is not None and ladder.proposed == move and snapshot.visit.bench.automatic:
+        keys.append(hint(commands.WATCH, "watch while turning"))
+    if explained:
+        keys.append(why_key(why=why))
+    keys += [*_WISHES, LEAVE, MOVES, *bench_keys(snapshot), DARKEN]
+    return PanelState(
+        "Your move",
+        True,
+        move_lines(move),
+        " ".join(part for part in (message, sentence, note) if part),
+        delta=_level_delta(move) or (live.delta if live else None),
+        sliders=control_sliders(_beside(move, ladder), move),
+        keys=tuple(keys),
+        outlook=_trips(state),
+    )
+
+
+def measuring(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
+    """Tone is being measured, or turned by link."""
+    ladder = state.ladder if state else None
+    lines: tuple[BigLine, ...] = (BigLine(live.shown),)
+    sentence = live.note
+    keys: list[KeyHint] = [pause(paused=live.paused), LEAVE]
+    if live.turning and ladder is not None and ladder.proposed is not None:
+        lines = move_lines(ladder.proposed)
+        sentence = ladder.why if why else _expected(ladder.proposed)
+        keys.append(why_key(why=why))
+    keys += [*_WISHES, MOVES, DARKEN]
+    if not sentence:
+        sentence = "The ladder, from the bright end down." if ladder is not None else "Near black, read slowly."
+    return PanelState(
+        "Paused" if live.paused else "Turning" if live.turning else "Measuring",
+        live.paused,
+        lines,
+        sentence,
+        reading=None if live.turning else live.reading,
+        delta=live.delta if ladder is not None else None,
+        keys=tuple(keys),
+        outlook=_trips(state),
+    )
+
+
+def has_points(snapshot: Snapshot) -> bool:
+    """Whether multi-point controls are noted."""
+    return any(point_of(role) for role in snapshot.settings)
+
+
+def _expected(move: Move) -> str:
+    """What a move should bring, in a sentence."""
+    if move.expected is None:
+        return "All biases go together."
+    worse = move.expected.de2000_after > move.expected.de2000_before
+    return f"{move.expected.words}.{' It is turned to keep the ramp smooth.' if worse else ''}"
+
+
+def _level_delta(move: Move) -> DeltaFigure | None:
+    """ΔE of the level that is to be turned, as it is now."""
+    point = point_of(move.changes[0].role)
+    if point is None or move.expected is None:
+        return None
+    now = move.expected.de2000_before
+    return DeltaFigure(f"ΔE 2000 at {point[1]} %", now, 0.0, verdict(now))
+
+
+def _beside(move: Move, ladder: MultiState | None) -> tuple[ControlState, ...]:
+    """Every control of the level that is to be turned, with those that stay."""
+    point = point_of(move.changes[0].role)
+    if point is None or ladder is None:
+        return ()
+    return tuple(control for control in ladder.controls if (p := point_of(control.role)) and p[1] == point[1])
+
+
+def _trips(state: ToneState | None) -> str:
+    if state is None or state.ladder is None:
+        return ""
+    ladder = state.ladder
+    if ladder.began is None:
+        return f"{len(ladder.percents)} levels read so far."
+    return f"Round {ladder.round + 1}. {trips_words(len(ladder.trips))}"

@@ -1,0 +1,36 @@
+"""What the picture of Tone draws: plain values."""
+
+from dataclasses import dataclass
+
+from aequitone.desktop.widgets.chart_state import LineState
+from aequitone.reference import Verdict
+
+
+@dataclass(frozen=True)
+class TonePoint:
+    """A level on the picture of Tone: how far its light is off, in %."""
+
+    percent: float
+    light: float
+    sd: float
+    verdict: Verdict | None
+    """None where no judgement by ΔE is given: near black."""
+    de2000: float = 0.0
+    here: bool = False
+
+
+@dataclass(frozen=True)
+class TonePage:
+    """The picture of Tone: light against the target above, the corrections of the ramp below."""
+
+    points: tuple[TonePoint, ...]
+    ghosts: tuple[TonePoint, ...] = ()
+    band: tuple[tuple[float, float, float], ...] = ()
+    """Level, and the light in % below and above the target that nobody can see."""
+    corrections: tuple[LineState, ...] = ()
+    """For each channel its settings over the levels, in steps from the middle."""
+    presets: tuple[LineState, ...] = ()
+    """What the screen's gamma presets gave, as light in % off the target."""
+    subtitle: str = ""
+    figures: tuple[tuple[str, str], ...] = ()
+    """Figures of the whole, each with its name."""

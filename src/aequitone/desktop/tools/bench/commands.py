@@ -1,0 +1,6 @@
+"""What keys do at the Bench alone."""
+
+from aequitone.desktop.commands import CHOICES, Command
+
+WATCH_WARM_UP, MEASURE_DELAY, FIND_REFRESH, CORRECT, CHECK_MODE, MATCH_WHITE = CHOICES
+ADD_INSTRUMENT = Command("add an instrument", ("A",))

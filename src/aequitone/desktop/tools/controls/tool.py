@@ -1,0 +1,163 @@
+"""Controls: every setting at two moments, what each control acts on, and putting everything back."""
+
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING, ClassVar, TypeVar
+
+from aequitone.advice.scopes import Scope
+from aequitone.desktop import commands
+from aequitone.desktop.commands import Command
+from aequitone.desktop.frame.panel_state import PanelState
+from aequitone.desktop.station import Commands, RoomView
+from aequitone.desktop.tools.controls.commands import (
+    COPIED,
+    EARLIER,
+    LATER,
+    ONLY_CHANGED,
+    OTHER_EARLIER,
+    OTHER_LATER,
+    PUT_BACK_ALL,
+    REACH,
+    SIGNALS,
+)
+from aequitone.desktop.tools.controls.page import controls_page, controls_text
+from aequitone.desktop.tools.controls.panel import controls_panel
+from aequitone.desktop.tools.controls.state import ControlsPage
+from aequitone.logbook.moments import Moment, moments
+from aequitone.passes import PUT_BACK, Snapshot, begin_put_back, load_snapshot
+
+if TYPE_CHECKING:
+    from enum import StrEnum
+
+    from aequitone.desktop.session.session import Session
+
+Choice = TypeVar("Choice", bound="StrEnum")
+_STEPS = {EARLIER: (0, -1), LATER: (0, 1), OTHER_EARLIER: (1, -1), OTHER_LATER: (1, 1)}
+
+
+class ControlsTool:
+    """Keeps what is looked at; what is written is written at the desk."""
+
+    id: ClassVar[str] = "controls"
+    title: ClassVar[str] = "Controls"
+    opened_by: ClassVar[commands.Command] = commands.CONTROLS
+    needs_visit: ClassVar[bool] = True
+
+    def __init__(self, session: "Session") -> None:
+        self.session = session
+        self._compared: tuple[int | None, int | None] = (None, None)
+        """The two moments; None for as found and for now."""
+        self._only_changed = False
+        self._row = 0
+        self._known: tuple[Snapshot, tuple[Moment, ...]] | None = None
+
+    def enter(self) -> None:
+        """Begin with as found beside now."""
+        self._compared, self._row = (None, None), 0
+
+    def leave(self) -> None:
+        """Be left."""
+
+    def choose(self, row: int) -> None:
+        """Look at a row."""
+        self._row = row
+        self.session.changed.emit()
+
+    def page(self) -> ControlsPage:
+        """What is drawn; without rows where no control is noted yet."""
+        known = self._moments
+        if not known:
+            return ControlsPage("", "", ())
+        first, second = self._numbers
+        snapshot = self.session.visit
+        return controls_page(snapshot, known, first, second, self._row, only_changed=self._only_changed)
+
+    def as_text(self) -> str:
+        """The table as text."""
+        return controls_text(self.page())
+
+    def panel(self) -> PanelState:
+        """What the move panel says."""
+        page = self.page() if self._moments else None
+        session = self.session
+        return controls_panel(session.visit, page, self._moments, session.message, only_changed=self._only_changed)
+
+    def make_view(self) -> RoomView:
+        """Make the table."""
+        from aequitone.desktop.tools.controls.view import ControlsView
+
+        view = ControlsView()
+        view.chosen.connect(self.choose)
+        return view
+
+    def commands(self) -> Commands:
+        """What its keys do."""
+        return {
+            ONLY_CHANGED: self._show_changed,
+            PUT_BACK_ALL: self._put_back_all,
+            **{command: partial(self._step, *step) for command, step in _STEPS.items()},
+            **{command: partial(self._note_scope, command) for command in (REACH, SIGNALS, COPIED)},
+        }
+
+    def _show_changed(self) -> None:
+        self._only_changed, self._row = not self._only_changed, 0
+
+    def _step(self, which: int, by: int) -> None:
+        known = self._moments
+        if not known:
+            return
+        numbers = list(self._numbers)
+        numbers[which] = min(max(numbers[which] + by, 0), len(known) - 1)
+        # The newest moment moves along as work goes on, so it is kept as "now".
+        first, second = numbers
+        self._compared = (first, None if second == len(known) - 1 else second)
+
+    def _put_back_all(self) -> None:
+        """Put everything back to the earlier one of the two moments."""
+        if not self._moments:
+            return
+        session, moment = self.session, self._moments[self._numbers[0]]
+        visit_id = session.visit.visit.id
+        session.navigator.go_to("hand-over")
+        session.run(PUT_BACK, lambda: begin_put_back(session.logbook, visit_id, moment))
+
+    def _note_scope(self, command: Command) -> None:
+        page = self.page()
+        if not page.rows:
+            return
+        role, session = page.rows[page.at].role, self.session
+        control = next(control for control in session.visit.controls if control.role.value == role)
+        fresh, visit_id = next_scope(control.scope, command), session.visit.visit.id
+
+        def work() -> Snapshot:
+            session.logbook.note_scope(control.id, fresh)
+            return load_snapshot(session.logbook, visit_id)
+
+        session.write(work)
+
+    @property
+    def _numbers(self) -> tuple[int, int]:
+        first, second = self._compared
+        last = len(self._moments) - 1
+        return min(first or 0, last), last if second is None else min(second, last)
+
+    @property
+    def _moments(self) -> tuple[Moment, ...]:
+        snapshot = self.session.visit
+        if self._known is None or self._known[0] is not snapshot:
+            self._known = snapshot, moments(snapshot.history)
+        return self._known[1]
+
+
+def next_scope(scope: Scope, command: Command) -> Scope:
+    """What a key makes of what is noted now."""
+    if command == REACH:
+        return replace(scope, reach=_next(scope.reach))
+    if command == SIGNALS:
+        return replace(scope, signals=_next(scope.signals))
+    return replace(scope, copied=_next(scope.copied))
+
+
+def _next(choice: Choice) -> Choice:
+    choices = list(type(choice))
+    return choices[(choices.index(choice) + 1) % len(choices)]

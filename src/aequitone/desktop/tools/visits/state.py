@@ -1,0 +1,12 @@
+"""What the list of visits draws: plain values."""
+
+from dataclasses import dataclass
+
+from aequitone.logbook.records import VisitLine
+
+
+@dataclass(frozen=True)
+class VisitsPage:
+    """The visits that hold the words that were typed."""
+
+    lines: tuple[VisitLine, ...] = ()

@@ -1,0 +1,177 @@
+"""What is typed at Arrive: nothing wrong gets into the ledger, and every wrong thing is said."""
+
+from dataclasses import replace
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from aequitone.advice.roles import ROLE_WORDS, Role, point_of
+from aequitone.advice.templates import template_for
+from aequitone.desktop.stations.arrive.form import (
+    SWITCH,
+    CheckedDraft,
+    ControlDraft,
+    Draft,
+    check,
+    draft_of_scenario,
+    draft_of_snapshot,
+    missing_for_white,
+    new_draft,
+    with_template,
+)  # fmt: skip
+from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of
+from aequitone.desktop.stations.arrive.state import ArrivePage
+from aequitone.desktop.stations.arrive.view import ArriveView
+from aequitone.logbook import BenchChoice, Logbook, VisitRecord
+from aequitone.passes import load_snapshot
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+NAMES = {"client": "Lindgate", "room": "Attic", "screen": "Norvane K55", "input": "HDMI 1", "memory": "Film"}
+GAIN = ControlDraft(Role.GAIN_R, "R gain", "0", "20", "2", "10", "12")
+GAMMA = ControlDraft(Role.GAMMA, "Gamma", "0", "2", "1", "2.2", "2.4", ("2.0", "2.2", "2.4"))
+
+
+def draft(*controls: ControlDraft, **changes: object) -> Draft:
+    return replace(Draft(**NAMES, controls=controls), **changes)
+
+
+def test_a_sound_form_becomes_an_arrival() -> None:
+    arrival = check(draft(GAIN, GAMMA, ControlDraft(Role.CONTRAST)))
+    assert isinstance(arrival, CheckedDraft)
+    assert [control.name for control in arrival.controls] == ["R gain", "Gamma"]
+    assert arrival.found == {Role.GAIN_R: 12, Role.GAMMA: 2}
+    assert arrival.controls[1].factory == 1
+
+
+@pytest.mark.parametrize(
+    ("row", "sentence"),
+    [
+        (replace(GAIN, found="22"), "R gain goes from 0 to 20; 22 cannot be."),
+        (replace(GAIN, found="13"), "R gain moves by 2 from 0; 13 lies between two steps."),
+        (replace(GAIN, found="twelve"), "R gain: setting as found is “twelve”, which is not a whole number."),
+        (replace(GAIN, factory="99"), "R gain goes from 0 to 20; 99 cannot be."),
+        (replace(GAIN, lowest="20"), "R gain: lowest, 20, must be below highest, 20."),
+        (replace(GAIN, step="0"), "R gain: a step is 1 or more, not 0."),
+        (replace(GAIN, highest=""), "R gain: highest is “”, which is not a whole number."),
+        (replace(GAMMA, found="2.6"), "Gamma: setting as found is “2.6”, which is not a whole number."),
+    ],
+)
+def test_impossible_settings_are_said(row: ControlDraft, sentence: str) -> None:
+    assert check(draft(row)) == [sentence]
+
+
+def test_everything_wrong_is_said_at_once() -> None:
+    wrong = draft(replace(GAIN, found="99"), client=" ", bench=BenchChoice(meter="stand-in", depth=10))
+    objections = check(wrong)
+    assert isinstance(objections, list)
+    assert len(objections) == 4
+    assert objections[0] == "Say which client."
+
+
+def test_a_setting_without_a_word_takes_the_roles_own() -> None:
+    arrival = check(draft(replace(GAIN, name="", found="4")))
+    assert isinstance(arrival, CheckedDraft)
+    assert arrival.controls[0].name == ROLE_WORDS[Role.GAIN_R]
+
+
+def test_what_white_lacks() -> None:
+    assert len(missing_for_white(new_draft())) == 6
+    assert "red gain" not in missing_for_white(draft(GAIN))
+
+
+def test_the_form_shows_a_draft_and_gives_it_back(qapp: QApplication) -> None:
+    view = ArriveView(["LVDS 1920 × 1080, this window's own", "HDMI 3840 × 2160"])
+    scenario = load_scenario("demo")
+    filled = draft_of_scenario(draft(), scenario, build_bench(scenario, 4).link.values())
+    filled = replace(
+        filled, bench=BenchChoice("stand-in", "stand-in", "by hand", "demo", 7, 12, "full", 0.18), levels=21
+    )
+    view.show_page(ArrivePage(1, filled, False, True))
+    assert view.draft() == filled
+    mine = replace(filled, bench=BenchChoice(display="HDMI 3840 × 2160", window=1.0))
+    view.show_page(ArrivePage(2, mine, True, False))
+    assert view.draft().bench == replace(mine.bench, seed=0)
+    careful = BenchChoice("instrument", "by hand", "instrument", meter_id=3, link_id=5, precision="careful")
+    view.show_page(ArrivePage(3, replace(filled, bench=careful), True, False))
+    # What was chosen at the Bench is not lost on the way through this form.
+    assert view.draft().bench == careful
+
+
+def test_a_screen_of_this_computer_shows_eight_bit(qapp: QApplication) -> None:
+    view = ArriveView(["HDMI 3840 × 2160"])
+    view.show_page(ArrivePage(4, draft(bench=BenchChoice(depth=10)), False, True))
+    assert view.draft().bench.depth == 8
+
+
+def test_a_visit_that_has_begun_fills_the_form(logbook: Logbook, visit: VisitRecord) -> None:
+    form = draft_of_snapshot(load_snapshot(logbook, visit.id))
+    assert (form.client, form.memory) == ("Fernhollow Hall", "Film night")
+    assert missing_for_white(form) == []
+    arrival = check(form)
+    assert isinstance(arrival, CheckedDraft)
+    assert arrival.found == logbook.ledger.at(visit.id)
+
+
+def test_the_rows_follow_the_kind_of_screen_and_what_is_typed_stays() -> None:
+    fresh = new_draft()
+    roles = {row.role for row in fresh.controls}
+    assert Role.ZONE_DIMMING in roles
+    typed = replace(
+        fresh,
+        technology="crt",
+        controls=tuple(
+            replace(row, found="On") if row.role is Role.ZONE_DIMMING else row for row in fresh.controls
+        ),
+    )
+    tube = with_template(typed)
+    assert {row.role for row in tube.controls} == {*template_for("crt"), Role.ZONE_DIMMING}
+    assert next(row.found for row in tube.controls if row.role is Role.ZONE_DIMMING) == "On"
+
+
+def test_switches_are_off_or_on_and_misleading_words_are_doubted() -> None:
+    controls = (
+        ControlDraft(Role.MOTION, "Smooth", found="on", choices=SWITCH),
+        ControlDraft(Role.BLACK_LEVEL, "Brightness", found="50"),
+    )
+    arrival = check(draft(*controls))
+    assert isinstance(arrival, CheckedDraft)
+    assert arrival.found == {Role.MOTION: 1, Role.BLACK_LEVEL: 50}
+    assert (arrival.controls[0].lowest, arrival.controls[0].highest) == (0, 1)
+    assert arrival.warnings == ("“Brightness” can also be light output: here it is noted as black level",)
+    wrong = check(draft(ControlDraft(Role.MOTION, "Smooth", found="7", choices=SWITCH)))
+    assert wrong == ["Smooth goes from 0 to 1; 7 cannot be."]
+
+
+def test_a_white_that_cannot_be_is_said_with_the_rest() -> None:
+    wrong = check(replace(draft(), target="rec709-2.2@0.64,0.33"))
+    assert isinstance(wrong, list)
+    assert any("The target: x 0.64, y 0.33 is a colour" in words for words in wrong)
+
+
+def test_multi_point_is_one_line_at_arrive() -> None:
+    arrived = check(replace(draft(), points=PointsDraft(20, "-30", "30", False, "2")))
+    assert isinstance(arrived, CheckedDraft)
+    points = [control for control in arrived.controls if point_of(control.role)]
+    assert len(points) == 60
+    assert {(c.lowest, c.highest, c.factory) for c in points} == {(-30, 30, 0)}
+    assert {arrived.found[control.role] for control in points} == {2}
+    again = points_of(tuple(arrived.controls), arrived.found)
+    assert (again.count, again.lowest, again.highest, again.light, again.found) == (20, "-30", "30", False, "2")
+    read = points_of(tuple(arrived.controls), arrived.found | {points[0].role: -5})
+    assert read.found == "as noted"
+    assert checked(read)[1][points[0].role] == -5
+
+
+@pytest.mark.parametrize(
+    ("points", "words"),
+    [
+        (PointsDraft(10, "x", "50"), "lowest is “x”, which is not a whole number"),
+        (PointsDraft(10, "50", "-50"), "must be below highest"),
+        (PointsDraft(10, "-50", "50", found="70"), "goes from -50 to 50; 70 cannot be"),
+    ],
+)
+def test_what_cannot_be_of_multi_point_is_said(points: PointsDraft, words: str) -> None:
+    wrong = check(replace(draft(), points=points))
+    assert isinstance(wrong, list)
+    assert any(words in sentence for sentence in wrong)
