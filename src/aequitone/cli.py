@@ -26,24 +26,14 @@ def main() -> None:
     # Starting makes much and drops little: collecting on the way costs a fifth of the start.
     # The window, and every other command, turns it on again once it is up.
     gc.disable()
-    from aequitone.handover.errors import NothingToReport
-    from aequitone.instruments.errors import InstrumentError
-    from aequitone.logbook import LogbookError
-    from aequitone.procedures.first_look import WrongSignal
-    from aequitone.standins.shipped import ScenarioError
+    from aequitone.diagnosis import LOG, start_log
+    from aequitone.errors import AequitoneError
 
+    start_log()
     try:
         app()
-    except (
-        InstrumentError,
-        LogbookError,
-        NothingToReport,
-        ScenarioError,
-        WrongSignal,
-        ValueError,
-        LookupError,
-        OSError,
-    ) as error:
+    except (AequitoneError, ValueError, LookupError, OSError) as error:
+        LOG.error("ended by %s", type(error).__name__, exc_info=error)
         _fail(error)
 
 
@@ -178,6 +168,23 @@ def report(
     for file in (files.pdf, files.csv, files.before, files.after):
         if file is not None:
             print(file)  # noqa: T201
+
+
+@app.command()
+def diagnosis(
+    out: Annotated[Path, typer.Option("--out", help="The file for the bug report.")] = Path(
+        "aequitone-report.txt"
+    ),
+    logbook: LogbookOption = None,
+) -> None:
+    """Write a bug report without client data: versions, what the logbook holds in numbers, and the log."""
+    from aequitone.logbook import open_logbook
+    from aequitone.logbook.diagnosis import bug_report_of
+
+    path = logbook or own_logbook()
+    book = open_logbook(path) if path.exists() else None
+    out.write_text(bug_report_of(book), "utf-8")
+    print(out)  # noqa: T201
 
 
 @app.command()

@@ -12,7 +12,7 @@ from pypdf import PdfReader
 
 from aequitone.colorimetry import D65
 from aequitone.handover import words
-from aequitone.handover.errors import NothingToReport
+from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.picture import as_shown, before_and_after, still_life
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import grey_summary
@@ -82,7 +82,7 @@ def test_every_reading_is_in_the_csv(logbook: Logbook, whole_visit: VisitRecord,
 
 
 def test_nothing_read_is_nothing_to_report(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:
-    with pytest.raises(NothingToReport, match="nothing to report yet"):
+    with pytest.raises(NothingToReportError, match="nothing to report yet"):
         make_report(logbook, visit.id, tmp_path / "out")
     assert not (tmp_path / "out").exists()
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from aequitone.handover.csv import write_readings
-from aequitone.handover.errors import ImportFailed
+from aequitone.handover.errors import ImportFailedError
 from aequitone.handover.passes_in import import_pass
 from aequitone.handover.readings_in import parse, read_file
 from aequitone.handover.readings_out import write_cgats
@@ -78,7 +78,7 @@ def test_csv_by_many_names(text: str) -> None:
     ],
 )
 def test_a_wrong_file_is_refused_with_its_place(text: str, sentence: str) -> None:
-    with pytest.raises(ImportFailed, match=sentence) as refused:
+    with pytest.raises(ImportFailedError, match=sentence) as refused:
         parse(text, "file")
     assert "Nothing was taken" in str(refused.value)
 
@@ -86,9 +86,9 @@ def test_a_wrong_file_is_refused_with_its_place(text: str, sentence: str) -> Non
 def test_a_file_that_is_no_text_or_not_there_is_refused(tmp_path: Path) -> None:
     path = tmp_path / "picture.csv"
     path.write_bytes(b"\x89PNG\xff\xfe")
-    with pytest.raises(ImportFailed, match="is no text"):
+    with pytest.raises(ImportFailedError, match="is not text"):
         read_file(path)
-    with pytest.raises(ImportFailed, match="cannot be read"):
+    with pytest.raises(ImportFailedError, match="cannot be read"):
         read_file(tmp_path / "nowhere.csv")
 
 
@@ -104,10 +104,10 @@ def test_a_pass_from_a_file_is_a_pass_as_found(logbook: Logbook, visit: VisitRec
 
 def test_a_file_that_lacks_levels_enters_nothing(logbook: Logbook, visit: VisitRecord) -> None:
     rows = parse(greys_csv([0, 20, 40, 60, 80, 100]), "short.csv")
-    with pytest.raises(ImportFailed, match="short.csv lacks 90 %, 70 %, 50 %, 30 %, 10 % of the 11 grey levels"):
+    with pytest.raises(ImportFailedError, match="short.csv lacks 90 %, 70 %, 50 %, 30 %, 10 % of the 11 grey"):
         import_pass(logbook, visit, AS_FOUND, rows, "short.csv")
     assert logbook.passes(visit.id) == []
-    with pytest.raises(ImportFailed, match="not an adjustment"):
+    with pytest.raises(ImportFailedError, match="not an adjustment"):
         import_pass(logbook, visit, WHITE, rows, "short.csv")
 
 

@@ -10,7 +10,15 @@ from sqlalchemy import create_engine
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.ledger import FOUND_REASON, ON_AGAIN, PREPARED, RESET_REASON, Answer, CheckState, OpenDebts
+from aequitone.logbook.ledger import (
+    FOUND_REASON,
+    ON_AGAIN,
+    PREPARED,
+    RESET_REASON,
+    Answer,
+    CheckState,
+    OpenDebtsError,
+)
 from aequitone.logbook.moments import differing, moments
 from aequitone.logbook.opening import _upgrade
 from aequitone.logbook.records import Plate
@@ -79,7 +87,7 @@ def test_every_answer_to_a_debt(logbook: Logbook, busy: VisitRecord, answer: Ans
     assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == 0
     (debt,) = logbook.ledger.debts(busy.id)
     assert (debt.role, debt.from_value, debt.answer) == (Role.ZONE_DIMMING, 1, None)
-    with pytest.raises(OpenDebts, match=f"{debt.name} was switched off: say what becomes of it"):
+    with pytest.raises(OpenDebtsError, match=f"{debt.name} was switched off: say what becomes of it"):
         logbook.close_visit(busy.id)
     assert logbook.open_visit() is not None
     logbook.ledger.answer(debt.id, answer)
@@ -97,7 +105,7 @@ def test_an_answer_can_be_taken_back_and_changed(logbook: Logbook, busy: VisitRe
     logbook.ledger.answer(debt.id, None)
     assert logbook.ledger.debts(busy.id)[0].answer is None
     assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == 0
-    with pytest.raises(OpenDebts):
+    with pytest.raises(OpenDebtsError):
         logbook.close_visit(busy.id)
     logbook.ledger.answer(debt.id, Answer.LEAVE_OFF)
     reasons = [r.reason for r in logbook.ledger.history(busy.id) if r.role is Role.ZONE_DIMMING]
@@ -109,7 +117,7 @@ def test_two_debts_are_both_named(logbook: Logbook, busy: VisitRecord) -> None:
     for role in (Role.ZONE_DIMMING, Role.DYNAMIC_CONTRAST):
         logbook.ledger.switch_off(busy.id, known[role], 1, 0)
     first, second = logbook.ledger.debts(busy.id)
-    with pytest.raises(OpenDebts, match=f"{first.name} and {second.name} were switched off"):
+    with pytest.raises(OpenDebtsError, match=f"{first.name} and {second.name} were switched off"):
         logbook.ledger.require_answers(busy.id)
 
 

@@ -3,7 +3,7 @@
 import pytest
 
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.register import Named, NameTaken
+from aequitone.logbook.register import Named, NameTakenError
 from aequitone.logbook.standin_visit import begin_standin_visit
 from aequitone.standins.scenario import load_scenario
 
@@ -24,10 +24,10 @@ def test_a_name_that_is_taken_or_empty_is_refused_and_the_old_one_kept(
     part = scenario.visit.model_copy(update={"client": "Second Client"})
     begin_standin_visit(logbook, scenario.model_copy(update={"visit": part}), "demo", 4)
     with pytest.raises(
-        NameTaken, match=f"There is a client called “Second Client” already; “{visit.client}” is kept"
+        NameTakenError, match=f"There is a client called “Second Client” already; “{visit.client}” is kept"
     ):
         logbook.register.rename(visit.id, Named.CLIENT, "Second Client")
-    with pytest.raises(NameTaken, match="A room needs a name"):
+    with pytest.raises(NameTakenError, match="A room needs a name"):
         logbook.register.rename(visit.id, Named.ROOM, "  ")
     # Another client may have a room of the same name.
     logbook.register.rename(visit.id, Named.ROOM, "Den")

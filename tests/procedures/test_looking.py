@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from aequitone.instruments import MeterNoise
 from aequitone.procedures.care import RefreshFields
-from aequitone.procedures.looking import LONGEST, SHORTEST, Unsteady, expected_seconds, exposure, look
+from aequitone.procedures.looking import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import ReadPolicy, policy_for
 
@@ -77,7 +77,7 @@ def test_without_the_guard_the_outlier_goes_in() -> None:
 def test_light_that_never_agrees_is_no_reading() -> None:
     eye = Eye(50.0)
     eye.lies = [0.5 + 0.1 * i for i in range(12)]
-    with pytest.raises(Unsteady):
+    with pytest.raises(UnsteadyError):
         look(eye, policy_for(50.0, 100.0), NoiseModel(SHEET))
 
 

@@ -11,10 +11,10 @@ from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
 from aequitone.procedures.care import Care, RefreshFields
-from aequitone.procedures.journal import JournalMismatch, MemoryJournal, Turned, Wished
+from aequitone.procedures.journal import JournalMismatchError, MemoryJournal, Turned, Wished
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import Abandoned, NobodyThere, Paused, Remedy, Runner, StepBegun, StepDone
+from aequitone.procedures.runner import AbandonedError, NobodyThere, Paused, Remedy, Runner, StepBegun, StepDone
 from aequitone.procedures.steps import (
     Checkpoint,
     Note,
@@ -115,9 +115,9 @@ def test_a_record_of_another_procedure_is_refused() -> None:
     journal = MemoryJournal()
     Runner(FakeBench(flat).bench, journal, NobodyThere()).run(three_levels())
     journal.results[1] = Turned(MOVE)
-    with pytest.raises(JournalMismatch, match="step 1"):
+    with pytest.raises(JournalMismatchError, match="step 1"):
         Runner(FakeBench(flat).bench, journal, NobodyThere()).run(three_levels())
-    with pytest.raises(JournalMismatch):
+    with pytest.raises(JournalMismatchError):
         replay(three_levels(), journal.recorded())
 
 
@@ -159,7 +159,7 @@ def test_pause_go_on_and_abandon_from_another_thread() -> None:
     def work() -> None:
         try:
             outcome.append(runner.run(three_levels()))
-        except Abandoned:
+        except AbandonedError:
             outcome.append("abandoned")
 
     thread = threading.Thread(target=work)

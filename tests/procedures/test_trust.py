@@ -9,7 +9,7 @@ from benchmarks import first_look as looks
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED, RangeAnswer, recognise
 from aequitone.colorimetry import REC709
 from aequitone.procedures.care import CARE, RefreshFields
-from aequitone.procedures.first_look import WrongSignal, first_look, mismatch_words
+from aequitone.procedures.first_look import WrongSignalError, first_look, mismatch_words
 from aequitone.procedures.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
@@ -108,10 +108,10 @@ def test_a_wrong_signal_stops_the_pass_with_its_likely_cause(demo: Scenario) -> 
     crushed = trust.with_part(demo, "screen", expects_range="full")
     bench = build_bench(crushed, 0)
     run = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run
-    with pytest.raises(WrongSignal, match="limited codes are taken as full ones.*HDMI black level"):
+    with pytest.raises(WrongSignalError, match="limited codes are taken as full ones.*HDMI black level"):
         run(first_look(demo.source.format, TARGET))
     hdr = SignalFormat(10, transfer=Transfer.PQ)
-    with pytest.raises(WrongSignal, match=r"answers as a power gamma \(SDR\), but .* meant as PQ.*HDR flag"):
+    with pytest.raises(WrongSignalError, match=r"answers as a power gamma \(SDR\), but .* meant as PQ.*HDR flag"):
         Runner(build_bench(demo, 0).bench(), MemoryJournal(), NobodyThere()).run(first_look(hdr, TARGET))
 
 
@@ -119,7 +119,7 @@ def test_a_covered_meter_is_said_before_time_is_spent(demo: Scenario) -> None:
     covered = trust.with_part(demo, "meter", darkest_cd_m2=10.0)
     covered = trust.with_part(covered, "screen", peak_cd_m2=3.0)
     bench = build_bench(covered, 0)
-    with pytest.raises(WrongSignal, match="white is no brighter than black.*cap off"):
+    with pytest.raises(WrongSignalError, match="white is no brighter than black.*cap off"):
         Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(first_look(demo.source.format, TARGET))
 
 

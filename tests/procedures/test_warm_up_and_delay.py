@@ -8,7 +8,7 @@ from aequitone.procedures.delay import LONGEST_DELAY, Delay, measure_delay
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.live import live, read_once
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import Abandoned, NobodyThere, Runner, StepDone
+from aequitone.procedures.runner import AbandonedError, NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Progress, Read, Reading, StopHere
 from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.signal import SignalFormat, grey_patch
@@ -106,7 +106,7 @@ def test_reading_live_goes_on_until_it_is_stopped() -> None:
                 runner.abandon()
 
     runner = Runner(made.bench(), MemoryJournal(), NobodyThere(), listen)
-    with pytest.raises(Abandoned):
+    with pytest.raises(AbandonedError):
         runner.run(live(grey_patch(100.0, FORMAT)))
     assert len(seen) == 30
     assert all(reading.repeats == 1 for reading in seen)

@@ -2,6 +2,7 @@
 
 import gc
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QSettings
@@ -10,6 +11,8 @@ from PySide6.QtWidgets import QApplication
 from aequitone.desktop.frame import theme
 from aequitone.desktop.patterns.window import PatternWindow, ScreenPatterns
 from aequitone.desktop.presenter import Presenter
+from aequitone.desktop.station import Station
+from aequitone.desktop.stations import STATIONS
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.passes import load_snapshot
@@ -38,15 +41,15 @@ def keep_smooth() -> None:
     gc.enable()
 
 
-def window_on(logbook: Logbook, *, pace: float) -> MainWindow:
-    """The main window on a logbook: its open visit, or else the newest, or an empty Arrive."""
+def window_on(logbook: Logbook, *, pace: float, stations: Sequence[type[Station]] = STATIONS) -> MainWindow:
+    """Make the main window on a logbook: its open visit, or else the newest, or an empty form."""
     patterns = PatternWindow()
     source = ScreenPatterns(patterns)
     visit = logbook.open_visit() or logbook.latest_visit()
     snapshot = load_snapshot(logbook, visit.id, advice=False) if visit else None
 
     settings = QSettings(str(logbook.path.with_name("window.ini")), QSettings.Format.IniFormat)
-    presenter = Presenter(logbook, snapshot, pace=pace, patterns=source)
+    presenter = Presenter(logbook, snapshot, pace=pace, patterns=source, stations=stations)
     return MainWindow(presenter, patterns, settings)
 
 

@@ -76,6 +76,10 @@ SHOW = Command("show", ("W",))
 UP = Command("up", ("Up",))
 DOWN = Command("down", ("Down", "Enter"))
 
+LOG = Command("open the log", ("F8",))
+BUG_REPORT = Command("save a bug report", ("F9",))
+DEMO = Command("try it on a simulated screen", ("Ctrl+T",), while_running=False)
+
 # Tools beside the route
 BENCH = Command("bench", ("Ctrl+B",))
 CONTROLS = Command("controls", ("Ctrl+K",))

@@ -5,7 +5,8 @@ from functools import partial
 from pathlib import Path
 from typing import Any, cast
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QUrl
+from PySide6.QtGui import QDesktopServices
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
@@ -19,6 +20,7 @@ from aequitone.desktop.station import Commands, Room, Station, Tool
 from aequitone.desktop.stations import STATIONS
 from aequitone.desktop.stations.arrive.station import ArriveStation, show_remote
 from aequitone.desktop.tools import TOOLS
+from aequitone.diagnosis import log_path
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassState
 from aequitone.passes import SET_ASIDE_BY_PERSON, PassType, Snapshot, go_on, load_snapshot, pass_type
@@ -133,6 +135,9 @@ class Presenter(QObject):
             commands.SHOW: session.pattern_window_wanted.emit,
             commands.TABLE: self._toggle_table,
             commands.MOVES: self._toggle_moves,
+            commands.LOG: self._open_log,
+            commands.BUG_REPORT: self._save_bug_report,
+            commands.DEMO: self._begin_demo,
             # Answers to what the Bench asks, where no pass runs.
             commands.TURNED: session.operator.answer,
             commands.TRY_AGAIN: partial(session.operator.answer, Remedy.TRY_AGAIN),
@@ -157,6 +162,41 @@ class Presenter(QObject):
 
     def _toggle_moves(self) -> None:
         self.session.moves_listed = not self.session.moves_listed
+
+    def _open_log(self) -> None:
+        path = log_path()
+        if not QDesktopServices.openUrl(QUrl.fromLocalFile(str(path))):
+            self.session.say(f"No program here opens the log. It is {path}.")
+
+    def _save_bug_report(self) -> None:
+        logbook = self.session.logbook
+        path = logbook.path.with_name("bug-report.txt")
+
+        def work() -> None:
+            from aequitone.logbook.diagnosis import bug_report_of
+
+            path.write_text(bug_report_of(logbook), "utf-8")
+
+        self.session.desk.do(
+            work,
+            lambda _: self.session.say(f"The bug report is {path}. It names no client, room or screen."),
+            lambda error: self.session.say(f"The bug report could not be written: {error}."),
+        )
+
+    def _begin_demo(self) -> None:
+        """Enter the demo's visit into an empty logbook, so that everything can be tried without instruments."""
+        session = self.session
+
+        def work() -> Snapshot:
+            from aequitone.desktop.demo.demo import begin_demo_visit
+
+            return load_snapshot(session.logbook, begin_demo_visit(session.logbook).id)
+
+        def done(snapshot: Snapshot) -> None:
+            session.take(snapshot)
+            self.go_to(self.here)
+
+        session.write(work, done)
 
     def typed(self, text: str) -> None:
         """A reading was typed, or words that a tool asked for."""

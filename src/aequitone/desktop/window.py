@@ -90,6 +90,10 @@ class MainWindow(QMainWindow):
             shortcut.activated.connect(lambda station=station: self.presenter.go_to(station.id))
         QShortcut(QKeySequence("Ctrl+0"), self).activated.connect(self._list_stations)
         QShortcut(QKeySequence("Ctrl+Q"), self).activated.connect(self.close)
+        for command in (commands.LOG, commands.BUG_REPORT):
+            # These work whatever is in view: they are wanted when something went wrong.
+            shortcut = QShortcut(QKeySequence(command.keys[0]), self)
+            shortcut.activated.connect(lambda command=command: self.presenter.do(command))
 
     def _list_stations(self) -> None:
         """Every station in a list: also those that have no key of their own."""
@@ -149,7 +153,8 @@ class MainWindow(QMainWindow):
 
     def _bind(self, hints: tuple[KeyHint, ...]) -> None:
         """Make exactly the keys that are shown work."""
-        wanted = {hint.key: hint.command for hint in hints}
+        always = (*commands.LOG.keys, *commands.BUG_REPORT.keys)
+        wanted = {hint.key: hint.command for hint in hints if hint.key not in always}
         for key, (shortcut, _) in self._shortcuts.items():
             shortcut.setEnabled(key in wanted)
         for key, command in wanted.items():

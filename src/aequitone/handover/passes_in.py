@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.handover.errors import ImportFailed
+from aequitone.handover.errors import ImportFailedError
 from aequitone.handover.readings_in import ImportedReading
 from aequitone.instruments.ports import Bench, Measurement, MeterNoise
 from aequitone.logbook import Logbook, VisitRecord
@@ -25,9 +25,9 @@ def import_pass(
     rows: Sequence[ImportedReading],
     source: str,
 ) -> GreyPass:
-    """Enter a grey pass from a file. Raises ImportFailed, and then nothing was entered."""
+    """Enter a grey pass from a file. Raises ImportFailedError, and then nothing was entered."""
     if not kind.from_file:
-        raise ImportFailed("Readings from a file are a pass as found or a proof, not an adjustment.")
+        raise ImportFailedError("Readings from a file are a pass as found or a proof, not an adjustment.")
     snapshot = load_snapshot(logbook, visit.id, advice=False)
     plan = replace(grey_plan(snapshot), repeat_anchors=False, anchor_every=0)
     greys = _greys(rows, plan.percents, source)
@@ -46,7 +46,7 @@ def _greys(
         missing = [p for p in percents if not any(abs(level - p) <= _SAME_PERCENT for level, _ in greys)]
         if not missing:
             return greys
-    raise ImportFailed(
+    raise ImportFailedError(
         f"{source} lacks {', '.join(f'{percent:g} %' for percent in missing)} of the {len(percents)} grey levels "
         "of this visit. Choose the number of levels at Arrive that it has. Nothing was taken from it."
     )

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from aequitone.handover.errors import NoEncoder
+from aequitone.handover.errors import NoEncoderError
 from aequitone.handover.picture_files import VideoPlan, write_png, write_video
 from aequitone.signal import SignalFormat
 from aequitone.signal.pictures import PICTURES, Picture, Rendered, render
@@ -71,7 +71,7 @@ def write_pack(
         video = png.with_suffix(".mp4")
         try:
             name = write_video(video, picture, plan.width, plan.height, plan.format, plan.video, going_on)
-        except NoEncoder as error:
+        except NoEncoderError as error:
             trouble = f" {error}."
             continue
         if name:

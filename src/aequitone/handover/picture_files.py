@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from aequitone.handover.errors import NoEncoder
+from aequitone.handover.errors import NoEncoderError
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 from aequitone.signal.pictures import Picture, render
 from aequitone.signal.ycc import ycc_codes
@@ -98,7 +98,7 @@ def write_video(
 
     A short stretch is encoded once, without loss, and its packets are repeated, so that minutes cost seconds.
     `going_on` is asked between frames; where it says no, nothing is left and the file's name is returned empty.
-    Raises NoEncoder where this computer has no encoder for it.
+    Raises NoEncoderError where this computer has no encoder for it.
     """
     import av
 
@@ -144,7 +144,9 @@ def _encoder() -> str:
     for name in ("libx265", "libx264"):
         if name in av.codecs_available:
             return name
-    raise NoEncoder("This computer has no encoder for 10-bit HEVC or AVC; the PNG files are made all the same")
+    raise NoEncoderError(
+        "No encoder for 10-bit HEVC or AVC is on this computer; the PNG files are made all the same"
+    )
 
 
 def _set_up(stream: Any, name: str, width: int, height: int, format_: SignalFormat, plan: VideoPlan) -> None:

@@ -10,7 +10,7 @@ import numpy as np
 
 from aequitone.colorimetry import xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
-from aequitone.handover.errors import ImportFailed
+from aequitone.handover.errors import ImportFailedError
 
 _MOST_BYTES = 64_000_000
 # Columns by the names they go by, in lower case, without units.
@@ -50,28 +50,28 @@ class ImportedReading:
 
 
 def read_file(path: Path) -> list[ImportedReading]:
-    """The readings of a CGATS.17 or CSV file. Raises ImportFailed, naming line and column."""
+    """The readings of a CGATS.17 or CSV file. Raises ImportFailedError, naming line and column."""
     try:
         if path.stat().st_size > _MOST_BYTES:
-            raise ImportFailed(
+            raise ImportFailedError(
                 f"{path.name} is larger than {_MOST_BYTES // 1_000_000} MB. Nothing was taken from it."
             )
         text = path.read_text("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise ImportFailed(f"{path.name} is no text (byte {error.start}). Nothing was taken from it.") from error
+        raise ImportFailedError(f"{path.name} is not text (byte {error.start}). Nothing was taken.") from error
     except OSError as error:
-        raise ImportFailed(f"{path.name} cannot be read: {error.strerror}. Nothing was taken from it.") from error
+        raise ImportFailedError(f"{path.name} cannot be read: {error.strerror}. Nothing was taken.") from error
     return parse(text, path.name)
 
 
 def parse(text: str, where: str) -> list[ImportedReading]:
-    """The readings in a text; `where` names it in errors. Raises ImportFailed."""
+    """The readings in a text; `where` names it in errors. Raises ImportFailedError."""
     if "BEGIN_DATA_FORMAT" in text:
         heads, rows = _cgats(text, where)
     else:
         heads, rows = _csv(text, where)
     if not rows:
-        raise ImportFailed(f"{where} holds no readings. Nothing was taken from it.")
+        raise ImportFailedError(f"{where} holds no readings. Nothing was taken from it.")
     places = _places(heads, where)
     figures = [_figures(row, places, line, where) for line, row in rows]
     words = [{what: row[places[what]] if what in places else "" for what in _WORDS} for _, row in rows]
@@ -100,13 +100,13 @@ def _cgats(text: str, where: str) -> tuple[list[str], Rows]:
             heads += words
         elif part == "BEGIN_DATA":
             if len(words) != len(heads):
-                raise ImportFailed(
+                raise ImportFailedError(
                     f"{where}, line {number}: {len(words)} values where the format names {len(heads)} columns. "
                     "Nothing was taken from it."
                 )
             rows.append((number, words))
     if not ended:
-        raise ImportFailed(f"{where} ends before its data do (no END_DATA). Nothing was taken from it.")
+        raise ImportFailedError(f"{where} ends before its data do (no END_DATA). Nothing was taken from it.")
     return heads, rows
 
 
@@ -124,13 +124,13 @@ def _csv(text: str, where: str) -> tuple[list[str], Rows]:
     try:
         lines = [(i, row) for i, row in enumerate(csv.reader(io.StringIO(text), dialect), 1) if any(row)]
     except csv.Error as error:
-        raise ImportFailed(f"{where} is no table ({error}). Nothing was taken from it.") from error
+        raise ImportFailedError(f"{where} is no table ({error}). Nothing was taken from it.") from error
     if not lines:
-        raise ImportFailed(f"{where} is empty. Nothing was taken from it.")
+        raise ImportFailedError(f"{where} is empty. Nothing was taken from it.")
     (_, heads), *rows = lines
     for number, row in rows:
         if len(row) != len(heads):
-            raise ImportFailed(
+            raise ImportFailedError(
                 f"{where}, line {number}: {len(row)} values under {len(heads)} headings. Nothing was taken."
             )
     return [head.strip() for head in heads], rows
@@ -151,12 +151,12 @@ def _places(heads: list[str], where: str) -> dict[str, int]:
     if "yY" not in places and {"x", "y", "Y"} <= set(places) and "X" not in places:
         places["yY"] = places["Y"]
     if not (set(_XYZ) <= set(places) or set(_XYY) <= set(places)):
-        raise ImportFailed(
+        raise ImportFailedError(
             f"{where} has no columns for light: X, Y, Z (or x, y, Y) are needed; it has {', '.join(heads)}. "
             "Nothing was taken from it."
         )
     if not ("percent" in places or set(_RGB) <= set(places)):
-        raise ImportFailed(
+        raise ImportFailedError(
             f"{where} does not say what was shown: a column percent, or R, G and B, is needed; "
             f"it has {', '.join(heads)}. Nothing was taken from it."
         )
@@ -172,11 +172,11 @@ def _figures(row: list[str], places: dict[str, int], line: int, where: str) -> d
         try:
             figures[what] = float(cell.replace(",", "."))
         except ValueError:
-            raise ImportFailed(
+            raise ImportFailedError(
                 f"{where}, line {line}: “{cell}” stands where a number belongs. Nothing was taken from it."
             ) from None
         if not np.isfinite(figures[what]):
-            raise ImportFailed(f"{where}, line {line}: “{cell}” is no reading. Nothing was taken from it.")
+            raise ImportFailedError(f"{where}, line {line}: “{cell}” is no reading. Nothing was taken from it.")
     return figures
 
 

@@ -10,7 +10,7 @@ from xml.sax.saxutils import escape
 from aequitone.colorimetry.cct import cct_and_duv
 from aequitone.handover import words
 from aequitone.handover.csv import write_readings
-from aequitone.handover.errors import NothingToReport
+from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
@@ -30,13 +30,13 @@ class ReportFiles:
 
 
 def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
-    """Write the report of a visit into a folder. Raises NothingToReport or LookupError with a sentence."""
+    """Write the report of a visit into a folder. Raises NothingToReportError or LookupError with a sentence."""
     from PIL import Image
 
     snapshot = load_snapshot(logbook, visit_id)
     found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
     if found is None:
-        raise NothingToReport("There is nothing to report yet: grey as found has not been read to its end.")
+        raise NothingToReportError("There is nothing to report yet: grey as found has not been read to its end.")
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
     write_readings(logbook, snapshot.visit, csv)

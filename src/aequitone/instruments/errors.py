@@ -1,7 +1,9 @@
 """What goes wrong with an instrument, in words for the person in the room."""
 
+from aequitone.errors import AequitoneError
 
-class InstrumentError(Exception):
+
+class InstrumentError(AequitoneError):
     """An instrument failed. The message is a sentence: which instrument, what happened."""
 
     def __init__(self, instrument: str, what: str) -> None:
@@ -10,5 +12,5 @@ class InstrumentError(Exception):
         self.what = what
 
 
-class Cancelled(Exception):  # noqa: N818 - an order, not an error
+class CancelledError(Exception):
     """A person asked to stop while an instrument was waiting for one."""

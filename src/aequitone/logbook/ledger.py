@@ -9,6 +9,7 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.roles import Role
+from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 
 FOUND_REASON = "as found"
@@ -31,7 +32,7 @@ class CheckState(StrEnum):
     LEFT = "left as it is"
 
 
-class OpenDebts(Exception):  # noqa: N818
+class OpenDebtsError(AequitoneError):
     """A visit that cannot be closed; the message names what has no answer yet."""
 
 
@@ -144,10 +145,10 @@ class Ledger:
                 add_setting(session, debt.visit_id, debt.control_id, to, reason)
 
     def require_answers(self, visit_id: int) -> None:
-        """Raise OpenDebts where something that was switched off has no answer."""
+        """Raise OpenDebtsError where something that was switched off has no answer."""
         owed = [debt.name for debt in self.debts(visit_id) if debt.answer is None]
         if owed:
-            raise OpenDebts(
+            raise OpenDebtsError(
                 f"{_list(owed)} {'was' if len(owed) == 1 else 'were'} switched off: say what becomes of "
                 f"{'it' if len(owed) == 1 else 'each'} before the visit is closed"
             )

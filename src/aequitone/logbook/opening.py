@@ -3,8 +3,10 @@
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import Connection, Engine, create_engine, event, text
+from sqlalchemy import URL, Connection, Engine, create_engine, event, text
 from sqlalchemy.engine import ExceptionContext
+
+from aequitone.errors import AequitoneError
 
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
@@ -14,7 +16,7 @@ REVISION = "0006"
 _CHECKED_BYTES = 16_000_000
 
 
-class LogbookError(Exception):
+class LogbookError(AequitoneError):
     """A logbook that cannot be used; the message says what is wrong and what was kept."""
 
 
@@ -61,7 +63,7 @@ def open_logbook(path: Path) -> "Logbook":
 
 
 def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 5.0})
+    engine = create_engine(URL.create("sqlite", database=str(path)), connect_args={"timeout": 5.0})
 
     @event.listens_for(engine, "connect")
     def _durable(connection: Any, _record: Any) -> None:

@@ -5,6 +5,7 @@ from enum import StrEnum
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 
 
@@ -19,7 +20,7 @@ class Named(StrEnum):
     DEVICE = "device on the input"
 
 
-class NameTaken(ValueError):  # noqa: N818
+class NameTakenError(AequitoneError, ValueError):
     """A name that another of the same kind has already, or an empty one; the message says so."""
 
 
@@ -36,7 +37,7 @@ class Register:
             return row.device if what is Named.DEVICE and isinstance(row, model.Input) else row.name
 
     def rename(self, visit_id: int, what: Named, name: str) -> None:
-        """Give what the visit belongs to another name, in every visit. Raises NameTaken and keeps the old one."""
+        """Give what the visit belongs to another name, in every visit. Raises NameTakenError."""
         words = " ".join(name.split())
         with Session(self._engine) as session, session.begin():
             row = _row(session, visit_id, what)
@@ -44,9 +45,9 @@ class Register:
                 row.device = words
                 return
             if not words:
-                raise NameTaken(f"A {what.value} needs a name; “{row.name}” is kept.")
+                raise NameTakenError(f"A {what.value} needs a name; “{row.name}” is kept.")
             if _taken(session, row, words):
-                raise NameTaken(f"There is a {what.value} called “{words}” already; “{row.name}” is kept.")
+                raise NameTakenError(f"There is a {what.value} called “{words}” already; “{row.name}” is kept.")
             row.name = words
 
     def put_away(self, visit_id: int, *, away: bool) -> None:

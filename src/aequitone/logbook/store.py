@@ -174,7 +174,7 @@ class Logbook:
         return self.visit(visit_id)
 
     def close_visit(self, visit_id: int) -> None:
-        """Close a visit. Raises OpenDebts while something that was switched off has no answer."""
+        """Close a visit. Raises OpenDebtsError while something that was switched off has no answer."""
         self.ledger.require_answers(visit_id)
         with Session(self._engine) as session, session.begin():
             session.get_one(model.Visit, visit_id).closed = model.now()

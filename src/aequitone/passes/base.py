@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
+from aequitone.errors import AequitoneError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook
 from aequitone.planning.pace import Pace
@@ -17,7 +18,7 @@ P = TypeVar("P")
 R = TypeVar("R")
 
 
-class NotReadyError(Exception):
+class NotReadyError(AequitoneError):
     """A pass cannot begin yet; the message says what is missing."""
 
 

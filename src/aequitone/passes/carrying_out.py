@@ -10,7 +10,7 @@ from aequitone.passes.base import PassType
 from aequitone.passes.kept import from_json, to_json
 from aequitone.passes.snapshot import Snapshot, load_snapshot
 from aequitone.procedures.care import CARE, Care
-from aequitone.procedures.first_look import WrongSignal
+from aequitone.procedures.first_look import WrongSignalError
 from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
 
@@ -67,7 +67,7 @@ def carry_out(
 ) -> R:
     """Run a pass to its end, keep its result, and mark it done.
 
-    What stops it (Abandoned, InstrumentError) leaves it resumable; WrongSignal sets it aside, as its
+    What stops it (AbandonedError, InstrumentError) leaves it resumable; WrongSignalError sets it aside, as its
     readings are of another signal than the plan's.
     """
     kind, pass_id = prepared.kind, prepared.pass_id
@@ -76,7 +76,7 @@ def carry_out(
         on_runner(runner)
     try:
         value = runner.run(prepared.procedure())
-    except WrongSignal as error:
+    except WrongSignalError as error:
         logbook.end_pass(pass_id, PassState.SET_ASIDE, str(error))
         raise
     kind.finish(logbook, logbook.visit_of_pass(pass_id), prepared.plan, value, bench)

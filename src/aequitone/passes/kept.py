@@ -9,12 +9,13 @@ from cattrs import Converter
 from cattrs.errors import BaseValidationError
 
 from aequitone.advice.roles import Role
+from aequitone.errors import AequitoneError
 from aequitone.reference import Target, target_named
 
 T = TypeVar("T")
 
 
-class KeptError(Exception):
+class KeptError(AequitoneError):
     """A record that this version has no form for; the message says of what."""
 
 

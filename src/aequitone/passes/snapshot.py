@@ -13,7 +13,7 @@ from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes.base import PassType
 from aequitone.passes.kept import KeptError, from_json
 from aequitone.planning.pace import BY_HAND, Pace
-from aequitone.procedures.journal import JournalMismatch
+from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.replay import replay
 from aequitone.procedures.steps import Reading
 
@@ -183,7 +183,7 @@ def _replayed(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) ->
     def work() -> tuple[Any, object]:
         try:
             return replay(kind.procedure(from_json(kind.plan, record.plan)), logbook.recorded(record.id))
-        except (JournalMismatch, KeptError):
+        except (JournalMismatchError, KeptError):
             return None, None
 
     found: tuple[Any, object] = _once(logbook, "replayed", record, work)

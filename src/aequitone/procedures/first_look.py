@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED, Answer, RangeAnswer, recognise
+from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.reference import Target
@@ -24,12 +25,12 @@ _TRANSFER_WORDS = {Transfer.GAMMA: "a power gamma (SDR)", Transfer.PQ: "PQ", Tra
 _CONTAINER_WORDS = {Container.REC709: "Rec.709", Container.P3: "P3", Container.REC2020: "Rec.2020"}
 
 
-class WrongSignal(Exception):  # noqa: N818 - a finding
+class WrongSignalError(AequitoneError):
     """The screen does not answer as the target says; the message says how, and the likely cause."""
 
 
 def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
-    """Read a few greys and muted colours; returns the Answer. Raises WrongSignal on a mismatch.
+    """Read a few greys and muted colours; returns the Answer. Raises WrongSignalError on a mismatch.
 
     `total`: readings of the whole of which this is the beginning, for the progress.
     """
@@ -37,7 +38,7 @@ def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_RE
     words = mismatch_words(answer, format_)
     if words:
         yield Note(words)
-        raise WrongSignal(words)
+        raise WrongSignalError(words)
     if answer.container is not format_.container:
         yield Note(_primaries_words(answer, format_, target))
     return answer
@@ -64,7 +65,7 @@ def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> P
         sd = np.array([reading.sd_Y for reading in seen[:greys]])
         return recognise(xyz[:greys], xyz[greys:], format_.range, sd, format_.container)
     except ValueError as error:
-        raise WrongSignal(
+        raise WrongSignalError(
             f"The first look found that {error}. Is the pattern on the screen, the meter on the pattern, and "
             "its cap off? Nothing was measured."
         ) from error

@@ -101,7 +101,7 @@ class _Point:
 
 
 def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
-    """Read the plan's levels; returns a GreyPass. Raises WrongSignal where the first look finds another signal.
+    """Read the plan's levels; returns a GreyPass. Raises WrongSignalError where another signal is found.
 
     Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
     """

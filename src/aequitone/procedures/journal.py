@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from aequitone.advice.moves import Move
+from aequitone.errors import AequitoneError
 from aequitone.procedures.steps import Read, Reading, Step, Turn
 
 
@@ -28,12 +29,12 @@ class Wished:
 Recorded = Reading | Turned | Wished
 
 
-class JournalMismatch(Exception):  # noqa: N818
+class JournalMismatchError(AequitoneError):
     """The record does not fit the procedure: it was made by another plan or another version."""
 
 
 def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
-    """What a recorded step gives the procedure. Raises JournalMismatch where the record has another step."""
+    """What a recorded step gives the procedure. Raises JournalMismatchError where the record has another step."""
     match step, result:
         case Read(), Reading() if (result.patch.codes, result.patch.shape) == (
             step.patch.codes,
@@ -43,10 +44,10 @@ def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
         case Turn(), Turned() if result.move.changes == step.move.changes:
             return None
         case ((Read() | Turn()), _):
-            raise JournalMismatch(f"the record has something else at step {seq}, {step}")
+            raise JournalMismatchError(f"the record has something else at step {seq}, {step}")
         case _, None:
             return None
-    raise JournalMismatch(f"the record has a result at step {seq}, which needs none")
+    raise JournalMismatchError(f"the record has a result at step {seq}, which needs none")
 
 
 class Journal(Protocol):

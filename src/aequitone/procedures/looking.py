@@ -31,7 +31,7 @@ Measure = Callable[[float], Array]
 """Integrates for so many seconds; XYZ in cd/m², shape (3,)."""
 
 
-class Unsteady(Exception):  # noqa: N818 - told in words by whoever catches it
+class UnsteadyError(Exception):
     """No two answers agree: the light changes, or the meter cannot be believed."""
 
 
@@ -79,7 +79,7 @@ def look(
     """Take exposures until the policy is met. `repeats` False: one answer, as a person types it.
 
     `doubt` False takes every answer as it comes. Light that wanders gives its middle with that doubt.
-    Raises Unsteady where no two of nine answers agree and they lie far apart.
+    Raises UnsteadyError where no two of nine answers agree and they lie far apart.
     """
     answers: list[Array] = []
     times: list[float] = []
@@ -141,7 +141,7 @@ def _wandering(answers: list[Array], times: list[float], noise: NoiseModel) -> L
     middle = np.median(taken, axis=0)
     spread = _NORMAL * np.median(np.abs(taken - middle), axis=0)
     if spread[1] > _WANDERING * max(float(middle[1]), 1e-9):
-        raise Unsteady
+        raise UnsteadyError
     kept = np.flatnonzero(np.all(np.abs(taken - middle) <= _SIGMAS * np.maximum(spread, 1e-12), axis=1))
     order = np.corrcoef(np.arange(len(kept)), taken[kept, 1])[0, 1] if len(kept) > 2 else 0.0
     scatter = 0.0

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import TypeVar
 
-from aequitone.procedures.journal import JournalMismatch, Recorded, Wished, checked
+from aequitone.procedures.journal import JournalMismatchError, Recorded, Wished, checked
 from aequitone.procedures.steps import INTERRUPTS, Procedure, Progress, Read, Turn
 
 T = TypeVar("T")
@@ -12,7 +12,7 @@ T = TypeVar("T")
 def replay(procedure: Procedure[T], record: Mapping[int, Recorded]) -> tuple[T | None, object]:
     """The procedure's value, or None where the record ends before it; and its last Progress value.
 
-    Raises JournalMismatch where the record belongs to another plan, or goes on where the procedure ends.
+    Raises JournalMismatchError where the record belongs to another plan, or goes on where the procedure ends.
     """
     last_progress: object = None
     seq = 0
@@ -31,7 +31,7 @@ def replay(procedure: Procedure[T], record: Mapping[int, Recorded]) -> tuple[T |
             seq += 1
     except StopIteration as end:
         if any(later > seq for later in record):
-            raise JournalMismatch(f"the record goes on after step {seq}, where the procedure ends") from None
+            raise JournalMismatchError(f"the record goes on after step {seq}, where the procedure ends") from None
         return end.value, last_progress
     finally:
         procedure.close()

@@ -11,12 +11,12 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.colorimetry.arrays import Array
-from aequitone.instruments.errors import Cancelled, InstrumentError
+from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.instruments.reliable import ReliableMeter, ReliableSource
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.journal import Journal, Recorded, Wished, checked
-from aequitone.procedures.looking import Looked, Unsteady, look
+from aequitone.procedures.looking import Looked, UnsteadyError, look
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import (
     INTERRUPTS,
@@ -39,7 +39,7 @@ T = TypeVar("T")
 _SHOWINGS = 3
 
 
-class Abandoned(Exception):  # noqa: N818 - an order, not an error
+class AbandonedError(Exception):
     """The person set the pass aside. What was read is kept, and it can be gone on with."""
 
 
@@ -146,7 +146,7 @@ class Runner:
             self._changed.notify_all()
 
     def abandon(self) -> None:
-        """Stop before the next step; `run` raises Abandoned."""
+        """Stop before the next step; `run` raises AbandonedError."""
         with self._changed:
             self._abandoned = True
             self._changed.notify_all()
@@ -159,7 +159,7 @@ class Runner:
     def run(self, procedure: Procedure[T]) -> T:
         """Carry out the procedure and return its value.
 
-        Raises Abandoned, InstrumentError once the operator gives up, or JournalMismatch.
+        Raises AbandonedError, InstrumentError once the operator gives up, or JournalMismatchError.
         """
         past = self._journal.recorded()
         readings = [result for result in past.values() if isinstance(result, Reading)]
@@ -196,7 +196,7 @@ class Runner:
                 self._listener(StepBegun(seq, step, replayed=False))
                 try:
                     result = self._carry_out(seq, step)
-                except Cancelled:
+                except CancelledError:
                     continue
                 except InstrumentError as error:
                     if self._operator.trouble(error) is Remedy.GIVE_UP:
@@ -210,13 +210,13 @@ class Runner:
             return wish
 
     def _gate(self) -> type[Interrupt] | None:
-        """Wait out a pause; raise Abandoned, or hand over a wish."""
+        """Wait out a pause; raise AbandonedError, or hand over a wish."""
         with self._changed:
             if self._paused and not self._abandoned:
                 self._listener(Paused())
                 self._changed.wait_for(lambda: self._abandoned or not self._paused)
             if self._abandoned:
-                raise Abandoned
+                raise AbandonedError
             wish, self._wish = self._wish, None
             return wish
 
@@ -325,7 +325,7 @@ class Runner:
         def once_more() -> Looked:
             try:
                 return look(measure, policy, self._noise, repeats=repeats, doubt=doubt)
-            except Unsteady as error:
+            except UnsteadyError as error:
                 raise InstrumentError(
                     self._meter.name,
                     f"its answers at {step.patch.name} do not agree with each other: the light changes, or the "

@@ -2,6 +2,8 @@
 
 from importlib import resources
 
+from aequitone.errors import AequitoneError
+
 
 def shipped_scenarios() -> tuple[str, ...]:
     """The names of the scenarios that come with the program."""
@@ -14,5 +16,5 @@ def shipped_text(name: str) -> str:
     return (resources.files("aequitone.standins") / "scenarios" / f"{name}.toml").read_text("utf-8")
 
 
-class ScenarioError(Exception):
+class ScenarioError(AequitoneError):
     """A scenario that cannot be used; the message is a sentence for each thing that is wrong."""

@@ -4,7 +4,7 @@ import gc
 from pathlib import Path
 
 from aequitone.desktop.app import application, open_window, window_on
-from aequitone.logbook import Logbook, open_logbook
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, nvram_path
 
 SCENARIO, SEED = "demo", 4
@@ -16,11 +16,16 @@ def demo_logbook(path: Path, *, by_hand: bool = False) -> Logbook:
     """The demo logbook, made with its visit where there is none."""
     logbook = open_logbook(path)
     if logbook.latest_visit() is None:
-        from aequitone.standins.scenario import load_scenario
-
-        link = "by hand" if by_hand else "stand-in"
-        begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
+        begin_demo_visit(logbook, by_hand=by_hand)
     return logbook
+
+
+def begin_demo_visit(logbook: Logbook, *, by_hand: bool = False) -> VisitRecord:
+    """Enter the demo's visit: the made-up client, and a simulated screen and bench."""
+    from aequitone.standins.scenario import load_scenario
+
+    link = "by hand" if by_hand else "stand-in"
+    return begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
 
 
 def open_demo(folder: Path, *, pace: float, drive: bool, by_hand: bool) -> int:

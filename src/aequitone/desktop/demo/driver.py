@@ -33,7 +33,7 @@ _KEYS = {
 }
 
 
-class Stuck(Exception):  # noqa: N818
+class StuckError(Exception):
     """The window did not come to what was waited for."""
 
 
@@ -70,7 +70,7 @@ class Driver:
         while not until():
             if time.monotonic() > end:
                 panel = self._window.presenter.view().panel
-                raise Stuck(f"waited in vain for {what}; the panel says “{panel.heading}: {panel.sentence}”")
+                raise StuckError(f"waited in vain for {what}; the panel says “{panel.heading}: {panel.sentence}”")
             self._app.processEvents()
             time.sleep(0.004)
         # Whoever waits for something acts on what they see of it.

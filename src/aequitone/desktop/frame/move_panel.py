@@ -28,6 +28,7 @@ _VIEW_COMMANDS = (commands.DARKEN, commands.TABLE, commands.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
 _FEW_KEYS = 9
+_CHOICE_GAP = 11.0
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -312,7 +313,8 @@ class KeyChip(QAbstractButton):
         super().__init__()
         self.hint = hint
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName(f"{hint.words}, key {hint.key}")
+        of = f", {hint.choices[hint.chosen]} of {', '.join(hint.choices)}" if hint.choices else ""
+        self.setAccessibleName(f"{hint.words}{of}, key {hint.key}")
         self.setFixedHeight(27)
 
     def sizeHint(self) -> QSize:
@@ -330,13 +332,27 @@ class KeyChip(QAbstractButton):
         theme.text(
             painter, cap, self.hint.key, theme.NOTE, theme.BRIGHT, bold=True, align=Qt.AlignmentFlag.AlignHCenter
         )
-        theme.text(
+        words = theme.text(
             painter,
             QRectF(cap.right() + 7, 3, self.width() - cap.right() - 8, 21),
             self.hint.words,
             theme.NOTE,
             theme.TEXT if self.hint.main else theme.QUIET,
         )
+        self._draw_choices(painter, cap.right() + 7 + words)
+
+    def _draw_choices(self, painter: QPainter, left: float) -> None:
+        """What the key goes through, side by side; the one that is chosen is bright and underlined."""
+        x = left + _CHOICE_GAP
+        for i, choice in enumerate(self.hint.choices):
+            chosen = i == self.hint.chosen
+            colour = theme.BRIGHT if chosen else theme.QUIET
+            room = QRectF(x, 3, self.width() - x, 21)
+            used = theme.text(painter, room, choice, theme.NOTE, colour, bold=chosen)
+            if chosen:
+                painter.setPen(QPen(theme.TEXT, 1.2))
+                painter.drawLine(QPointF(x, 22), QPointF(x + used, 22))
+            x += used + _CHOICE_GAP
 
 
 class _Keys(QWidget):
@@ -358,7 +374,8 @@ class _Keys(QWidget):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for hint, place in zip(hints, _places(hints), strict=True):
+        view_last = sorted(hints, key=lambda hint: hint.command in _VIEW_COMMANDS)
+        for hint, place in zip(view_last, _places(hints), strict=True):
             chip = KeyChip(hint)
             chip.clicked.connect(lambda _=False, command=hint.command: self._command.emit(command))  # type: ignore[attr-defined]
             self._grid.addWidget(chip, *place)

@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, Signal
 
 from aequitone.advice.moves import Move
 from aequitone.instruments.by_hand import HandEntry
-from aequitone.instruments.errors import Cancelled, InstrumentError
+from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Interrupt, Place
 from aequitone.signal import Patch
@@ -77,7 +77,7 @@ class WindowOperator(QObject):
     def trouble(self, error: InstrumentError) -> Remedy:
         try:
             answer = self._ask(AskRemedy(str(error)))
-        except Cancelled:
+        except CancelledError:
             # Whoever cancelled has left the runner an order; it looks for one before it tries again.
             return Remedy.TRY_AGAIN
         return answer if isinstance(answer, Remedy) else Remedy.TRY_AGAIN
@@ -110,7 +110,7 @@ class WindowOperator(QObject):
             self.asked.emit(None)
             cancelled, self._cancelled = self._cancelled, False
             if cancelled:
-                raise Cancelled
+                raise CancelledError
             return self._answer
 
     # Called from the window's thread; they return at once.

@@ -8,6 +8,7 @@ import numpy as np
 
 from aequitone.advice.sounding import REFERENCE_HZ
 from aequitone.colorimetry.arrays import Array
+from aequitone.errors import AequitoneError
 
 RATE = 44_100
 _LOUD = 0.12
@@ -15,7 +16,7 @@ _LOUD = 0.12
 _GLIDE, _FADE = 0.06, 0.05
 
 
-class NoSoundError(Exception):
+class NoSoundError(AequitoneError):
     """There is nothing to sound on; the sentence says why."""
 
 

@@ -7,14 +7,15 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QThread, Signal
 
+from aequitone.diagnosis import LOG
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
 from aequitone.passes import NotReadyError, PreparedPass, Snapshot, carry_out, load_snapshot
 from aequitone.procedures.care import Care
-from aequitone.procedures.first_look import WrongSignal
-from aequitone.procedures.journal import JournalMismatch
-from aequitone.procedures.runner import Abandoned, Event, Operator, Runner
+from aequitone.procedures.first_look import WrongSignalError
+from aequitone.procedures.journal import JournalMismatchError
+from aequitone.procedures.runner import AbandonedError, Event, Operator, Runner
 from aequitone.standins.shipped import ScenarioError
 
 PROGRAM_ERROR = "An error of the program"
@@ -40,6 +41,7 @@ class Desk(QObject):
             try:
                 result = work()
             except Exception as error:
+                LOG.warning("work at the desk failed", exc_info=error)
                 self._finished.emit(failed, error)
             else:
                 self._finished.emit(then, result)
@@ -97,20 +99,21 @@ class PassThread(QThread):
                 carry_out(
                     self._logbook, prepared, self._bench(), self._operator, self._hear, self._take, self._care
                 )
-            except JournalMismatch as error:
+            except JournalMismatchError as error:
                 self._logbook.end_pass(prepared.pass_id, PassState.SET_ASIDE, str(error))
                 sentence = (
                     "The record of the interrupted pass does not fit this version of the program. Its readings "
                     "are kept and it is set aside; measure this station again."
                 )
-        except Abandoned:
+        except AbandonedError:
             sentence = ""
-        except (NotReadyError, WrongSignal, InstrumentError, LogbookError, ScenarioError) as error:
+        except (NotReadyError, WrongSignalError, InstrumentError, LogbookError, ScenarioError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.
             name = type(error).__name__
-            sentence = f"{PROGRAM_ERROR} stopped the pass ({name}: {error}). What was read is kept."
+            LOG.exception("a pass was stopped by an error of the program")
+            sentence = f"{PROGRAM_ERROR} stopped the pass ({name}: {error}). Readings are kept; F9 saves a report."
         snapshot: Snapshot | None = None
         with contextlib.suppress(Exception):
             snapshot = load_snapshot(self._logbook, self._visit_id)

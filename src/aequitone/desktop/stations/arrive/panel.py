@@ -8,8 +8,8 @@ from aequitone.desktop.stations.arrive.commands import FILL, SAVE
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
 
 
-def arrive(draft: Draft, message: str, *, begun: bool, following: str) -> PanelState:
-    """At the form; `following`: the station after this one."""
+def arrive(draft: Draft, message: str, *, begun: bool, empty: bool, following: str) -> PanelState:
+    """At the form; `empty`: the logbook has no visit yet, `following`: the station after this one."""
     missing = missing_for_white(draft)
     if message:
         sentence = message
@@ -26,6 +26,8 @@ def arrive(draft: Draft, message: str, *, begun: bool, following: str) -> PanelS
         keys.append(hint(commands.REMOTE, "menu of the stand-in", key="Ctrl+M"))
     if begun:
         keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS]
+    if empty:
+        keys.append(hint(commands.DEMO, "try a simulated visit"))
     keys += [VISITS, BENCH]
     return PanelState(
         "Your move",

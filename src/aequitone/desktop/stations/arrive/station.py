@@ -47,6 +47,8 @@ class ArriveStation:
         self.filling = False
         """The stand-in's menu is being read."""
         self._revision = 0
+        self._empty = False
+        """The logbook has no visit yet."""
         self._names: tuple[tuple[str, tuple[str, ...]], ...] = ()
 
     def is_done(self, snapshot: Snapshot) -> bool:
@@ -65,7 +67,10 @@ class ArriveStation:
         """What the move panel says."""
         session = self.session
         begun = session.snapshot is not None
-        return arrive(self.draft, session.message, begun=begun, following=session.navigator.next_station())
+        following = session.navigator.next_station()
+        return arrive(
+            self.draft, session.message, begun=begun, empty=self._empty and not begun, following=following
+        )
 
     def page(self) -> ArrivePage:
         """The form."""
@@ -100,6 +105,7 @@ class ArriveStation:
             self._fill(draft_of_snapshot(self.session.snapshot))
 
         def known(names: dict[str, list[str]]) -> None:
+            self._empty = not names["client"]
             self._names = tuple((field, tuple(told)) for field, told in names.items())
             self.session.changed.emit()
 

@@ -7,12 +7,13 @@ from PySide6.QtCore import QThread, Signal
 
 from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import PROGRAM_ERROR
-from aequitone.instruments.errors import Cancelled, InstrumentError
+from aequitone.diagnosis import LOG
+from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import LogbookError
 from aequitone.procedures.care import Care
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.runner import Abandoned, Event, Runner
+from aequitone.procedures.runner import AbandonedError, Event, Runner
 from aequitone.procedures.steps import Procedure
 from aequitone.standins.shipped import ScenarioError
 
@@ -41,13 +42,13 @@ class MeasurementThread(QThread):
         """Run one procedure on a bench; for `carry_out`, in this thread."""
         self._runner = Runner(bench, MemoryJournal(), self._operator, self._hear, self._care)
         if self._stopped:
-            raise Abandoned
+            raise AbandonedError
         return self._runner.run(procedure)
 
     def ask(self, first: str, second: str, sentence: str) -> None:
         """Have something done by hand; for `carry_out`, in this thread."""
         if self._stopped:
-            raise Abandoned
+            raise AbandonedError
         self._operator.make_ready(first, second, sentence)
 
     def stop(self) -> None:
@@ -61,12 +62,13 @@ class MeasurementThread(QThread):
         value, sentence = None, ""
         try:
             value = self._carry_out(self)
-        except (Abandoned, Cancelled):
+        except (AbandonedError, CancelledError):
             sentence = ""
         except (InstrumentError, LogbookError, ScenarioError, LookupError, ValueError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.
+            LOG.exception("a measurement at the bench was stopped by an error of the program")
             sentence = f"{PROGRAM_ERROR} stopped this ({type(error).__name__}: {error})."
         self.ended.emit(value, sentence)
 

@@ -47,6 +47,8 @@ def idle(state: BenchState, message: str, reading: Reading | None, *, matches: b
             hint(CHECK_MODE, "check its mode"),
             *((hint(MATCH_WHITE, "make this the target"),) if reading and matches else ()),
             hint(ADD_INSTRUMENT, "add an instrument"),
+            hint(commands.LOG, "open the log"),
+            hint(commands.BUG_REPORT, "save a bug report"),
             _BACK,
         ),
         outlook="Everything chosen here is kept with the visit. Ctrl+B opens and closes the Bench.",

@@ -9,7 +9,7 @@ from aequitone.desktop.tools.controls.state import ControlsPage
 
 _BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
 # Columns whose words are cut nowhere; the others share what is left.
-_FITTED = (4, 5, _BEFORE, _AFTER)
+_FITTED = (1, 3, 4, 5, _BEFORE, _AFTER)
 
 
 class ControlsView(QTableWidget):
