@@ -3,7 +3,9 @@
 from dataclasses import replace
 
 import pytest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 
 from aequitone.advice.roles import ROLE_WORDS, Role, point_of
 from aequitone.advice.templates import template_for
@@ -175,3 +177,50 @@ def test_what_cannot_be_of_multi_point_is_said(points: PointsDraft, words: str) 
     wrong = check(replace(draft(), points=points))
     assert isinstance(wrong, list)
     assert any(words in sentence for sentence in wrong)
+
+
+def test_enter_goes_from_row_to_row_and_a_choice_is_offered(qapp: QApplication) -> None:
+    view = ArriveView(["HDMI 3840 × 2160"])
+    filled = draft_of_scenario(draft(), load_scenario("demo"), {})
+    view.show_page(ArrivePage(1, filled, False, True))
+    view.resize(1000, 700)
+    view.show()
+    table = view._table
+    found = 6
+    preset = next(i for i, row in enumerate(filled.controls) if row.choices)
+    plain = next(i for i, row in enumerate(filled.controls) if not row.choices and i + 1 < len(filled.controls))
+    table.setCurrentCell(plain, found)
+    table.setFocus()
+    QTest.keyClicks(table, "4")
+    editor = table.viewport().findChild(QLineEdit)
+    assert editor is not None
+    QTest.keyClicks(editor, "2")
+    QTest.keyClick(editor, Qt.Key.Key_Return)
+    qapp.processEvents()
+    assert table.item(plain, found).text() == "42"
+    assert (table.currentRow(), table.currentColumn()) == (plain + 1, found)
+    table.setCurrentCell(preset, found)
+    table.editItem(table.item(preset, found))
+    combo = table.viewport().findChild(QComboBox)
+    assert combo is not None
+    assert [combo.itemText(i) for i in range(combo.count())] == ["", *filled.controls[preset].choices]
+    combo.setCurrentIndex(2)
+    combo.activated.emit(2)
+    assert view.draft().controls[preset].found == filled.controls[preset].choices[1]
+    # Bare Enter moves on without changing anything.
+    table.setCurrentCell(plain, found)
+    QTest.keyClick(table, Qt.Key.Key_Return)
+    assert table.currentRow() == plain + 1
+    assert table.item(plain, found).text() == "42"
+
+
+def test_typing_on_a_cell_that_is_fixed_warns_of_nothing(qapp: QApplication, qtlog) -> None:
+    view = ArriveView(["HDMI 3840 × 2160"])
+    view.show_page(ArrivePage(1, draft_of_scenario(draft(), load_scenario("demo"), {}), False, False))
+    view.show()
+    table = view._table
+    for column in (0, 6):
+        table.setCurrentCell(0, column)
+        table.setFocus()
+        QTest.keyClicks(table, "7")
+    assert not [record.message for record in qtlog.records if "edit" in record.message]

@@ -74,7 +74,7 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     type_into("Meter", "stand-in")
     type_into("Meter, more", scenario)
     type_into("Patterns", "stand-in")
-    type_into("Link, kind", "stand-in")
+    type_into("Screen link", "stand-in")
     driver.press_for(arrive_commands.FILL)
     driver.wait(lambda: any(row.found for row in presenter.station("arrive").draft.controls), "the menu")
     driver.press_for(arrive_commands.SAVE)

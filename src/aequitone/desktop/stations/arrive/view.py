@@ -5,7 +5,6 @@ from dataclasses import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QCompleter,
     QGridLayout,
@@ -13,7 +12,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QLineEdit,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -24,6 +22,7 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.advice.templates import kind_of
 from aequitone.colorimetry import D65, WHITES
 from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.arrive.controls_table import CHOICES, ControlsTable
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
 from aequitone.desktop.stations.arrive.points_view import PointsLine
 from aequitone.desktop.stations.arrive.state import ArrivePage
@@ -77,7 +76,7 @@ class ArriveView(QWidget):
         self._bench = BenchChoice()
         self._points = PointsLine()
         self._fill_choices()
-        self._table = QTableWidget(0, len(_HEADS))
+        self._table = ControlsTable(len(_HEADS))
         self._roles: tuple[Role, ...] = ()
         self._set_up_table()
         self._lay_out()
@@ -245,14 +244,6 @@ class ArriveView(QWidget):
         table.setHorizontalHeaderLabels(_HEADS)
         table.verticalHeader().hide()
         table.setAccessibleName("Controls as found")
-        table.setTabKeyNavigation(False)
-        table.setTextElideMode(Qt.TextElideMode.ElideMiddle)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        table.setEditTriggers(
-            QAbstractItemView.EditTrigger.AnyKeyPressed
-            | QAbstractItemView.EditTrigger.DoubleClicked
-            | QAbstractItemView.EditTrigger.EditKeyPressed
-        )
         head = table.horizontalHeader()
         head.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
@@ -285,7 +276,7 @@ class ArriveView(QWidget):
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
-            ("Link, kind", self._link, self._technology),
+            ("Screen link", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
             if first is not self._tone:
@@ -313,7 +304,7 @@ class ArriveView(QWidget):
         sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
         grid.addWidget(label_of("Size, hours", self._plate["size"]), len(right), 0)
         grid.addLayout(_beside(*sizes), len(right), 1)
-        place(grid, len(right), 2, "Plate", self._plate["firmware"])
+        place(grid, len(right), 2, "Firmware", self._plate["firmware"])
         self._plate["firmware"].setAccessibleName("Firmware")
         grid.addWidget(self._plate["serial"], len(right), 4)
         for column, stretch in ((1, 5), (3, 6), (4, 3)):
@@ -341,6 +332,7 @@ class ArriveView(QWidget):
                 item.setForeground(theme.QUIET)
             item.setData(Qt.ItemDataRole.UserRole, row.choices if j == 0 else None)
             if row.choices and j == _FOUND:
+                item.setData(CHOICES, list(row.choices))
                 item.setToolTip("One of: " + ", ".join(row.choices))
             self._table.setItem(i, j, item)
 
