@@ -30,25 +30,26 @@ from aequitone.headless import run
 _FIRST_PAINT = """
 import gc, sys, time
 gc.disable()
-import aequitone.cli
 from pathlib import Path
+import aequitone.cli
 from PySide6.QtCore import QEvent, QObject, QTimer
 from aequitone.desktop import app as desktop
-from aequitone.logbook import open_logbook
-began = float(sys.argv[2])
-logbook = open_logbook(Path(sys.argv[1]))
+from aequitone.desktop.window import MainWindow
+began, painted = float(sys.argv[2]), []
 app = desktop.application()
-window = desktop.window_on(logbook, pace=8.0)
 class Watch(QObject):
     def eventFilter(self, watched, event):
-        if event.type() == QEvent.Type.Paint and not hasattr(self, "seen"):
-            self.seen = True
-            QTimer.singleShot(0, lambda: (print(time.time() - began), app.quit()))
+        if event.type() == QEvent.Type.Paint and isinstance(watched, MainWindow) and not painted:
+            QTimer.singleShot(0, lambda: painted or painted.append(time.time() - began))
         return False
 watch = Watch()
-window.centralWidget().installEventFilter(watch)
-window.show()
-app.exec()
+app.installEventFilter(watch)
+attach = MainWindow.attach
+def attached(window, *more):
+    attach(window, *more)
+    QTimer.singleShot(0, lambda: (print(*painted, time.time() - began), window.close()))
+MainWindow.attach = attached
+desktop.open_window(Path(sys.argv[1]), pace=8.0)
 """
 
 
@@ -87,12 +88,13 @@ class MachineProbe:
         return float(inside.sum() / (end - begin))
 
 
-def first_paint(logbook: Path, repeats: int = 7) -> list[float]:
-    """Seconds from starting the process to the first paint, the window's logbook holding a whole visit."""
+def first_paint(logbook: Path, repeats: int = 7) -> list[tuple[float, float]]:
+    """Seconds from starting the process to the first paint, and to the whole visit being there."""
     seconds = []
     for _ in range(repeats):
         command = [sys.executable, "-c", _FIRST_PAINT, str(logbook), repr(time.time())]
-        seconds.append(float(subprocess.run(command, capture_output=True, text=True, check=True).stdout))
+        told = subprocess.run(command, capture_output=True, text=True, check=True).stdout.split()
+        seconds.append((float(told[0]), float(told[1])))
     return seconds
 
 
@@ -167,7 +169,8 @@ def main() -> None:
         folder = Path(name)
         run("demo", folder / "run", seed=4, say=lambda _text: None)
         seconds = first_paint(folder / "run" / "logbook.sqlite")
-        print(f"first paint: median {np.median(seconds):.2f} s, worst {max(seconds):.2f} s of {len(seconds)}")
+        for what, told in zip(("first paint", "visit shown"), zip(*seconds, strict=True), strict=True):
+            print(f"{what}: median {np.median(told):.2f} s, worst {max(told):.2f} s of {len(told)}")
         for pace in (8.0, 60.0):
             (folder / str(pace)).mkdir()
             with MachineProbe() as probe:

@@ -10,9 +10,9 @@ from PySide6.QtGui import QDesktopServices
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
-from aequitone.desktop.frame.header_state import MOST_KEYS, foot, is_done, route, strip
+from aequitone.desktop.frame.header_state import foot, is_done, route, strip
 from aequitone.desktop.frame.panel_state import PanelState
-from aequitone.desktop.frame.state import FootState, RouteState, StripState, View
+from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.prompts import elsewhere
 from aequitone.desktop.session.session import KEPT, Session

@@ -10,17 +10,18 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QSta
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command, KeyHint
-from aequitone.desktop.demo.remote import Remote
 from aequitone.desktop.frame.darkening import Darkened
 from aequitone.desktop.frame.header import Foot, Route, Strip
-from aequitone.desktop.frame.header_state import MOST_KEYS
 from aequitone.desktop.frame.move_panel import MovePanel
-from aequitone.desktop.frame.state import View
-from aequitone.desktop.patterns.window import PatternWindow, screen_of, shown_picture
-from aequitone.desktop.presenter import Presenter
-from aequitone.signal import Range
+from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.frame.state import MOST_KEYS, StripState, View
 
+# Whoever starts sees this window before the logbook and the solvers are imported: none of them is imported here.
 if TYPE_CHECKING:
+    from aequitone.desktop.demo.remote import Remote
+    from aequitone.desktop.patterns.window import PatternWindow
+    from aequitone.desktop.presenter import Presenter
+    from aequitone.desktop.session.session import Session
     from aequitone.desktop.station import RoomView
     from aequitone.standins.screen import StandInScreen
 
@@ -32,25 +33,42 @@ _LEAST_WIDTH, _LEAST_HEIGHT = 900, 600
 class MainWindow(QMainWindow):
     """Strip, route, move panel, the room's own view, instruments line."""
 
-    def __init__(self, presenter: Presenter, patterns: PatternWindow, settings: QSettings) -> None:
+    presenter: "Presenter"
+    patterns: "PatternWindow"
+    _session: "Session"
+
+    def __init__(self, settings: QSettings) -> None:
         super().__init__()
-        self.presenter, self.patterns, self._settings = presenter, patterns, settings
-        self._session = presenter.session
+        self._settings = settings
+        self._attached = False
         self._remote: Remote | None = None
         self._view: View | None = None
         self._drawn_at = 0.0
         self._views: dict[str, QWidget] = {}
         self._shortcuts: dict[str, tuple[QShortcut, Command]] = {}
-        self._session.tabled = bool(settings.value("table", False, type=bool))
-        self._session.audio.on = bool(settings.value("sound", False, type=bool))
         self.setWindowTitle("Aequitone")
         self._build()
-        self._route_keys()
-        self._connect()
+        QShortcut(QKeySequence("Ctrl+Q"), self).activated.connect(self.close)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.refresh)
         self._restore()
+
+    def show_opening(self) -> None:
+        """Show the frame while the logbook is being opened."""
+        self.setWindowTitle("Opening the logbook")
+        self._strip.show_state(StripState("Opening the logbook", "", "", ""))
+        self._panel.show_state(PanelState("Starting", False, (BigLine("Opening"), BigLine("the logbook"))))
+
+    def attach(self, presenter: "Presenter", patterns: "PatternWindow") -> None:
+        """Show a presenter's stations and tools, and send it the keys."""
+        self.presenter, self.patterns, self._session = presenter, patterns, presenter.session
+        self._session.tabled = bool(self._settings.value("table", False, type=bool))
+        self._session.audio.on = bool(self._settings.value("sound", False, type=bool))
+        self._attached = True
+        self.setWindowTitle("Aequitone")
+        self._route_keys()
+        self._connect()
         self.refresh()
 
     def _build(self) -> None:
@@ -89,7 +107,6 @@ class MainWindow(QMainWindow):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda station=station: self.presenter.go_to(station.id))
         QShortcut(QKeySequence("Ctrl+0"), self).activated.connect(self._list_stations)
-        QShortcut(QKeySequence("Ctrl+Q"), self).activated.connect(self.close)
         for command in (commands.LOG, commands.BUG_REPORT):
             # These work whatever is in view: they are wanted when something went wrong.
             shortcut = QShortcut(QKeySequence(command.keys[0]), self)
@@ -191,6 +208,8 @@ class MainWindow(QMainWindow):
     def _show_remote(self, screen: "StandInScreen | None") -> None:
         if screen is None:
             return
+        from aequitone.desktop.demo.remote import Remote
+
         if self._remote is None or self._remote.source is not screen:
             self._remote = Remote(screen)
         self._remote.show()
@@ -198,6 +217,8 @@ class MainWindow(QMainWindow):
         self._remote.activateWindow()
 
     def _show_patterns(self) -> None:
+        from aequitone.desktop.patterns.window import screen_of
+
         screen = screen_of(self._session.bench.display)
         self.patterns.put_on(screen, whole=screen is not self.screen())
 
@@ -205,8 +226,10 @@ class MainWindow(QMainWindow):
         """Make a test picture for the pattern window's size, away from this thread, and show it."""
         if not key:
             return
+        from aequitone.desktop.patterns.window import shown_picture
+
         self._show_patterns()
-        range_ = self._session.bench.format.range if self._session.snapshot else Range.LIMITED
+        range_ = self._session.bench.format.range
         width, height = self.patterns.pixels
         self._session.desk.do(
             lambda: shown_picture(key, width, height, range_), self.patterns.show_picture, lambda _error: None
@@ -245,6 +268,9 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._settings.setValue("geometry", self.saveGeometry())
+        if not self._attached:
+            super().closeEvent(event)
+            return
         self._settings.setValue("table", self._session.tabled)
         self._settings.setValue("sound", self._session.audio.on)
         self.hide()

@@ -3,15 +3,12 @@
 from collections.abc import Sequence
 
 from aequitone.advice.technology import TECHNOLOGY_WORDS
-from aequitone.desktop.frame.state import FootState, RouteState, RouteStop, StripState
+from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, RouteStop, StripState
 from aequitone.desktop.station import Station
 from aequitone.logbook import BenchChoice
 from aequitone.passes import PASSES, Snapshot
 from aequitone.planning.pace import clock_words, minutes_words
 from aequitone.reference import target_named
-
-# Keys Ctrl+1 to Ctrl+9; stations after them are in the list that Ctrl+0 opens.
-MOST_KEYS = 9
 
 
 def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:

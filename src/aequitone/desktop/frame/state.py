@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from aequitone.desktop.frame.panel_state import PanelState
 
+MOST_KEYS = 9
+"""Stations with a key, Ctrl+1 to Ctrl+9; those after them are in the list that Ctrl+0 opens."""
+
 
 @dataclass(frozen=True)
 class StripState:
