@@ -21,8 +21,8 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
-def darkest_bar(window: MainWindow) -> int:
-    """The answer of somebody who sees the stand-in: which bar above black gives more light than black."""
+def first_hour(window: MainWindow) -> int:
+    """The answer of somebody who sees the stand-in: from which hour on a disc gives more light than black."""
     presenter = window.presenter
     assert presenter.snapshot is not None
     standins = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins
@@ -60,9 +60,9 @@ def test_black_level_by_eye_is_that_of_the_truth(
     assert "arrow tips" in presenter.view().panel.sentence
     driver.press_for(commands.CHOICES[0])
     asked = 0
-    while "darkest bar" in presenter.view().panel.sentence and asked < 20:
+    while "From which hour" in presenter.view().panel.sentence and asked < 20:
         before = presenter.snapshot
-        driver.press(str(darkest_bar(window)))
+        driver.press(str(first_hour(window)))
         asked += 1
         driver.wait(
             lambda b=before: (

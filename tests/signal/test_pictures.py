@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from aequitone.signal import Container, Range, SignalFormat, Transfer, code_value
 from aequitone.signal.pictures import PICTURES, Canvas, Picture, picture_named, render
-from aequitone.signal.pictures.steps import BLACK_STEPS, WHITE_STEPS, black_steps
+from aequitone.signal.pictures.steps import BLACK_HOURS, WHITE_HOURS, black_steps
 from aequitone.signal.ycc import ycc_codes
 
 FORMATS = [SignalFormat(depth, range_) for depth in (8, 10, 12) for range_ in Range]
@@ -45,15 +45,34 @@ def test_pictures_fit_any_size(width: int, height: int, key: str) -> None:
 @pytest.mark.parametrize("format_", FORMATS, ids=ids)
 def test_steps_by_black_and_white_are_the_codes_of_the_practice(format_: SignalFormat) -> None:
     full, shift = format_.range is Range.FULL, format_.depth - 8
-    bars = {area.name: area.codes for area in render(picture_named("black-steps"), 960, 540, format_).areas}
-    assert bars == {f"bar {code}": (code << shift,) * 3 for code in BLACK_STEPS[full]}
+    discs = {area.name: area.codes for area in render(picture_named("black-steps"), 960, 540, format_).areas}
+    hours = BLACK_HOURS[full].items()
+    assert discs == {f"{hour} o'clock: {code}": (code << shift,) * 3 for hour, code in hours}
     white = {area.name: area.codes for area in render(picture_named("white-steps"), 960, 540, format_).areas}
     low = int(code_value(0.0, format_.depth, format_.range))
-    for code in WHITE_STEPS[full]:
-        assert white[f"green {code}"] == (low, code << shift, low)
-    if not full:
-        assert {16 + 1, 25} <= set(BLACK_STEPS[False])
-        assert 234 in WHITE_STEPS[False]
+    for hour, code in WHITE_HOURS[full].items():
+        assert white[f"green {hour} o'clock: {code}"] == (low, code << shift, low)
+    # The hours that the questions for the eye speak of.
+    black = 0 if full else 16
+    assert [BLACK_HOURS[full][hour] for hour in range(1, 10)] == [black + hour for hour in range(1, 10)]
+    assert all(BLACK_HOURS[full].get(hour, -1) < black for hour in (10, 11, 12))
+    assert WHITE_HOURS[full][6] == (254 if full else 234)
+
+
+@pytest.mark.parametrize("key", ["black-steps", "white-steps"])
+def test_an_hour_lies_where_a_clock_has_it(key: str) -> None:
+    areas = {
+        " ".join(area.name.partition(":")[0].split()[-2:]): area.rect
+        for area in render(picture_named(key), 960, 540, FORMATS[0]).areas
+    }
+    middle = {
+        hour: (rect.x + rect.width / 2 - 480, 270 - rect.y - rect.height / 2) for hour, rect in areas.items()
+    }
+    assert middle["3 o'clock"][0] > 40.0
+    assert abs(middle["3 o'clock"][1]) < 2.0
+    assert middle["6 o'clock"][1] < -40.0
+    assert abs(middle["6 o'clock"][0]) < 2.0
+    assert middle["9 o'clock"][0] < -40.0
 
 
 def test_the_ramp_has_every_code() -> None:

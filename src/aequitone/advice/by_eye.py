@@ -45,33 +45,33 @@ QUESTIONS: tuple[EyeQuestion, ...] = (
         (
             EyeAnswer("yes, all of it", 0),
             EyeAnswer("tips are cut off: switch overscan off, and look again", 1),
-            EyeAnswer("the circle is an egg: mend the aspect ratio, and look again", 1),
+            EyeAnswer("the circle is not round: correct the aspect ratio, and look again", 1),
         ),
     ),
     EyeQuestion(
         Role.BLACK_LEVEL,
         "black-steps",
-        "Which is the darkest bar that you can see?",
+        "From which hour on do you see a disc? Ten, eleven and twelve lie below black.",
         (
-            EyeAnswer("the first above black, just so", 0),
-            EyeAnswer("one that should be below black", 3),
-            EyeAnswer("the second or third above black", -1),
-            EyeAnswer("the fourth to sixth", -3),
-            EyeAnswer("one of the last", -5),
-            EyeAnswer("none at all", -10),
+            EyeAnswer("from one o'clock, just so", 0),
+            EyeAnswer("also at ten, eleven or twelve", 3),
+            EyeAnswer("from two or three o'clock", -1),
+            EyeAnswer("from four to six o'clock", -3),
+            EyeAnswer("only from seven to nine", -5),
+            EyeAnswer("none at any hour", -10),
         ),
-        "The room as dark as for viewing; eyes five minutes in it.",
+        "Make the room as dark as for viewing, and give your eyes five minutes.",
     ),
     EyeQuestion(
         Role.CONTRAST,
         "white-steps",
-        "Up to which bar do the bars stay apart, in all four rows?",
+        "Up to which hour can you tell the beads from their ring, in all four rings?",
         (
-            EyeAnswer("up to the code of white, or beyond", 0),
-            EyeAnswer("one or two are lost before it", 2),
-            EyeAnswer("one row loses its bars before the others", 3),
-            EyeAnswer("half of them are lost", 6),
-            EyeAnswer("none stays apart", 12),
+            EyeAnswer("up to six o'clock, or beyond", 0),
+            EyeAnswer("up to four or five", 2),
+            EyeAnswer("one ring loses its beads before the others", 3),
+            EyeAnswer("up to two or three", 6),
+            EyeAnswer("at no hour", 12),
         ),
     ),
     EyeQuestion(
@@ -129,7 +129,7 @@ class EyeSearch:
             stands = "" if control is None else f" {control.name} stays at {control.value}."
             return replace(self, done=True, words=f"Right.{stands}"), None
         if control is None:
-            return replace(self, words="Mend it, then look again."), None
+            return replace(self, words="Correct it, then look again."), None
         low = control.value if answer.too_high < 0 else self.low
         high = control.value if answer.too_high > 0 else self.high
         way = 1 if answer.too_high > 0 else -1

@@ -56,6 +56,7 @@ class Canvas:
         self.width, self.height, self.format = width, height, format_
         self.codes: Pixels = np.empty((height, width, 3), dtype=np.uint16)
         self.areas: list[Area] = []
+        self._short = min(width, height)
 
     def of(self, *signals: float) -> RGB:
         """Codes of one signal for grey, or of three for red, green and blue, in % (0 black, 100 white)."""
@@ -92,6 +93,26 @@ class Canvas:
     def where(self, mask: NDArray[np.bool_], codes: RGB) -> None:
         """Fill where a mask of the canvas's shape holds."""
         self.codes[mask] = codes
+
+    def disc(self, x: float, y: float, radius: float, codes: RGB, name: str = "") -> None:
+        """Fill a disc; `radius` is of the shorter side. With a name, its middle is promised to hold this code."""
+        across, down = self.grid()
+        inside = np.hypot(across - x * self.width, down - y * self.height) <= radius * self._short
+        self.where(inside, codes)
+        side = 1.2 * radius * self._short
+        wide, high = side / self.width, side / self.height
+        self.fill(self.rect(x - wide / 2, y - high / 2, wide, high), codes, name)
+
+    def ring(self, radius: float, thickness: float, codes: RGB) -> None:
+        """Fill a ring around the middle; both in shares of the shorter side."""
+        across, down = self.grid()
+        far = np.hypot(across - 0.5 * self.width, down - 0.5 * self.height) / self._short
+        self.where(np.abs(far - radius) <= thickness / 2.0, codes)
+
+    def hour(self, hour: float, radius: float) -> tuple[float, float]:
+        """The place of an hour on a dial around the middle, `radius` being of the shorter side."""
+        turn, away = 2.0 * np.pi * hour / 12.0, radius * self._short
+        return float(0.5 + np.sin(turn) * away / self.width), float(0.5 - np.cos(turn) * away / self.height)
 
     def signals(self, rgb: Array) -> None:
         """Fill everything from signals 0 to 1, shape (height, width, 3)."""

@@ -49,11 +49,11 @@ class Picture:
 _BLINK = "It blinks once a second. Whoever may be hurt by that takes the still picture."
 _BRIGHT = "A full white field dazzles in a dark room; in HDR do not look into it."
 PICTURES: tuple[Picture, ...] = (
-    Picture("black-steps", "Black steps", "The bars above black just show, one after another; those below never.",
+    Picture("black-steps", "Black steps", "Discs just show from one o'clock on, and none from ten to twelve.",
             steps.black_steps),
-    Picture("black-steps-blinking", "Black steps, blinking", "A bar that blinks is seen before one that stands.",
+    Picture("black-steps-blinking", "Black steps, blinking", "A disc that blinks is seen before one that stands.",
             steps.black_steps, steps.black_steps_dark, blinks_per_second=1.0, still="black-steps", warning=_BLINK),
-    Picture("white-steps", "White steps", "Bars stay apart in grey and in each channel, up to the code of white.",
+    Picture("white-steps", "White steps", "Beads show in every ring up to six o'clock, just below white.",
             steps.white_steps),
     Picture("geometry", "Geometry", "All arrow tips and the outer frame are there, and the circle is round.",
             shapes.geometry),

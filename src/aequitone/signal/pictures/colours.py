@@ -65,12 +65,16 @@ def _bars(canvas: Canvas, channels: tuple[bool, bool, bool]) -> None:
 
 
 def everyday(canvas: Canvas) -> None:
-    """Skins and everyday colours on grey: an eye knows them without a reference."""
+    """Everyday colours as beads around white, skins nearest to it: an eye knows them without a reference."""
     canvas.ground(canvas.of(35.0))
-    for i, (name, signals) in enumerate(EVERYDAY):
-        row, column = divmod(i, 6)
-        place = canvas.rect(0.04 + column * 0.155, 0.05 + row * 0.23, 0.14, 0.205)
-        canvas.fill(place, canvas.of(*signals), name)
+    canvas.disc(0.5, 0.5, 0.06, canvas.of(100.0), "white")
+    beads = iter(EVERYDAY)
+    for count, radius, size in ((6, 0.17, 0.065), (8, 0.31, 0.06), (10, 0.43, 0.055)):
+        for i in range(count):
+            name, signals = next(beads)
+            # Each ring begins between two beads of the one inside it.
+            x, y = canvas.hour(12.0 * (i + 0.5 * (count == 8)) / count, radius)
+            canvas.disc(x, y, size, canvas.of(*signals), name)
 
 
 def scene(canvas: Canvas) -> None:

@@ -2,57 +2,65 @@
 
 import numpy as np
 
-from aequitone.signal.pictures.canvas import Canvas
+from aequitone.signal.pictures.canvas import RGB, Canvas
 
-# 8-bit codes, by where black is.
-BLACK_STEPS = {False: (8, 12, 17, 18, 19, 20, 21, 22, 23, 24, 25), True: (1, 2, 3, 4, 5, 6, 7, 8, 9)}
-WHITE_STEPS = {
-    False: (218, 222, 226, 230, 232, 234, 238, 242, 246, 250, 254),
-    True: (236, 239, 242, 245, 247, 249, 251, 252, 253, 254),
+# 8-bit codes at the hours of a dial, by whether black is code 0. From one o'clock on they lie above black, from
+# ten to twelve below it, where there are such codes.
+BLACK_HOURS = {
+    False: {1: 17, 2: 18, 3: 19, 4: 20, 5: 21, 6: 22, 7: 23, 8: 24, 9: 25, 10: 8, 11: 10, 12: 12},
+    True: {1: 1, 2: 2, 3: 3, 4: 4, 5: 5, 6: 6, 7: 7, 8: 8, 9: 9},
 }
-_ROWS = ((True, True, True), (True, False, False), (False, True, False), (False, False, True))
-_ROW_NAMES = ("grey", "red", "green", "blue")
+# Six o'clock is the last code before white; what comes after it is a bonus.
+WHITE_HOURS = {
+    False: {1: 218, 2: 222, 3: 226, 4: 230, 5: 232, 6: 234, 7: 238, 8: 242, 9: 246, 10: 250, 11: 254},
+    True: {1: 236, 2: 242, 3: 247, 4: 250, 5: 252, 6: 254},
+}
+# Rings from the outside to the middle: all channels, then each alone.
+_RINGS = (
+    ("grey", (True, True, True), 0.415),
+    ("red", (True, False, False), 0.315),
+    ("green", (False, True, False), 0.215),
+    ("blue", (False, False, True), 0.115),
+)
+_RING_WIDTH, _DIAL = 0.085, 0.36
 
 
 def black_steps(canvas: Canvas) -> None:
-    """Bars a few codes from black, on black, each with its number below in a dim grey."""
-    canvas.ground(canvas.of(0.0))
-    _bars_by_black(canvas, lit=True)
+    """Discs a few codes from black at the hours of a dial, on black; the hours stand outside in a dim grey."""
+    _dial_by_black(canvas, lit=True)
 
 
 def black_steps_dark(canvas: Canvas) -> None:
-    """The same without its bars: the other half of the blinking."""
+    """The same without its discs: the other half of the blinking."""
+    _dial_by_black(canvas, lit=False)
+
+
+def _dial_by_black(canvas: Canvas, *, lit: bool) -> None:
     canvas.ground(canvas.of(0.0))
-    _bars_by_black(canvas, lit=False)
-
-
-def _bars_by_black(canvas: Canvas, *, lit: bool) -> None:
-    steps = BLACK_STEPS[canvas.full]
-    pitch = 0.9 / len(steps)
     dim = canvas.of(12.0)
-    for i, code in enumerate(steps):
-        bar = canvas.rect(0.05 + i * pitch + 0.15 * pitch, 0.2, 0.7 * pitch, 0.5)
-        canvas.fill(bar, canvas.of_eight(code) if lit else canvas.of(0.0), f"bar {code}")
-        canvas.number(str(code), 0.05 + (i + 0.5) * pitch, 0.76, 0.03, dim)
+    for hour, code in BLACK_HOURS[canvas.full].items():
+        x, y = canvas.hour(hour, _DIAL)
+        canvas.disc(x, y, 0.065, canvas.of_eight(code) if lit else canvas.of(0.0), f"{hour} o'clock: {code}")
+        canvas.number(str(hour), *canvas.hour(hour, _DIAL + 0.105), 0.028, dim)
 
 
 def white_steps(canvas: Canvas) -> None:
-    """Bars by white in grey, red, green and blue, on the white of each."""
-    steps = WHITE_STEPS[canvas.full]
+    """Four rings of white, red, green and blue, each with beads by its own full code at the hours of a dial."""
     black, white = canvas.of(0.0)[0], canvas.of(100.0)[0]
     canvas.ground(canvas.of(0.0))
-    pitch = 0.9 / len(steps)
-    for row, (on, name) in enumerate(zip(_ROWS, _ROW_NAMES, strict=True)):
-        top = 0.06 + row * 0.22
-        ground = tuple(white if channel else black for channel in on)
-        canvas.fill(canvas.rect(0.03, top, 0.94, 0.2), (ground[0], ground[1], ground[2]))
-        for i, code in enumerate(steps):
-            value = canvas.of_eight(code)[0]
-            codes = tuple(value if channel else black for channel in on)
-            bar = canvas.rect(0.05 + i * pitch + 0.15 * pitch, top + 0.03, 0.7 * pitch, 0.14)
-            canvas.fill(bar, (codes[0], codes[1], codes[2]), f"{name} {code}")
-    for i, code in enumerate(steps):
-        canvas.number(str(code), 0.05 + (i + 0.5) * pitch, 0.965, 0.025, canvas.of(30.0))
+    for name, on, radius in _RINGS:
+        canvas.ring(radius, _RING_WIDTH, _of_channels(on, white, black))
+        for hour, code in WHITE_HOURS[canvas.full].items():
+            x, y = canvas.hour(hour, radius)
+            bead = _of_channels(on, canvas.of_eight(code)[0], black)
+            canvas.disc(x, y, 0.022, bead, f"{name} {hour} o'clock: {code}")
+    for hour in WHITE_HOURS[canvas.full]:
+        canvas.number(str(hour), *canvas.hour(hour, 0.475), 0.024, canvas.of(30.0))
+
+
+def _of_channels(on: tuple[bool, bool, bool], lit: int, dark: int) -> RGB:
+    red, green, blue = (lit if channel else dark for channel in on)
+    return red, green, blue
 
 
 def staircase(canvas: Canvas) -> None:
