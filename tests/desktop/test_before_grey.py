@@ -342,7 +342,7 @@ def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
     assert lines[0].split("\t") == ["Control", "Name", "Found", "Now", "Curve says", "±"]
     rows = {line.split("\t")[0]: line.split("\t") for line in lines if line}
     assert int(rows["Black level"][3]) == presenter.snapshot.settings[Role.BLACK_LEVEL]
-    assert rows["Wanted at the end"][1] == "120 cd/m²"
+    assert rows["White wanted"][1] == "120 cd/m²"
 
 
 def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(

@@ -138,7 +138,7 @@ def test_a_blinking_picture_is_shown_on_demand_with_its_warning(
     assert presenter.station("levels").by_eye.picture == "black-steps"
     driver.press_for(levels_commands.BLINK)
     assert presenter.station("levels").by_eye.picture == "black-steps-blinking"
-    assert "Whoever may be hurt by that takes the still picture" in presenter.view().panel.sentence
+    assert "Use the still picture if blinking" in presenter.view().panel.sentence
     driver.wait(lambda: window.patterns._timer.isActive(), "the blinking picture")
     driver.press_for(levels_commands.BLINK)
     driver.wait(lambda: not window.patterns._timer.isActive(), "the still one")

@@ -91,7 +91,7 @@ def test_tone_by_link_is_shown_and_copied(
     driver.press_for(commands.COPY)
     text = QGuiApplication.clipboard().text()
     assert text.startswith("Level %\tLight off %\t±\tΔE 2000\tR steps")
-    assert "ramp bends by" in text
+    assert "slope changes by" in text
     driver.press_for(commands.MOVES)
     driver.press_for(commands.COPY)
     rows = QGuiApplication.clipboard().text().splitlines()

@@ -146,7 +146,7 @@ class EyeSearch:
         to = min(max(to, control.lowest), control.highest)
         if to == control.value:
             end = "highest" if answer.too_high < 0 else "lowest"
-            return replace(self, done=True, words=f"{control.name} stands at its {end}; it stays there."), None
+            return replace(self, done=True, words=f"{control.name} is at its {end} setting and stays there."), None
         move = control.moved_to(to)
         return replace(self, control=replace(control, value=to), low=low, high=high, alike=alike), move
 

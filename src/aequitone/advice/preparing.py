@@ -41,7 +41,7 @@ WARM_UP, ROOM, CHOICE, GAMMA, MODE, RESET = "warm-up", "room", "choice", "gamma"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
-    Role.ENERGY_SAVING: "It takes light away by itself, and gives it back when it likes.",
+    Role.ENERGY_SAVING: "It lowers and raises the light by itself.",
     Role.AMBIENT_SENSOR: "It follows the room: your own shadow would be measured.",
     Role.ZONE_DIMMING: "It lifts or sinks small patches; grey is set without it.",
     Role.DYNAMIC_IRIS: "It opens and shuts with the picture.",
@@ -123,15 +123,13 @@ def _firmware() -> Line:
     return Line(
         "firmware",
         "The firmware is current",
-        "An update moves settings, and one that comes next month would move these.",
-        "Look in the information menu; after an update, note the controls at Arrive anew.",
+        "An update changes settings, and one that comes next month would change these.",
+        "Look in the information menu; after an update, enter the controls at Arrive again.",
     )
 
 
 def _mode(*, metered: bool) -> Line:
-    how = (
-        "Each is read from dark to light with its primaries. One whose controls are greyed out is passed over (N)."
-    )
+    how = "Each is measured from dark to light, with its primaries. Skip one whose controls are greyed out."
     return Line(
         MODE,
         "The picture mode to start from",
@@ -146,8 +144,8 @@ def _reset() -> Line:
     return Line(
         RESET,
         "Reset to factory, if your school says so",
-        "A reset begins from what the maker knows; going on from what is good keeps an earlier owner's care.",
-        "As found stays noted, and the ledger can put everything back.",
+        "A reset starts from what the maker knows; continuing from good settings keeps earlier work.",
+        "The settings as found are kept, and Controls can put everything back.",
         Way.RESET,
     )
 
@@ -166,8 +164,8 @@ def _range() -> Line:
     return Line(
         "range",
         "The range is right",
-        "A wrong range lifts black or swallows it, and no control mends that well.",
-        "Bars just above black show, those below black do not. As found checks it again with the meter.",
+        "A wrong range lifts black or swallows it, and no control corrects that well.",
+        "Discs show from one o'clock on, and none from ten to twelve. As found checks it by the meter.",
         picture="black-steps",
     )
 
@@ -208,7 +206,7 @@ def _off(role: Role) -> Line:
         f"off-{role.value}",
         f"{ROLE_WORDS[role].capitalize()} off",
         _OFF_WHY[role],
-        "Switched off now, owed at Hand over.",
+        "Switched off now, settled at Hand over.",
         Way.SWITCH,
         picture={Role.MOTION: "moving-bars", Role.EDGE_ENHANCEMENT: "sharpness"}.get(role, ""),
         role=role,
@@ -229,7 +227,7 @@ def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> Li
     kind = f" Its mode is the one for {technology}." if technology else " Choose the kind of screen in it."
     return Line(
         "meter",
-        "The meter hangs as it should, in the right mode",
+        "The meter is placed well, in the right mode",
         "A wrong mode makes a green or pink picture with perfect numbers.",
         how + kind,
         picture="white-window",
@@ -259,8 +257,8 @@ def _room() -> Line:
     return Line(
         ROOM,
         "The room is dark enough",
-        "Light on the screen is read as the screen's own, most of all in black.",
-        "The screen is switched off and the meter reads what is left. Where it cannot be dark, a cloth helps.",
+        "Light on the screen is measured as the screen's own, most of all in black.",
+        "The screen is switched off and the meter reads what is left. Where it cannot be dark, use a cloth.",
         Way.MEASURE,
     )
 
@@ -269,13 +267,15 @@ def _dark() -> Line:
     return Line(
         "dark",
         "The room is dimmed, the laptop darkened",
-        "Light on the screen is read as the screen's own.",
-        "No light falls on the screen or into the meter; key D darkens this window.",
+        "Light on the screen is measured as the screen's own.",
+        "No light falls on the screen or into the meter; this window can be darkened too.",
     )
 
 
 def _choice(*, metered: bool) -> Line:
-    how = "Each is read from dark to light; the one that stays closest wins, not the one that hits at white."
+    how = (
+        "Each is measured from dark to light; the one that stays closest wins, not the one that is right at white."
+    )
     return Line(
         CHOICE,
         "The temperature preset to start from",
@@ -290,7 +290,7 @@ def _gamma() -> Line:
     return Line(
         GAMMA,
         "The gamma preset to start from",
-        "Gains and biases cannot bend a tone: the nearest preset leaves the least to mend at Tone.",
-        "Each is read from dark to light, and compared by its light alone; its name is not believed.",
+        "Gains and biases cannot bend a tone: the nearest preset leaves the least to correct at Tone.",
+        "Each is measured from dark to light and compared by its light alone, whatever its name says.",
         Way.MEASURE,
     )

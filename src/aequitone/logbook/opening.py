@@ -26,7 +26,7 @@ class LogbookFailedError(LogbookError):
     def __init__(self, reason: BaseException) -> None:
         super().__init__(
             f"The logbook could not be read or written ({reason}). What was in flight was not kept; "
-            "everything before it is. Make room or mend the disk, then go on"
+            "everything before it is. Make room on the disk or repair it, then continue"
         )
         self.reason = reason
 

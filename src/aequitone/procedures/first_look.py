@@ -99,7 +99,7 @@ def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
     if answer.range is RangeAnswer.STRETCHED:
         return (
             "Black is grey and white is dull: limited codes are taken as full ones. Likely: the input's range "
-            "(or “HDMI black level”) stands at full, or the player sends limited where full was agreed. "
+            "(or “HDMI black level”) is set to full, or the player sends limited where full was agreed. "
             "Make both limited, then begin again."
         )
     if answer.range is RangeAnswer.CLIPPED:

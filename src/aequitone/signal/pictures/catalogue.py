@@ -46,7 +46,7 @@ class Picture:
         return max(self.blinks_per_second, 2.0 * self.widths_per_second)
 
 
-_BLINK = "It blinks once a second. Whoever may be hurt by that takes the still picture."
+_BLINK = "It blinks once a second. Use the still picture if blinking may harm anyone in the room."
 _BRIGHT = "A full white field dazzles in a dark room; in HDR do not look into it."
 PICTURES: tuple[Picture, ...] = (
     Picture("black-steps", "Black steps", "Discs just show from one o'clock on, and none from ten to twelve.",
@@ -81,7 +81,7 @@ PICTURES: tuple[Picture, ...] = (
             colours.everyday),
     Picture("moving-bars", "Moving bars", "No trails, no double edges, no jumps.", shapes.moving_bars,
             widths_per_second=0.25, still="sharpness",
-            warning="It moves slowly across. Whoever may be hurt by that takes a still picture."),
+            warning="It moves slowly across. Use a still picture if movement may harm anyone in the room."),
     Picture("still-life", "Still life", "Grey is grey, glaze has no cast, the dark bottle keeps its shape.",
             colours.scene),
 )  # fmt: skip

@@ -96,22 +96,22 @@ def _line(curve: Curve) -> LineState:
 
 def figures(snapshot: Snapshot, state: LevelsState | None) -> tuple[tuple[str, str], ...]:
     """Figures of the whole."""
-    told = [("Wanted at the end", f"{wanted_light(snapshot):g} cd/m²")]
+    told = [("White wanted", f"{wanted_light(snapshot):g} cd/m²")]
     if state is None or state.white is None:
         return tuple(told)
     if state.reserve > _SAME:
-        told.append(("Set now, reserve in", f"{state.wanted:.0f} cd/m²"))
+        told.append(("Set now, with reserve", f"{state.wanted:.0f} cd/m²"))
     told.append(("White", f"{state.white[1]:.1f} cd/m²"))
     if state.black is not None:
         told.append(("Black", f"{state.black[1]:.3f} cd/m²"))
     if state.contrast is not None:
-        told.append(("On to off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
+        told.append(("Contrast, on/off", f"{state.contrast:,.0f} : 1".replace(",", " ")))
     if state.board_contrast is not None:
         told.append(("Checkerboard", f"{state.board_contrast:,.0f} : 1".replace(",", " ")))
     told += _uniformity(snapshot.result(UNIFORMITY))
     if state.windows:
         small, full = max(light for _, light in state.windows), state.windows[-1][1]
-        told.append(("Full field to window", f"{full / small * 100:.0f} %"))
+        told.append(("Full field / window", f"{full / small * 100:.0f} %"))
         told.append(("Window to use", f"up to {(state.window or 0.0) * 100:.0f} %"))
     return tuple(told)
 
@@ -127,7 +127,7 @@ def _uniformity(found: Evenness | None) -> list[tuple[str, str]]:
         (name, "  ".join(f"{light[column, row]:+.0f}" for column in columns))
         for name, row in zip(names, rows, strict=True)
     ]
-    return [*told, ("Colour uneven by", f"{found.cast.max():.4f}")]
+    return [*told, ("Colour difference, u'v'", f"{found.cast.max():.4f}")]
 
 
 def levels_text(page: LevelsPage) -> str:
