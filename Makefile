@@ -3,7 +3,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: setup demo test check screenshots bench lock clean
+.PHONY: setup demo test check screenshots bench mutation lock clean
 
 setup:
 	@PYTHON=$(PYTHON) sh tools/setup.sh
@@ -25,6 +25,12 @@ screenshots: setup
 
 bench: setup
 	@sh tools/with-display.sh $(BIN)/python -m pytest benchmarks --benchmark-only
+
+# Only a maintainer runs this: minutes to hours. SAMPLE mutants of each package, drawn by SEED.
+SAMPLE ?= 40
+SEED ?= 1
+mutation: setup
+	$(BIN)/python tools/mutation.py --sample $(SAMPLE) --seed $(SEED) advice procedures logbook
 
 # Only a maintainer runs this: it resolves the newest versions and writes their hashes.
 lock: setup

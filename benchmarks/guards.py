@@ -168,7 +168,7 @@ def report(places: Sequence[Teller], count: int, right: int) -> None:
     for kind in Mishap:
         told, exact, plain = recognised(kind, count, places)
         alarm, named = (count - told[None]) / count * 100, told[kind] / count * 100
-        print(f"{count} × {kind.key}: alarm at {alarm:.1f} %, named so {named:.1f} %,")
+        print(f"{count} × {kind.value}: alarm at {alarm:.1f} %, named so {named:.1f} %,")
         print(
             f"    steps exact {exact * 100:.1f} %; alarm at {plain * 100:.1f} % of those worth over 3 % of light"
         )

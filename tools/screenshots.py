@@ -5,6 +5,7 @@ Usage: screenshots.py FOLDER. The visit is played twice: by link, and by hand wi
 
 import shutil
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
@@ -44,10 +45,8 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
         )
         for row in presenter.station("arrive").draft.controls
     )
-    presenter.station("arrive").draft = type(presenter.station("arrive").draft)(
-        **{**vars(presenter.station("arrive").draft), "controls": rows}
-    )
-    presenter.station("arrive").form_changed.emit()
+    station = presenter.station("arrive")
+    station.edit(replace(station.draft, controls=rows))
     driver.press_for(arrive_commands.SAVE)
     driver.wait_for_station("prepare")
     driver.press_for(commands.NEXT_STATION)

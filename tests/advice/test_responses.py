@@ -90,3 +90,17 @@ def test_moves_speak_the_screens_words() -> None:
 
 def test_gains_and_biases_belong_to_channels() -> None:
     assert (channel_of(Role.BIAS_B), channel_of(Role.CONTRAST)) == ("B", None)
+
+
+def test_before_the_first_move_nothing_is_certain_and_each_channel_is_told_apart() -> None:
+    prior = Responses.prior(controls())
+    spread = np.sqrt(np.diagonal(prior.covariance, axis1=1, axis2=2))
+    assert spread.shape == (9, 6)
+    assert (spread > 0.0).all()
+    for level in range(3):
+        for control in range(6):
+            rows = spread[3 * level : 3 * level + 3, control]
+            # Its own channel is where a control acts, and where it is least sure how much.
+            assert int(rows.argmax()) == control % 3
+            others = np.delete(rows, control % 3)
+            assert others[0] == others[1]

@@ -92,7 +92,7 @@ class ClippingSweep:
             f"{CHANNELS[i]} at {knees[i]:.1f}" if np.isfinite(knees[i]) else f"{CHANNELS[i]} not at all"
             for i in np.argsort(knees)
         )
-        words = f"Channels stop rising: {told}, ± {sd:.1f}. Above {setting} the brightest whites turn a tint"
+        words = f"Channels stop rising: {told}, ± {sd:.1f}. Above {setting} the brightest whites take on a tint"
         return Finding(setting, exact, sd, f"{words}.", curves, setting == control.lowest)
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:

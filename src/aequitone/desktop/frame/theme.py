@@ -83,7 +83,7 @@ QTableView {{
     background: {GROUND.name()}; alternate-background-color: {PANEL.name()}; border: 1px solid {LINE.name()};
     gridline-color: {LINE.name()}; selection-background-color: {LINE.name()};
 }}
-QTableView::item {{ padding: 0 7px; }}
+QTableView::item {{ padding: 0 4px; }}
 QHeaderView::section {{
     background: {GROUND.name()}; color: {QUIET.name()}; border: 0; border-bottom: 1px solid {LINE.name()};
     padding: 4px 6px;

@@ -8,8 +8,8 @@ from aequitone.desktop.stations.arrive.commands import FILL, SAVE
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
 
 
-def arrive(draft: Draft, message: str, *, begun: bool, empty: bool, following: str) -> PanelState:
-    """At the form; `empty`: the logbook has no visit yet, `following`: the station after this one."""
+def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelState:
+    """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet."""
     missing = missing_for_white(draft)
     if message:
         sentence = message
@@ -19,7 +19,7 @@ def arrive(draft: Draft, message: str, *, begun: bool, empty: bool, following: s
         )
     else:
         sentence = "Everything that White needs is entered. Ranges and steps are checked when you save."
-    keys = [hint(SAVE, f"save, go on to {following}", main=True)]
+    keys = [hint(SAVE, "save the visit", main=True)]
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
     if draft.bench.simulated and draft.bench.link != "stand-in" and begun:

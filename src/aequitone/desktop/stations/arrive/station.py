@@ -67,10 +67,7 @@ class ArriveStation:
         """What the move panel says."""
         session = self.session
         begun = session.snapshot is not None
-        following = session.navigator.next_station()
-        return arrive(
-            self.draft, session.message, begun=begun, empty=self._empty and not begun, following=following
-        )
+        return arrive(self.draft, session.message, begun=begun, empty=self._empty and not begun)
 
     def page(self) -> ArrivePage:
         """The form."""

@@ -33,7 +33,7 @@ from aequitone.reference import TONES, target_name, white_named
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
 
-_HEADS = ("Role", "The screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
+_HEADS = ("Role", "Screen's word", "Lowest", "Highest", "Step", "Factory", "As found")
 _WINDOWS = (0.02, 0.04, 0.10, 0.18, 1.0)
 _PLATE = {
     "size": "size",
@@ -48,7 +48,7 @@ _STANDIN, _LINE, _GAMUT = "stand-in", "instrument", "rec709-"
 _NO_SCREEN = (_STANDIN, _LINE, "by hand")
 _FOUND = 6
 # Widths of the columns that do not stretch, where there is room and where there is little.
-_WIDE, _TIGHT = {0: 176, 2: 64, 3: 68, 4: 52}, {0: 112, 2: 58, 3: 62, 4: 44}
+_WIDE, _TIGHT = {0: 206, 2: 64, 3: 68, 4: 52}, {0: 104, 2: 54, 3: 58, 4: 42}
 _NARROW = 640
 _LEAST_LETTERS = 3
 

@@ -65,7 +65,8 @@ def _table(words: str) -> QWidget:
 
 
 def _label(words: str, size: int, *, bold: bool = False) -> QLabel:
-    label = QLabel(words)
+    # A per cent sign stays with its figure.
+    label = QLabel(words.replace(" %", "\u00a0%"))
     label.setFont(theme.font(size, bold=bold))
     label.setWordWrap(True)
     label.setTextFormat(Qt.TextFormat.PlainText)

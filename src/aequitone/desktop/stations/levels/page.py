@@ -100,7 +100,7 @@ def figures(snapshot: Snapshot, state: LevelsState | None) -> tuple[tuple[str, s
     if state is None or state.white is None:
         return tuple(told)
     if state.reserve > _SAME:
-        told.append(("Set now, with reserve", f"{state.wanted:.0f} cd/m²"))
+        told.append(("Light set now", f"{state.wanted:.0f} cd/m²"))
     told.append(("White", f"{state.white[1]:.1f} cd/m²"))
     if state.black is not None:
         told.append(("Black", f"{state.black[1]:.3f} cd/m²"))

@@ -124,7 +124,9 @@ class BenchMeasurements(QObject):
     def read_live(self, choice: BenchChoice) -> None:
         """Read white again and again, on the chart."""
         patch = grey_patch(100.0, choice.format)
-        self._begin("Reading live", choice, lambda run, bench: run.procedure(bench, live(patch)), lambda _: None)
+        self._begin(
+            "Continuous reading", choice, lambda run, bench: run.procedure(bench, live(patch)), lambda _: None
+        )
 
     def read_once(self, choice: BenchChoice) -> None:
         """One reading of white: the test of the whole bench."""

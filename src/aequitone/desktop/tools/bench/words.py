@@ -82,7 +82,7 @@ def knowledge(
             if band.repeats
         )
         told.append(("Noise", f"times the data sheet's: {factors} cd/m²"))
-        told.append(("Darkest", f"{noise.darkest(2.0):.4f} cd/m² in 2 s is the darkest light it can measure"))
+        told.append(("Darkest reading", f"{noise.darkest(2.0):.4f} cd/m² in 2 s"))
     delay = "as the source says" if choice.settle_seconds is None else f"{choice.settle_seconds:.1f} s, measured"
     told.append(("Delay", delay))
     if choice.synchronise_hz is not None:

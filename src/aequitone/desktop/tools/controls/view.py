@@ -1,6 +1,7 @@
 """The controls of a screen as a table, two moments side by side."""
 
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from aequitone.desktop.frame import theme
@@ -9,7 +10,9 @@ from aequitone.desktop.tools.controls.state import ControlsPage
 
 _BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
 # Columns whose words are cut nowhere; the others share what is left.
-_FITTED = (1, 3, 4, 5, _BEFORE, _AFTER)
+_FITTED = (0, 4, 5, _BEFORE, _AFTER)
+# Where there is little room, what the panel or Arrive tells is left out, and both moments stay.
+_LEFT_OUT, _NARROW = (1, 2, 3, 5), 720
 
 
 class ControlsView(QTableWidget):
@@ -51,6 +54,11 @@ class ControlsView(QTableWidget):
         if page.rows:
             self.setCurrentCell(page.at, 0)
         self.blockSignals(False)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        for column in _LEFT_OUT:
+            self.setColumnHidden(column, event.size().width() < _NARROW)
 
     def focus_first(self) -> None:
         """Take the keyboard: arrows go from row to row."""
