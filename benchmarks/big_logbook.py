@@ -15,7 +15,7 @@ import numpy as np
 from aequitone.headless import run
 from aequitone.logbook import open_logbook
 from aequitone.passes import load_snapshot, to_json
-from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.grey.grey_pass import GreyPlan
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 

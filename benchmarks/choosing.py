@@ -10,12 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.choosing import Track, judged, judged_by_tone
+from aequitone.advice.presets import Track, judged, judged_by_tone
 from aequitone.advice.roles import Role
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
-from aequitone.procedures.choosing import ChoicePlan, choose
 from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.preparation.presets import ChoicePlan, choose
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import Target, target_named
 from aequitone.standins.bench import StandInBench, build_bench

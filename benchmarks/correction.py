@@ -15,7 +15,7 @@ from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.correction import four_colour, least_squares
 from aequitone.procedures.care import Care, RefreshFields
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.pairs import PAIR_COLOURS, read_colours
+from aequitone.procedures.preparation.colour_pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.signal import colour_patch
 from aequitone.standins.bench import build_bench

@@ -14,7 +14,7 @@ import numpy as np
 from aequitone.instruments import Bench, InstrumentError
 from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter, LineSource
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import Event, Remedy, Runner, StepDone
 from aequitone.procedures.steps import Read, Reading
@@ -22,7 +22,7 @@ from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.clock import VirtualClock
 from aequitone.standins.scenario import load_scenario
-from aequitone.standins.server import BenchServer
+from aequitone.standins.service.server import BenchServer
 
 PLAN = GreyPlan(target_named("rec709-2.2"), load_scenario("demo").source.format, anchor_every=4)
 METER = {"timeout_share": 0.03, "half_answer_share": 0.02, "rubbish_share": 0.02, "disconnect_share": 0.02}

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import product
 
 from aequitone.advice.answer import Answer, RangeAnswer
-from aequitone.procedures.first_look import look_at_signal, mismatch_words
+from aequitone.procedures.grey.first_look import look_at_signal, mismatch_words
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.signal import Container, Range, SignalFormat, Transfer

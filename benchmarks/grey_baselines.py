@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.seen import log_light
+from aequitone.advice.two_point.level_readings import log_light
+from aequitone.advice.two_point.mover import Mover
 from aequitone.procedures.policy import WANTED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Show, Turn
-from aequitone.procedures.white_session import WhitePlan
+from aequitone.procedures.white.session import WhitePlan
 from aequitone.signal import grey_patch
 
 _FIRST_STRIDE, _ROUNDS = 4, 6

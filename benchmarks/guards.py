@@ -14,12 +14,12 @@ from typing import Any
 
 import numpy as np
 
-from aequitone.advice.guards import Mishap, judge
-from aequitone.advice.mover import Mover, Stop
 from aequitone.advice.moves import ControlState, steps_of
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.guards import Mishap, judge
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover, Stop
+from aequitone.advice.two_point.responses import Responses
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.standin_visit import control_of
 from aequitone.reference import target_named

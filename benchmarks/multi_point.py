@@ -14,19 +14,19 @@ import numpy as np
 from benchmarks.white_balance import PRICES, MenuLink, corrected
 
 from aequitone.advice.points import ladder_of
-from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
+from aequitone.advice.points.near_black import NEAR_BLACK, wanted_light
 from aequitone.advice.points.planner import PointPlanner
 from aequitone.advice.roles import BIASES, TWO_POINT, Role, point_of
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal, Turned
-from aequitone.procedures.multi_plan import MultiState
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading
-from aequitone.procedures.tone import TonePlan, tone
-from aequitone.procedures.white_balance import white_balance
-from aequitone.procedures.white_session import WhitePlan
+from aequitone.procedures.tone.multi_plan import MultiState
+from aequitone.procedures.tone.tone import TonePlan, tone
+from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.white_balance import white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench

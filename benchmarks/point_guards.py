@@ -11,11 +11,11 @@ from functools import partial
 import numpy as np
 from benchmarks.guards import Teller, recognised, report, spoilt
 
-from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.moves import steps_of
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance
 from aequitone.advice.points.level import SURE, LevelResponses
-from aequitone.advice.seen import log_light
+from aequitone.advice.two_point.guards import Mishap, judge
+from aequitone.advice.two_point.level_readings import log_light
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.standin_visit import control_of
 from aequitone.reference import target_named

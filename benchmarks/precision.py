@@ -13,7 +13,7 @@ from math import ceil
 import numpy as np
 
 from aequitone.instruments.ports import MeterNoise
-from aequitone.procedures.looking import look
+from aequitone.procedures.exposures import look
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import policy_for
 

@@ -6,15 +6,15 @@ from typing import Any
 import numpy as np
 
 from aequitone.advice.answer import LOOK_PERCENTS, recognise
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import D65, delta_e_2000
 from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter, LineSource
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
@@ -22,7 +22,7 @@ from aequitone.reference import TARGETS, grey_errors
 from aequitone.signal import Patch, Range, SignalFormat, Transfer, grey_levels, grey_patch
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
-from aequitone.standins.server import BenchServer
+from aequitone.standins.service.server import BenchServer
 
 TARGET = TARGETS["rec709-2.2"]
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from aequitone.colorimetry import uv_from_xyz
 from aequitone.procedures.care import CARE, Care, RefreshFields
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named

@@ -15,8 +15,8 @@ from typing import Any
 import numpy as np
 from benchmarks.grey_baselines import BASELINES
 
-from aequitone.advice.mover import Mover
 from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.two_point.mover import Mover
 from aequitone.colorimetry import delta_e_itp
 from aequitone.colorimetry.correction import least_squares
 from aequitone.instruments.corrected import CorrectedMeter
@@ -25,11 +25,11 @@ from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.care import Care
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.pairs import PAIR_COLOURS, read_colours
+from aequitone.procedures.preparation.colour_pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Read, Reading
-from aequitone.procedures.white_balance import white_balance
-from aequitone.procedures.white_session import Trip, WhitePlan
+from aequitone.procedures.white.session import Trip, WhitePlan
+from aequitone.procedures.white.white_balance import white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench

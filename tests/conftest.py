@@ -10,7 +10,7 @@ from hypothesis import settings
 # Before anything imports Qt: widgets that are not driven in a real window are drawn off screen.
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
-from aequitone.advice.preparing import checklist
+from aequitone.advice.checklist import checklist
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.ledger import CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found

@@ -128,7 +128,7 @@ def bench(
     from aequitone.standins.bench import build_bench
     from aequitone.standins.clock import PacedClock
     from aequitone.standins.scenario import load_scenario
-    from aequitone.standins.server import BenchServer
+    from aequitone.standins.service.server import BenchServer
 
     stand_ins = build_bench(load_scenario(scenario), seed, clock=PacedClock(pace))
     with BenchServer(stand_ins, (port, port and port + 1, port and port + 2)) as server:

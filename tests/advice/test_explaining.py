@@ -5,12 +5,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aequitone.advice.explaining import explain, reach
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.explanation import explain, reach
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import REC709
 from aequitone.reference import target_named
 

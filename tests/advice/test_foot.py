@@ -3,11 +3,11 @@
 import numpy as np
 import pytest
 
-from aequitone.advice.points.foot import (
+from aequitone.advice.points.near_black import (
     NEAR_BLACK,
     SHOULDER,
     UNSEEN,
-    Foot,
+    NearBlackModel,
     Shadows,
     bias_light,
     right,
@@ -32,8 +32,8 @@ def shadows(light: Array, black: float = 0.0, shoulder: float = 0.0) -> Shadows:
     return Shadows(wanted, light, np.full(len(light), 1e-5), black, WHITE, np.array([0.0, shoulder, 0.0]))
 
 
-def foot() -> Foot:
-    known = Foot.prior(2.2 * STEP * 0.7 / 0.3)
+def foot() -> NearBlackModel:
+    known = NearBlackModel.prior(2.2 * STEP * 0.7 / 0.3)
     assert known.step == pytest.approx(STEP)
     return known
 
@@ -79,7 +79,7 @@ def test_the_shoulder_gives_what_nobody_sees_and_no_more() -> None:
     assert steps > 0
     assert np.abs(foot().shoulder(shadows(buried), steps)).max() <= UNSEEN
     # Where a step moves 30 % by a tenth, near black cannot be had at all.
-    coarse = Foot.prior(2.2 * 0.02 * 0.7 / 0.3)
+    coarse = NearBlackModel.prior(2.2 * 0.02 * 0.7 / 0.3)
     assert coarse.best_steps(shadows(lit(-0.012)), (-50, 50)) == 0
     assert coarse.price(shadows(lit(-0.012)), (-50, 50)) > UNSEEN
     assert coarse.price(shadows(lit(0.0)), (-50, 50)) == 0.0
@@ -113,7 +113,7 @@ def test_a_step_is_learnt_from_what_it_did() -> None:
 @pytest.mark.parametrize("signal", [0.2, 0.25, 0.3])
 def test_a_bias_learnt_at_another_level_is_the_same_offset(signal: float) -> None:
     learnt = 2.2 * STEP * (1.0 - signal) / signal
-    assert Foot.prior(bias_light(learnt, signal)).step == pytest.approx(STEP)
+    assert NearBlackModel.prior(bias_light(learnt, signal)).step == pytest.approx(STEP)
 
 
 def test_what_is_wanted_may_run_ahead_of_the_biases() -> None:

@@ -6,10 +6,10 @@ from benchmarks.guards import grounds, recognised
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.guards import Judgement, Mishap, judge, words
 from aequitone.advice.moves import ControlState
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.two_point.guards import Judgement, Mishap, judge, words
+from aequitone.advice.two_point.responses import Responses
 
 CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
 PRIOR = Responses.prior(CONTROLS)

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.mover import Mover, Stop
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT, Role
-from aequitone.advice.seen import Seen, believed, log_light
-from aequitone.advice.words import stop_words
+from aequitone.advice.two_point.level_readings import Seen, believed, log_light
+from aequitone.advice.two_point.mover import Mover, Stop
+from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.words import stop_words
 from aequitone.colorimetry import REC709
 from aequitone.reference import target_named
 

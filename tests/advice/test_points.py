@@ -10,13 +10,13 @@ from benchmarks.point_guards import OTHER_LEVEL, point_grounds
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.guards import Mishap, judge
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import BEND, Grid, PointEffect, PointPlanner, Tracked, ladder_of, most_bent
 from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, why_words
 from aequitone.advice.roles import POINT_COUNTS, Role, in_ledger, point_of, point_percents, point_role, role_words
-from aequitone.advice.seen import log_light
+from aequitone.advice.two_point.guards import Mishap, judge
+from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import target_named

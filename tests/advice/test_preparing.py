@@ -2,7 +2,7 @@
 
 import pytest
 
-from aequitone.advice.preparing import CHOICE, GAMMA, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
+from aequitone.advice.checklist import CHOICE, GAMMA, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
 from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS, usual_light
 from aequitone.advice.templates import TEMPLATES, VOCABULARY, kind_of, misleading, template_for

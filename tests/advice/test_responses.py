@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aequitone.advice.moves import Change, ControlState, Expectation, Move
-from aequitone.advice.responses import ROWS, Responses
 from aequitone.advice.roles import TWO_POINT, Role, channel_of
-from aequitone.advice.words import surprise_words
+from aequitone.advice.two_point.responses import ROWS, Responses
+from aequitone.advice.two_point.words import surprise_words
 
 NOISE = np.full(ROWS, 0.001**2)
 

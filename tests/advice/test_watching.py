@@ -8,8 +8,8 @@ import pytest
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.points import PointEffect
 from aequitone.advice.points.level import LevelResponses
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT, point_role
+from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.watching import (
     THERE,
     Left,

@@ -9,8 +9,8 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from aequitone.advice.moves import Change, Move
+from aequitone.advice.pitch import REFERENCE_HZ, pitch_of
 from aequitone.advice.roles import Role
-from aequitone.advice.sounding import REFERENCE_HZ, pitch_of
 from aequitone.advice.watching import Left, Watched
 from aequitone.desktop.session.audio import AudioFeedback
 from aequitone.desktop.session.tone_generator import RATE, NoSoundError, ToneGenerator, open_device

@@ -24,7 +24,7 @@ from aequitone.desktop.tools.controls import commands as controls_commands
 from aequitone.desktop.tools.visits import commands as visits_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
-from aequitone.logbook.ledger import Answer
+from aequitone.logbook.ledger import DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out, levels_state
 from aequitone.procedures.runner import NobodyThere
@@ -155,7 +155,7 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     driver.press_for(hand_over_commands.CLIENT_CHOICE)
     driver.wait(lambda: not _owed(window), "the second answer")
     first, second = presenter.snapshot.debts
-    assert (first.answer, second.answer) == (Answer.ON_AGAIN, Answer.CLIENT)
+    assert (first.answer, second.answer) == (DebtAnswer.ON_AGAIN, DebtAnswer.CLIENT)
     standins = presenter.session.instruments.bench(owing.bench).standins
     assert standins is not None
     left = standins.screen.settings()

@@ -20,7 +20,7 @@ from aequitone.reference import target_named
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
 from aequitone.standins.scenario import load_scenario
-from aequitone.standins.server import BenchServer
+from aequitone.standins.service.server import BenchServer
 from aequitone.standins.shipped import shipped_text
 
 Open = Callable[[Logbook], MainWindow]

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from aequitone.advice import preparing as lines_of
+from aequitone.advice import checklist as lines_of
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint
@@ -18,7 +18,7 @@ from aequitone.desktop.stations.prepare import commands as prepare_commands
 from aequitone.desktop.stations.prepare import panel as prepare_panels
 from aequitone.desktop.stations.prepare.state import Mark
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import Answer, CheckState
+from aequitone.logbook.ledger import CheckState, DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
@@ -32,7 +32,7 @@ from aequitone.passes import (
     carry_out,
     load_snapshot,
 )
-from aequitone.procedures.room import RoomLight
+from aequitone.procedures.preparation.room_light import RoomLight
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -123,7 +123,7 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
         commands.CONTROLS,
     ]
     assert asked.lines[0].label == "Eco mode"
-    logbook.ledger.answer(snapshot.debts[0].id, Answer.CLIENT)
+    logbook.ledger.answer(snapshot.debts[0].id, DebtAnswer.CLIENT)
     snapshot = load_snapshot(logbook, visit.id)
     then = hand_over_panels.hand_over(snapshot, "", made=False, busy=False)
     assert {hand_over_commands.MAKE_REPORT, hand_over_commands.CLOSE_VISIT, commands.UNDO} <= {

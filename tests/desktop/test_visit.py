@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
 
-from aequitone.advice.mover import Stop
+from aequitone.advice.two_point.mover import Stop
 from aequitone.desktop import commands
 from aequitone.desktop.app import window_on
 from aequitone.desktop.commands import Command

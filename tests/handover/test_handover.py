@@ -19,7 +19,7 @@ from aequitone.handover.summary import grey_summary
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import TARGETS, grey_errors
 from aequitone.signal import grey_levels

@@ -8,7 +8,7 @@ from aequitone.instruments import InstrumentError, MeterNoise
 from aequitone.instruments.line import Line, texts
 from aequitone.instruments.line_devices import LineMeter, LineScreen, LineSource
 from aequitone.instruments.ports import Bench
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named

@@ -15,8 +15,8 @@ from aequitone.logbook.ledger import (
     ON_AGAIN,
     PREPARED,
     RESET_REASON,
-    Answer,
     CheckState,
+    DebtAnswer,
     OpenDebtsError,
 )
 from aequitone.logbook.moments import differing, moments
@@ -80,8 +80,8 @@ def test_every_change_is_kept_with_its_reason_and_the_ledger_tells_any_moment(
     assert logbook.ledger.at(busy.id, as_found=True) == found
 
 
-@pytest.mark.parametrize("answer", list(Answer))
-def test_every_answer_to_a_debt(logbook: Logbook, busy: VisitRecord, answer: Answer) -> None:
+@pytest.mark.parametrize("answer", list(DebtAnswer))
+def test_every_answer_to_a_debt(logbook: Logbook, busy: VisitRecord, answer: DebtAnswer) -> None:
     dimming = ids(logbook, busy)[Role.ZONE_DIMMING]
     logbook.ledger.switch_off(busy.id, dimming, 1, 0)
     assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == 0
@@ -92,7 +92,7 @@ def test_every_answer_to_a_debt(logbook: Logbook, busy: VisitRecord, answer: Ans
     assert logbook.open_visit() is not None
     logbook.ledger.answer(debt.id, answer)
     assert logbook.ledger.debts(busy.id)[0].answer is answer
-    assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == (1 if answer is Answer.ON_AGAIN else 0)
+    assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == (1 if answer is DebtAnswer.ON_AGAIN else 0)
     logbook.close_visit(busy.id)
     assert logbook.open_visit() is None
 
@@ -101,13 +101,13 @@ def test_an_answer_can_be_taken_back_and_changed(logbook: Logbook, busy: VisitRe
     dimming = ids(logbook, busy)[Role.ZONE_DIMMING]
     logbook.ledger.switch_off(busy.id, dimming, 1, 0)
     (debt,) = logbook.ledger.debts(busy.id)
-    logbook.ledger.answer(debt.id, Answer.ON_AGAIN)
+    logbook.ledger.answer(debt.id, DebtAnswer.ON_AGAIN)
     logbook.ledger.answer(debt.id, None)
     assert logbook.ledger.debts(busy.id)[0].answer is None
     assert logbook.ledger.at(busy.id)[Role.ZONE_DIMMING] == 0
     with pytest.raises(OpenDebtsError):
         logbook.close_visit(busy.id)
-    logbook.ledger.answer(debt.id, Answer.LEAVE_OFF)
+    logbook.ledger.answer(debt.id, DebtAnswer.LEAVE_OFF)
     reasons = [r.reason for r in logbook.ledger.history(busy.id) if r.role is Role.ZONE_DIMMING]
     assert reasons == [FOUND_REASON, PREPARED, ON_AGAIN, PREPARED]
 
@@ -227,7 +227,7 @@ def test_putting_a_feature_back_answers_its_debt_in_the_same_commit(logbook: Log
     journal = logbook.journal(pass_id, VirtualClock(), "levels")
     back = control.state(0).moved_to(1)
     journal.turned(0, back)
-    assert logbook.ledger.debts(busy.id)[0].answer is Answer.ON_AGAIN
+    assert logbook.ledger.debts(busy.id)[0].answer is DebtAnswer.ON_AGAIN
     journal.turned(1, back.reverse)
     assert logbook.ledger.debts(busy.id)[0].answer is None
 
@@ -236,7 +236,7 @@ def test_a_feature_that_a_reset_switches_on_is_owed_no_more(logbook: Logbook, bu
     dimming = ids(logbook, busy)[Role.ZONE_DIMMING]
     logbook.ledger.switch_off(busy.id, dimming, 1, 0)
     logbook.ledger.note(busy.id, {dimming: 1}, RESET_REASON)
-    assert [debt.answer for debt in logbook.ledger.debts(busy.id)] == [Answer.ON_AGAIN]
+    assert [debt.answer for debt in logbook.ledger.debts(busy.id)] == [DebtAnswer.ON_AGAIN]
 
 
 def test_what_stands_as_it_did_is_not_put_back(logbook: Logbook, busy: VisitRecord) -> None:

@@ -7,7 +7,7 @@ import pytest
 
 from aequitone.advice.roles import Role
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import Answer
+from aequitone.logbook.ledger import DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, NotReadyError, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
@@ -72,7 +72,7 @@ def test_a_mode_that_was_worked_on_is_not_left(
     logbook.ledger.switch_off(visit.id, eco.id, 1, 0)
     with pytest.raises(NotReadyError, match=f"{eco.name} switched off in this picture mode"):
         begin(logbook, visit.id, MODE)
-    logbook.ledger.answer(logbook.ledger.debts(visit.id)[0].id, Answer.LEAVE_OFF)
+    logbook.ledger.answer(logbook.ledger.debts(visit.id)[0].id, DebtAnswer.LEAVE_OFF)
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
     with pytest.raises(NotReadyError, match="Grey as found was measured in this picture mode"):
         begin(logbook, visit.id, MODE)

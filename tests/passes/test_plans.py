@@ -10,10 +10,10 @@ from aequitone.advice.technology import dark_foot
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, carry_out
-from aequitone.procedures.levels import LevelsPlan
+from aequitone.procedures.levels.levels import LevelsPlan
 from aequitone.procedures.runner import NobodyThere
-from aequitone.procedures.tone import TonePlan
-from aequitone.procedures.white_session import WhitePlan
+from aequitone.procedures.tone.tone import TonePlan
+from aequitone.procedures.white.session import WhitePlan
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from aequitone.advice.mover import Mover, Stop
+from aequitone.advice.two_point.mover import Mover, Stop
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.passes import (
     AS_FOUND,
@@ -31,9 +31,9 @@ from aequitone.passes import (
     pass_type,
     to_json,
 )
-from aequitone.procedures.grey_pass import GreyPlan
+from aequitone.procedures.grey.grey_pass import GreyPlan
 from aequitone.procedures.runner import NobodyThere
-from aequitone.procedures.white_session import WhitePlan
+from aequitone.procedures.white.session import WhitePlan
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -150,7 +150,7 @@ def test_what_this_version_would_say_of_the_same_readings_is_told_beside(
 ) -> None:
     measured(AS_FOUND)
     given = measured(WHITE)
-    monkeypatch.setattr("aequitone.procedures.white_balance.stop_words", lambda *_: "Said otherwise today.")
+    monkeypatch.setattr("aequitone.procedures.white.white_balance.stop_words", lambda *_: "Said otherwise today.")
     snapshot = load_snapshot(open_logbook(logbook.path), visit.id)
     result = snapshot.result(WHITE)
     assert result is not None

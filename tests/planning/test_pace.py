@@ -18,7 +18,7 @@ from aequitone.planning.pace import (
     usual_trips,
     white_balance_seconds,
 )  # fmt: skip
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Purpose, Reading

@@ -6,15 +6,15 @@ import numpy as np
 import pytest
 from benchmarks.choosing import choose_one
 
-from aequitone.advice.choosing import LEVELS, Track, judged, ranked, ranked_by_tone, why
 from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.presets import LEVELS, Track, judged, ranked, ranked_by_tone, why
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import D65
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
 from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.preparation.room_light import RoomLight
 from aequitone.procedures.replay import replay
-from aequitone.procedures.room import RoomLight
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Interrupt, PassOver, PutBack, StopHere, Turn
 from aequitone.reference import target_named

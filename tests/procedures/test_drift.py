@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from aequitone.procedures.drift import fitted
+from aequitone.procedures.grey.drift import fitted
 
 TIMES = np.array([0.0, 5.0, 40.0, 80.0, 120.0, 150.0])
 WHITE = np.array([95.0, 100.0, 109.0])

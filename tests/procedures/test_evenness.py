@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.procedures.evenness import PLACES, Evenness, EvennessPlan, evenness
 from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.preparation.uniformity import PLACES, Evenness, EvennessPlan, evenness
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Place, StopHere
 from aequitone.signal import SignalFormat, board_patch, board_rects, grey_patch, window_rect

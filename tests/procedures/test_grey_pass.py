@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepBegun

@@ -9,7 +9,7 @@ from benchmarks.levels import found_anywhere, run_one
 from aequitone.advice.roles import Role
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.levels import (
+from aequitone.procedures.levels.levels import (
     LEVEL_ROLES,
     LevelsPlan,
     LevelsState,

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from aequitone.instruments import MeterNoise
 from aequitone.procedures.care import RefreshFields
-from aequitone.procedures.looking import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
+from aequitone.procedures.exposures import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import ReadPolicy, policy_for
 

@@ -4,7 +4,7 @@ import pytest
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
-from aequitone.procedures.putting_back import PutBackPlan, PutBackState, put_back
+from aequitone.procedures.preparation.restore import PutBackPlan, PutBackState, put_back
 from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
 
 PLAN = PutBackPlan(

@@ -7,13 +7,13 @@ import pytest
 from tests.procedures.tone_benches import at_rest, bench_of, plan_for, run, true_mean, white_set
 
 from aequitone.advice.points import BEND, Grid
-from aequitone.advice.points.foot import NEAR_BLACK, wanted_light
+from aequitone.advice.points.near_black import NEAR_BLACK, wanted_light
 from aequitone.advice.roles import BIASES, POINT_COUNTS
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere, Turn
-from aequitone.procedures.tone import TonePlan, ToneState, tone
+from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario

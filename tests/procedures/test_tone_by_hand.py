@@ -13,7 +13,7 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, Note, StopHere
-from aequitone.procedures.tone import tone
+from aequitone.procedures.tone.tone import tone
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench
 

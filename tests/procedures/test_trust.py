@@ -9,8 +9,8 @@ from benchmarks import first_look as looks
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED, RangeAnswer, recognise
 from aequitone.colorimetry import REC709
 from aequitone.procedures.care import CARE, RefreshFields
-from aequitone.procedures.first_look import WrongSignalError, first_look, mismatch_words
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.first_look import WrongSignalError, first_look, mismatch_words
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named

@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 from benchmarks.trust import with_part
 
-from aequitone.procedures.delay import LONGEST_DELAY, Delay, measure_delay
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.live import live, read_once
+from aequitone.procedures.preparation.continuous import live, read_once
+from aequitone.procedures.preparation.delay import LONGEST_DELAY, Delay, measure_delay
+from aequitone.procedures.preparation.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import AbandonedError, NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Progress, Read, Reading, StopHere
-from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.signal import SignalFormat, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.parts import WarmUpPart

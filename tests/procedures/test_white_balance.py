@@ -7,12 +7,12 @@ import numpy as np
 import pytest
 from tests.procedures.watcher import Watcher
 
-from aequitone.advice.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
-from aequitone.procedures.grey_pass import GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.replay import replay
@@ -27,8 +27,8 @@ from aequitone.procedures.steps import (
     Turn,
     Watch,
 )
-from aequitone.procedures.white_balance import WhiteResult, white_balance
-from aequitone.procedures.white_session import WhitePlan
+from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import StandInLink

@@ -9,7 +9,7 @@ from aequitone.advice.roles import BIASES, Role, is_role, point_of
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
-from aequitone.procedures.tone import TonePlan, ToneState, tone
+from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench

@@ -17,8 +17,8 @@ from aequitone.instruments.line_devices import LineScreen
 from aequitone.signal import SignalFormat, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
-from aequitone.standins.scpi import Arguments, Interpreter, ScpiError, Text, parse
-from aequitone.standins.server import BenchServer, Messages
+from aequitone.standins.service.scpi import Arguments, Interpreter, ScpiError, Text, parse
+from aequitone.standins.service.server import BenchServer, Messages
 
 from .plain_client import PlainClient
 

@@ -11,8 +11,8 @@ import numpy as np
 
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.points.level import LevelResponses
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import GAINS, TWO_POINT
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array, ArrayLike
 

@@ -16,7 +16,7 @@ from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, Stri
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.prompts import elsewhere
 from aequitone.desktop.session.session import KEPT, Session
-from aequitone.desktop.station import Commands, Room, Station, Tool
+from aequitone.desktop.station import Commands, Station, Tool, Workplace
 from aequitone.desktop.stations import STATIONS
 from aequitone.desktop.stations.arrive.station import ArriveStation, show_remote
 from aequitone.desktop.tools import TOOLS
@@ -63,7 +63,7 @@ class Presenter(QObject):
         return self.session.running.running
 
     @property
-    def room(self) -> Room:
+    def room(self) -> Workplace:
         """The tool that is open, or else the station in view."""
         return self.tool or self._station
 

@@ -26,7 +26,7 @@ class RoomView(Protocol):
         ...
 
 
-class Room(Protocol):
+class Workplace(Protocol):
     """What stations and tools have in common."""
 
     @property
@@ -68,7 +68,7 @@ class Room(Protocol):
         ...
 
 
-class Station(Room, Protocol):
+class Station(Workplace, Protocol):
     """A step of the route; it knows its own kinds of pass and nothing of its neighbours."""
 
     @property
@@ -101,7 +101,7 @@ class Station(Room, Protocol):
         ...
 
 
-class Tool(Room, Protocol):
+class Tool(Workplace, Protocol):
     """Something beside the route, opened and closed by a key."""
 
     @property

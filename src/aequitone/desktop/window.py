@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QSta
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command, KeyHint
 from aequitone.desktop.frame.darkening import Darkened
-from aequitone.desktop.frame.header import Foot, Route, Strip
+from aequitone.desktop.frame.header import Route, StatusLine, Strip
 from aequitone.desktop.frame.move_panel import MovePanel
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, StripState, View
@@ -72,7 +72,7 @@ class MainWindow(QMainWindow):
         self.refresh()
 
     def _build(self) -> None:
-        self._strip, self._route, self._foot = Strip(), Route(), Foot()
+        self._strip, self._route, self._foot = Strip(), Route(), StatusLine()
         self._panel, self._stack = MovePanel(), QStackedWidget()
         middle = QHBoxLayout()
         middle.setContentsMargins(20, 4, 20, 8)

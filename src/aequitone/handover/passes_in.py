@@ -10,7 +10,7 @@ from aequitone.handover.readings_in import ImportedReading
 from aequitone.instruments.ports import Bench, Measurement, MeterNoise
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.passes import PassType, begin_planned, carry_out, grey_plan, load_snapshot
-from aequitone.procedures.grey_pass import GreyPass, GreyPlan
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Patch
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.signal.pictures.scene import still_life
 
 

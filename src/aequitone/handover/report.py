@@ -15,7 +15,7 @@ from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
 from aequitone.passes import AS_FOUND, PROOF, Snapshot, load_snapshot
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
 
 

@@ -5,8 +5,8 @@ from typing import Any
 
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.passes import AS_FOUND, PROOF, WHITE, load_snapshot
-from aequitone.procedures.grey_pass import GreyPass
-from aequitone.procedures.white_session import Trip
+from aequitone.procedures.grey.grey_pass import GreyPass
+from aequitone.procedures.white.session import Trip
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:

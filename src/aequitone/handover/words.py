@@ -9,7 +9,7 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import ControlRecord
 from aequitone.passes import LEVELS, Snapshot, white_state
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
 from aequitone.reference.target import TONES, Power
 

@@ -32,7 +32,7 @@ class PassJournal:
         code_r, code_g, code_b = reading.patch.codes
         format_ = reading.patch.format
         self._write(
-            model.Reading(
+            model.StoredReading(
                 pass_id=self._pass_id,
                 seq=seq,
                 elapsed=reading.at,
@@ -71,7 +71,7 @@ class PassJournal:
         turned = {ids[c.role.value]: c.to_value for c in move.changes if c.role.value in ids}
         with Session(self._engine) as session, session.begin():
             session.add(
-                model.Move(
+                model.StoredMove(
                     pass_id=self._pass_id,
                     seq=seq,
                     elapsed=self._elapsed(),
@@ -111,9 +111,9 @@ def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:
     """The results of a pass by step number."""
     results: dict[int, Recorded] = {}
     with Session(engine) as session:
-        for reading in session.scalars(select(model.Reading).where(model.Reading.pass_id == pass_id)):
+        for reading in session.scalars(select(model.StoredReading).where(model.StoredReading.pass_id == pass_id)):
             results[reading.seq] = reading_in(reading)
-        for move in session.scalars(select(model.Move).where(model.Move.pass_id == pass_id)):
+        for move in session.scalars(select(model.StoredMove).where(model.StoredMove.pass_id == pass_id)):
             results[move.seq] = Turned(move_in(move))
         wishes = select(model.Remark).where(model.Remark.pass_id == pass_id, model.Remark.kind == _WISH)
         for wish in session.scalars(wishes):
@@ -123,8 +123,10 @@ def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:
 
 def turning(session: Session, pass_id: int) -> list[float]:
     """Seconds that each trip of a pass took: from the reading before it to its being turned."""
-    read = select(model.Reading.seq, model.Reading.elapsed).where(model.Reading.pass_id == pass_id)
-    turned = select(model.Move.seq, model.Move.elapsed).where(model.Move.pass_id == pass_id)
+    read = select(model.StoredReading.seq, model.StoredReading.elapsed).where(
+        model.StoredReading.pass_id == pass_id
+    )
+    turned = select(model.StoredMove.seq, model.StoredMove.elapsed).where(model.StoredMove.pass_id == pass_id)
     ends = sorted(
         (seq, at, kind) for kind, query in enumerate((read, turned)) for seq, at in session.execute(query)
     )
@@ -138,7 +140,7 @@ def notes(engine: Engine, pass_id: int) -> list[str]:
         return list(session.scalars(query.order_by(model.Remark.seq)))
 
 
-def reading_in(row: model.Reading) -> Reading:
+def reading_in(row: model.StoredReading) -> Reading:
     """A reading as the procedures know it."""
     format_ = SignalFormat(
         row.depth, Range(row.range), row.window, Transfer(row.transfer), Container(row.container)
@@ -161,7 +163,7 @@ def reading_in(row: model.Reading) -> Reading:
     )
 
 
-def move_in(row: model.Move) -> Move:
+def move_in(row: model.StoredMove) -> Move:
     """A move as the procedures know it."""
     changes = tuple(Change(Role(c["role"]), c["name"], c["from"], c["to"]) for c in row.changes)
     return Move(changes, Expectation(**row.expected) if row.expected else None, row.undoes)
@@ -175,6 +177,6 @@ def _elapsed(engine: Engine, pass_id: int) -> float:
     with Session(engine) as session:
         ends = [
             session.scalar(select(func.max(table.elapsed)).where(table.pass_id == pass_id))
-            for table in (model.Reading, model.Move)
+            for table in (model.StoredReading, model.StoredMove)
         ]
     return max((end for end in ends if end is not None), default=0.0)

@@ -16,7 +16,7 @@ FOUND_REASON = "as found"
 PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"
 
 
-class Answer(StrEnum):
+class DebtAnswer(StrEnum):
     """What becomes of something that was switched off."""
 
     ON_AGAIN = "on again"
@@ -55,7 +55,7 @@ class DebtRecord:
     role: Role
     name: str
     from_value: int
-    answer: Answer | None
+    answer: DebtAnswer | None
 
 
 @dataclass(frozen=True)
@@ -126,20 +126,20 @@ class Ledger:
                     Role(control.role),
                     control.name,
                     debt.from_value,
-                    Answer(debt.answer) if debt.answer else None,
+                    DebtAnswer(debt.answer) if debt.answer else None,
                 )
                 for debt, control in session.execute(query).tuples()
             )
 
-    def answer(self, debt_id: int, answer: Answer | None) -> None:
+    def answer(self, debt_id: int, answer: DebtAnswer | None) -> None:
         """Answer a debt, or take the answer back. "On again" writes the setting it had, in the same commit."""
         with Session(self._engine) as session, session.begin():
             debt = session.get_one(model.Debt, debt_id)
-            again = debt.answer == Answer.ON_AGAIN
+            again = debt.answer == DebtAnswer.ON_AGAIN
             debt.answer, debt.answered = (answer.value, model.now()) if answer else ("", None)
-            to = debt.from_value if answer is Answer.ON_AGAIN else None
+            to = debt.from_value if answer is DebtAnswer.ON_AGAIN else None
             reason = ON_AGAIN
-            if again and answer is not Answer.ON_AGAIN:
+            if again and answer is not DebtAnswer.ON_AGAIN:
                 to, reason = _off_value(session, debt), PREPARED
             if to is not None:
                 add_setting(session, debt.visit_id, debt.control_id, to, reason)
@@ -186,11 +186,11 @@ def add_setting(session: Session, visit_id: int, control_id: int, value: int, re
 
 
 def _settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
-    """Answer a debt by what was turned: on again once the control stands as it did, open again if it is moved."""
+    """Answer a debt by what was turned: on again at its old setting, open again if it is moved."""
     for debt in session.scalars(select(model.Debt).filter_by(visit_id=visit_id, control_id=control_id)):
         if not debt.answer and value == debt.from_value:
-            debt.answer, debt.answered = Answer.ON_AGAIN.value, model.now()
-        elif debt.answer == Answer.ON_AGAIN and value != debt.from_value:
+            debt.answer, debt.answered = DebtAnswer.ON_AGAIN.value, model.now()
+        elif debt.answer == DebtAnswer.ON_AGAIN and value != debt.from_value:
             debt.answer, debt.answered = "", None
 
 

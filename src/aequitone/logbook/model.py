@@ -33,7 +33,7 @@ class Client(Base):
     """1 for a client who is not listed any more unless asked for."""
 
 
-class Room(Base):
+class StoredRoom(Base):
     __tablename__ = "room"
     __table_args__ = (UniqueConstraint("client_id", "name"),)
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -191,7 +191,7 @@ class Correction(Base):
     made: Mapped[datetime] = mapped_column(default=now)
 
 
-class Reading(Base):
+class StoredReading(Base):
     __tablename__ = "reading"
     __table_args__ = (UniqueConstraint("pass_id", "seq"),)
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -224,7 +224,7 @@ class Reading(Base):
     shape: Mapped[str] = mapped_column(default="window", server_default="window")
 
 
-class Move(Base):
+class StoredMove(Base):
     __tablename__ = "move"
     __table_args__ = (UniqueConstraint("pass_id", "seq"),)
     id: Mapped[int] = mapped_column(primary_key=True)

@@ -58,7 +58,7 @@ class Register:
             client.archived = int(away)
 
 
-Row = model.Client | model.Room | model.Screen | model.Input | model.Memory
+Row = model.Client | model.StoredRoom | model.Screen | model.Input | model.Memory
 
 
 def _row(session: Session, visit_id: int, what: Named) -> Row:
@@ -75,7 +75,7 @@ def _row(session: Session, visit_id: int, what: Named) -> Row:
     screen = session.get_one(model.Screen, input_.screen_id)
     if what is Named.SCREEN:
         return screen
-    room = session.get_one(model.Room, screen.room_id)
+    room = session.get_one(model.StoredRoom, screen.room_id)
     return room if what is Named.ROOM else session.get_one(model.Client, room.client_id)
 
 
@@ -84,8 +84,8 @@ def _taken(session: Session, row: Row, name: str) -> bool:
     table = type(row)
     query = select(table.id).where(table.name == name, table.id != row.id)
     match row:
-        case model.Room():
-            query = query.where(model.Room.client_id == row.client_id)
+        case model.StoredRoom():
+            query = query.where(model.StoredRoom.client_id == row.client_id)
         case model.Screen():
             query = query.where(model.Screen.room_id == row.room_id)
         case model.Input():

@@ -53,7 +53,7 @@ class Logbook:
         """Names already in the logbook, by what they name: client, room, screen, input, memory."""
         tables = {
             "client": model.Client.name,
-            "room": model.Room.name,
+            "room": model.StoredRoom.name,
             "screen": model.Screen.name,
             "input": model.Input.name,
             "memory": model.Memory.name,
@@ -68,9 +68,9 @@ class Logbook:
         """The controls of a screen that was visited before; empty where it was not."""
         query = (
             select(model.Screen.id)
-            .join(model.Room, model.Screen.room_id == model.Room.id)
-            .join(model.Client, model.Room.client_id == model.Client.id)
-            .where(model.Client.name == client, model.Room.name == room, model.Screen.name == screen)
+            .join(model.StoredRoom, model.Screen.room_id == model.StoredRoom.id)
+            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
+            .where(model.Client.name == client, model.StoredRoom.name == room, model.Screen.name == screen)
         )
         with Session(self._engine) as session:
             screen_id = session.scalar(query)
@@ -95,7 +95,7 @@ class Logbook:
         with Session(self._engine) as session, session.begin():
             client_row = _found_or_made(session, model.Client, name=client)
             client_row.archived = 0
-            room_row = _found_or_made(session, model.Room, client_id=client_row.id, name=room)
+            room_row = _found_or_made(session, model.StoredRoom, client_id=client_row.id, name=room)
             screen_row = _found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
             screen_row.technology = technology
             input_row = _found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
@@ -202,14 +202,14 @@ class Logbook:
         `away`: those of clients who were put away, instead of the others.
         """
         visit, screen = model.Visit, model.Screen
-        names = [table.name for table in (model.Client, model.Room, screen, model.Input, model.Memory)]
+        names = [table.name for table in (model.Client, model.StoredRoom, screen, model.Input, model.Memory)]
         query = (
             select(visit.id, *names, screen.technology, visit.started, visit.closed)
             .join(model.Memory, visit.memory_id == model.Memory.id)
             .join(model.Input, model.Memory.input_id == model.Input.id)
             .join(screen, model.Input.screen_id == screen.id)
-            .join(model.Room, screen.room_id == model.Room.id)
-            .join(model.Client, model.Room.client_id == model.Client.id)
+            .join(model.StoredRoom, screen.room_id == model.StoredRoom.id)
+            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
             .where(model.Client.archived == int(away))
             .order_by(visit.id.desc())
             .limit(most)
@@ -222,12 +222,12 @@ class Logbook:
 
     def _visits(self, *where: Any) -> list[VisitRecord]:
         query = (
-            select(model.Visit, model.Memory, model.Input, model.Screen, model.Room, model.Client)
+            select(model.Visit, model.Memory, model.Input, model.Screen, model.StoredRoom, model.Client)
             .join(model.Memory, model.Visit.memory_id == model.Memory.id)
             .join(model.Input, model.Memory.input_id == model.Input.id)
             .join(model.Screen, model.Input.screen_id == model.Screen.id)
-            .join(model.Room, model.Screen.room_id == model.Room.id)
-            .join(model.Client, model.Room.client_id == model.Client.id)
+            .join(model.StoredRoom, model.Screen.room_id == model.StoredRoom.id)
+            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
             .where(*where)
             .order_by(model.Visit.id.desc())
             .limit(1)
@@ -356,7 +356,7 @@ class Logbook:
         return statistics.median(taken) if taken else 0.0
 
     def _pass_record(self, session: Session, row: model.Pass) -> PassRecord:
-        R, M = model.Reading, model.Move
+        R, M = model.StoredReading, model.StoredMove
         query = select(func.count(R.id), func.max(R.elapsed), func.max(R.at)).where(R.pass_id == row.id)
         count, elapsed, last = session.execute(query).one()
         moved = session.scalar(select(func.max(M.elapsed)).where(M.pass_id == row.id))

@@ -10,9 +10,9 @@ from aequitone.passes.carrying_out import SET_ASIDE_BY_PERSON, PreparedPass, beg
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS, levels_state
-from aequitone.passes.preparing import ROOM, UNIFORMITY, WARM_UP
+from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, MODE, TEMPERATURE
-from aequitone.passes.putting_back import PUT_BACK, begin_put_back
+from aequitone.passes.restore import PUT_BACK, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
 from aequitone.passes.tone import TONE, tone_state
 from aequitone.passes.white import WHITE, white_state

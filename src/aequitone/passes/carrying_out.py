@@ -10,7 +10,7 @@ from aequitone.passes.base import PassType
 from aequitone.passes.kept import from_json, to_json
 from aequitone.passes.snapshot import Snapshot, load_snapshot
 from aequitone.procedures.care import CARE, Care
-from aequitone.procedures.first_look import WrongSignalError
+from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
 

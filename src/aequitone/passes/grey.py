@@ -5,7 +5,7 @@ from functools import partial
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, grey_pass_seconds
-from aequitone.procedures.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass
 from aequitone.reference import target_named
 
 

@@ -4,7 +4,7 @@ from aequitone.advice.technology import dark_foot, has_fourth, usual_light
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, levels_seconds
-from aequitone.procedures.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
+from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
 from aequitone.reference import target_named
 
 

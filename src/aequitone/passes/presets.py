@@ -10,8 +10,8 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
-from aequitone.procedures.choosing import ChoicePlan, ChoiceState, choose
 from aequitone.procedures.policy import policy_for
+from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose
 from aequitone.reference import target_named
 
 # More settings than that are a scale, not presets.

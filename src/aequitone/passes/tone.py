@@ -1,13 +1,13 @@
 """Tone: near black, and grey at many levels."""
 
 from aequitone.advice.points import ladder_of
-from aequitone.advice.points.foot import bias_light
+from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
 from aequitone.planning.pace import Pace, tone_seconds
-from aequitone.procedures.tone import TonePlan, ToneState, tone
+from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 
 # Seconds that a trip to the menu takes before any was made on this visit.

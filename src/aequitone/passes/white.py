@@ -5,11 +5,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import moved, steps_of
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.responses import Responses
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.levels import LEVELS
@@ -17,8 +17,8 @@ from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.procedures.white_balance import WhiteResult, white_balance
-from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState
+from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState
+from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
 
 
@@ -66,7 +66,7 @@ def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> White
     """The result as the record has it: what was turned, what was read after it, and what was said in the end."""
     levels = (100.0, plan.bright, plan.dark)
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
-    session = Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
+    session = WhiteSession(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     newest: dict[float, Reading] = {}
     before: float | None = None
     turned: Turned | None = None

@@ -5,11 +5,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED
-from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER
+from aequitone.advice.points.near_black import NEAR_BLACK, SHOULDER
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import MeterNoise
-from aequitone.procedures.grey_pass import GreyPlan
-from aequitone.procedures.looking import expected_seconds
+from aequitone.procedures.exposures import expected_seconds
+from aequitone.procedures.grey.grey_pass import GreyPlan
 from aequitone.procedures.noise import NoiseModel, learnt_noise
 from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, WEIGHED_DE, ReadPolicy, policy_for
 from aequitone.procedures.steps import Reading

@@ -15,8 +15,8 @@ from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.instruments.reliable import ReliableMeter, ReliableSource
 from aequitone.procedures.care import CARE, Care
+from aequitone.procedures.exposures import Looked, UnsteadyError, look
 from aequitone.procedures.journal import Journal, Recorded, Wished, checked
-from aequitone.procedures.looking import Looked, UnsteadyError, look
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import (
     INTERRUPTS,

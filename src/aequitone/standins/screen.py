@@ -12,8 +12,8 @@ from aequitone.signal import BOARD_SQUARES, Container, Patch, Range, Shape, Sign
 from aequitone.standins.living import DARK, Frame, Life, power_limit, spoiled
 from aequitone.standins.nvram import Nvram
 from aequitone.standins.parts import ControlPart
-from aequitone.standins.path import Settled, SignalPath
 from aequitone.standins.scenario import Scenario
+from aequitone.standins.signal_path.path import Settled, SignalPath
 from aequitone.standins.unit import Unit
 
 _KEPT_FRAMES = 4096

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.seen import WANDER
+from aequitone.advice.two_point.level_readings import WANDER
 from aequitone.colorimetry.arrays import Array
 
 # From the middle to the end of its range, a control is expected to move the signal by so much.

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.guards import Judgement, Mishap
-from aequitone.advice.guards import words as guard_words
 from aequitone.advice.moves import ControlState
 from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.two_point.guards import Judgement, Mishap
+from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry.arrays import Array
 
 SURE = 0.5

@@ -12,9 +12,9 @@ import numpy as np
 
 from aequitone.advice.moves import Expectation, Move
 from aequitone.advice.points.effect import GAMMA, PointEffect
-from aequitone.advice.points.foot import wanted_light
 from aequitone.advice.points.grid import Grid
-from aequitone.advice.seen import WANDER, log_light
+from aequitone.advice.points.near_black import wanted_light
+from aequitone.advice.two_point.level_readings import WANDER, log_light
 from aequitone.colorimetry import REC709, delta_e_2000, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target

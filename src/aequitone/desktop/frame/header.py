@@ -129,7 +129,7 @@ class Route(QWidget):
             self.chosen.emit(stop.station)
 
 
-class Foot(QWidget):
+class StatusLine(QWidget):
     """The instruments in one line."""
 
     def __init__(self) -> None:

@@ -10,7 +10,7 @@ from aequitone.advice.watching import Watched
 from aequitone.colorimetry import cast_of, xyY_from_xyz
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, ReadingFigure
 from aequitone.desktop.widgets.ladder_state import LadderRow, empty_rows, filled, ghosted
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn

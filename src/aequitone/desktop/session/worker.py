@@ -13,7 +13,7 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
 from aequitone.passes import NotReadyError, PreparedPass, Snapshot, carry_out, load_snapshot
 from aequitone.procedures.care import Care
-from aequitone.procedures.first_look import WrongSignalError
+from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.runner import AbandonedError, Event, Operator, Runner
 from aequitone.standins.shipped import ScenarioError

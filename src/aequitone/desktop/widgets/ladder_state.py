@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.colorimetry import REC709, cast_word
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import GreyErrors, Target, Verdict, verdict
 from aequitone.signal import grey_levels
 

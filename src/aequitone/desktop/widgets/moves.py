@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from aequitone.advice.moves import Move
-from aequitone.procedures.multi_plan import PointTrip
-from aequitone.procedures.white_session import Trip
+from aequitone.procedures.tone.multi_plan import PointTrip
+from aequitone.procedures.white.session import Trip
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ import numpy as np
 
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState
 from aequitone.desktop.widgets.ladder_state import LadderState, LadderTablePage
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import verdict
 
 LadderPage = LadderState | LadderTablePage

@@ -18,7 +18,7 @@ from aequitone.handover import words
 from aequitone.logbook import PassState
 from aequitone.passes import AS_FOUND, SET_ASIDE_BY_PERSON, PassType
 from aequitone.planning.pace import minutes_words, seconds_left
-from aequitone.procedures.grey_pass import GreyPass
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
 
 

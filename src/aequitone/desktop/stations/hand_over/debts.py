@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from aequitone.logbook.ledger import Answer, DebtRecord
+from aequitone.logbook.ledger import DebtAnswer, DebtRecord
 from aequitone.passes import Snapshot, load_snapshot
 
 if TYPE_CHECKING:
@@ -16,7 +16,7 @@ class DebtAnswers:
         self._session = session
         self._busy = False
 
-    def answer(self, answer: Answer | None) -> None:
+    def answer(self, answer: DebtAnswer | None) -> None:
         """Answer the first debt that has no answer, or take the last answer back."""
         session, snapshot = self._session, self._session.visit
         open_ = [debt for debt in snapshot.debts if debt.answer is None]
@@ -36,11 +36,11 @@ class DebtAnswers:
         kept = "The answers before it are kept."
         session.write(lambda: self._answer(snapshot, debt, answer), done, failed=failed, kept=kept)
 
-    def _answer(self, snapshot: Snapshot, debt: DebtRecord, answer: Answer | None) -> Snapshot:
+    def _answer(self, snapshot: Snapshot, debt: DebtRecord, answer: DebtAnswer | None) -> Snapshot:
         visit, session = snapshot.visit, self._session
         control = next(control for control in snapshot.controls if control.role is debt.role)
         # The screen first: what the logbook says must not run ahead of it.
-        to = debt.from_value if answer is Answer.ON_AGAIN else control.lowest
+        to = debt.from_value if answer is DebtAnswer.ON_AGAIN else control.lowest
         session.instruments.turn(visit.bench, {debt.role: to})
         session.logbook.ledger.answer(debt.id, answer)
         return load_snapshot(session.logbook, visit.id)

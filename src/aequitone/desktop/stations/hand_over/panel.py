@@ -1,6 +1,6 @@
 """What the move panel and the page say at Hand over: pure functions, no Qt."""
 
-from aequitone.advice.preparing import usual_answer
+from aequitone.advice.checklist import usual_answer
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
 from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, bench_keys, pause
@@ -19,7 +19,7 @@ from aequitone.desktop.stations.prepare.panel import setting_words
 from aequitone.handover import words
 from aequitone.logbook.ledger import DebtRecord
 from aequitone.passes import AS_FOUND, PROOF, PUT_BACK, Snapshot
-from aequitone.procedures.putting_back import PutBackState
+from aequitone.procedures.preparation.restore import PutBackState
 
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
 

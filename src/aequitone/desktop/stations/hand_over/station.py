@@ -21,7 +21,7 @@ from aequitone.desktop.stations.hand_over.debts import DebtAnswers
 from aequitone.desktop.stations.hand_over.report import ReportMaker
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
-from aequitone.logbook.ledger import Answer
+from aequitone.logbook.ledger import DebtAnswer
 from aequitone.passes import PUT_BACK, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
@@ -79,7 +79,11 @@ class HandOverStation(MeasuredStation):
         return HandOverView()
 
     def commands(self) -> Commands:
-        answers = {ON_AGAIN: Answer.ON_AGAIN, LEAVE_OFF: Answer.LEAVE_OFF, CLIENT_CHOICE: Answer.CLIENT}
+        answers = {
+            ON_AGAIN: DebtAnswer.ON_AGAIN,
+            LEAVE_OFF: DebtAnswer.LEAVE_OFF,
+            CLIENT_CHOICE: DebtAnswer.CLIENT,
+        }
         return {
             **{command: partial(self._debts.answer, answer) for command, answer in answers.items()},
             commands.UNDO: partial(self._debts.answer, None),

@@ -9,9 +9,9 @@ from aequitone.advice.technology import usual_light
 from aequitone.desktop.stations.levels.state import LevelRow, LevelsPage
 from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.passes import UNIFORMITY, Snapshot, levels_state
-from aequitone.procedures.evenness import PLACES, Evenness
-from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
-from aequitone.procedures.sweeping import Swept
+from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsState
+from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.preparation.uniformity import PLACES, Evenness
 
 _SAME = 0.02
 

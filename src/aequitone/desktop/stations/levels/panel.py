@@ -9,9 +9,9 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
 from aequitone.desktop.stations.levels.page import wanted_light
 from aequitone.passes import Snapshot
-from aequitone.procedures.evenness import Evenness
-from aequitone.procedures.levels import LEVEL_ROLES, LevelsState
-from aequitone.procedures.sweeping import Swept
+from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsState
+from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.preparation.uniformity import Evenness
 
 LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 """White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""

@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from typing import Any
 
-from aequitone.advice import preparing as lines_of
-from aequitone.advice.preparing import Line, checklist
+from aequitone.advice import checklist as lines_of
+from aequitone.advice.checklist import ChecklistLine, checklist
 from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
 from aequitone.logbook.ledger import CheckState
 from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
-from aequitone.procedures.choosing import ChoiceState
+from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {
     lines_of.WARM_UP: WARM_UP,
@@ -25,7 +25,7 @@ _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT
 class Standing:
     """A line and how it stands."""
 
-    line: Line
+    line: ChecklistLine
     mark: Mark
     detail: str = ""
 
@@ -43,7 +43,7 @@ def prepared(snapshot: Snapshot) -> bool:
     return all(standing.mark is not Mark.OPEN for standing in standings(snapshot))
 
 
-def _standing(snapshot: Snapshot, line: Line) -> Standing:
+def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
     check = snapshot.checks.get(line.key)
     if check is not None:
         return Standing(line, _MARKS[check.state], check.detail or check.state.value)

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from aequitone.advice.preparing import Line, Way
+from aequitone.advice.checklist import ChecklistLine, Way
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
@@ -14,8 +14,8 @@ from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
 from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
-from aequitone.procedures.choosing import ChoiceState
-from aequitone.procedures.warm_up import Warmth
+from aequitone.procedures.preparation.presets import ChoiceState
+from aequitone.procedures.preparation.warm_up import Warmth
 
 _MOVE_KEYS = (hint(commands.UP, "line above"), hint(commands.DOWN, "line below"))
 _GREYED_OUT = hint(commands.SKIP, "greyed out, skip it")
@@ -136,7 +136,7 @@ def to_settle(snapshot: Snapshot) -> str:
     return f"Switched off, to settle at Hand over: {', '.join(owed)}." if owed else ""
 
 
-def _title(line: Line) -> tuple[BigLine, ...]:
+def _title(line: ChecklistLine) -> tuple[BigLine, ...]:
     """The title in lines that can be read from afar."""
     words, told = line.title.split(), [""]
     for word in words:
@@ -147,7 +147,7 @@ def _title(line: Line) -> tuple[BigLine, ...]:
     return tuple(BigLine(part) for part in told)
 
 
-def _main_key(snapshot: Snapshot, line: Line) -> commands.KeyHint:
+def _main_key(snapshot: Snapshot, line: ChecklistLine) -> commands.KeyHint:
     if line.way is Way.MEASURE:
         interrupted = snapshot.interrupted is not None and snapshot.interrupted.kind == MEASURED[line.key].key
         if interrupted:

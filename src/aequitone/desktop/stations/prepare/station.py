@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
-from aequitone.advice.preparing import Way
+from aequitone.advice.checklist import Way
 from aequitone.advice.scopes import Reach
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command

@@ -9,10 +9,10 @@ from aequitone.advice.roles import CHANNELS, point_of
 from aequitone.desktop.stations.tone.state import TonePage, TonePoint
 from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.passes import AS_FOUND, GAMMA, Snapshot, tone_state
-from aequitone.procedures.grey_pass import GreyPass
-from aequitone.procedures.multi_plan import MultiState
-from aequitone.procedures.near_black import NearBlack
-from aequitone.procedures.tone import ToneState
+from aequitone.procedures.grey.grey_pass import GreyPass
+from aequitone.procedures.tone.multi_plan import MultiState
+from aequitone.procedures.tone.near_black import NearBlack
+from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import Target, light_band, target_named, verdict
 
 BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)

@@ -11,8 +11,8 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
-from aequitone.procedures.multi_plan import MultiState
-from aequitone.procedures.tone import ToneState
+from aequitone.procedures.tone.multi_plan import MultiState
+from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import verdict
 
 _WISHES = (

@@ -14,7 +14,7 @@ from aequitone.desktop.stations.tone.state import TonePage
 from aequitone.desktop.stations.white.panel import watching
 from aequitone.desktop.widgets.moves import MovesPage, moves_text, multi_point_moves
 from aequitone.passes import TONE, PassType, Snapshot, tone_state, white_state
-from aequitone.procedures.tone import ToneState
+from aequitone.procedures.tone.tone import ToneState
 
 
 class ToneStation(MeasuredStation):

@@ -2,11 +2,11 @@
 
 from dataclasses import replace
 
-from aequitone.advice.explaining import reach
 from aequitone.advice.roles import BIASES, GAINS
+from aequitone.advice.two_point.explanation import reach
 from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, empty_rows, filled, ghosted
 from aequitone.passes import AS_FOUND, Snapshot
-from aequitone.procedures.white_session import WhiteState
+from aequitone.procedures.white.session import WhiteState
 from aequitone.reference import grey_errors, target_named
 
 _SUBTITLE = "now, with as found behind it"

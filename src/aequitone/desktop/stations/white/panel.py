@@ -4,8 +4,8 @@ from typing import TypeVar
 
 import numpy as np
 
-from aequitone.advice.mover import decisive
 from aequitone.advice.moves import Move
+from aequitone.advice.two_point.mover import decisive
 from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
@@ -18,7 +18,7 @@ from aequitone.desktop.stations.white.commands import FORMULA, PAIR, STOP_FIGURE
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
 from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
-from aequitone.procedures.white_session import WhiteState
+from aequitone.procedures.white.session import WhiteState
 from aequitone.reference import verdict
 
 T = TypeVar("T")

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from aequitone.advice.mover import decisive
+from aequitone.advice.two_point.mover import decisive
 from aequitone.colorimetry import Formula, cast_of
 from aequitone.desktop.commands import Command
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, PanelState
@@ -22,7 +22,7 @@ from aequitone.desktop.widgets.ladder_state import LadderState
 from aequitone.desktop.widgets.ladder_text import ladder_text
 from aequitone.desktop.widgets.moves import MovesPage, moves_text, two_point_moves
 from aequitone.passes import AS_FOUND, WHITE, PassType, Snapshot, load_snapshot, white_state
-from aequitone.procedures.white_session import WhiteState
+from aequitone.procedures.white.session import WhiteState
 
 # Trips that the trail of the cast goes back.
 _TRAIL = 6

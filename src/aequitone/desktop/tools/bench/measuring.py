@@ -24,12 +24,12 @@ from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.model import now
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.passes import Snapshot
-from aequitone.procedures.delay import Delay, measure_delay
-from aequitone.procedures.live import live, read_once
-from aequitone.procedures.pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
+from aequitone.procedures.preparation.colour_pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
+from aequitone.procedures.preparation.continuous import live, read_once
+from aequitone.procedures.preparation.delay import Delay, measure_delay
+from aequitone.procedures.preparation.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.runner import Event, StepDone
 from aequitone.procedures.steps import Note, Progress, Read, Reading
-from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.reference import target_named
 from aequitone.signal import grey_patch
 

@@ -14,8 +14,8 @@ from aequitone.desktop.tools.bench.commands import (
     WATCH_WARM_UP,
 )
 from aequitone.desktop.tools.bench.state import BenchState
+from aequitone.procedures.preparation.warm_up import Warmth
 from aequitone.procedures.steps import Reading
-from aequitone.procedures.warm_up import Warmth
 
 _BACK = hint(commands.CLOSE_TOOL, "back to the station")
 # Enough of the trail to see where a cast is going.

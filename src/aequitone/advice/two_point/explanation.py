@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState, Move, steps_of
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import BIASES, GAINS, Role
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import cast_of, cast_word
 from aequitone.colorimetry.arrays import Array
 

@@ -8,11 +8,11 @@ import numpy as np
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.signal import Container, Transfer
-from aequitone.standins.colours import colour_and_tint, colour_shares, content_to_panel, management
 from aequitone.standins.parts import ControlPart, ScreenPart
-from aequitone.standins.points import point_curves
-from aequitone.standins.tables import Tables
-from aequitone.standins.tone import hdr_light
+from aequitone.standins.signal_path.colours import colour_and_tint, colour_shares, content_to_panel, management
+from aequitone.standins.signal_path.points import point_curves
+from aequitone.standins.signal_path.tables import Tables
+from aequitone.standins.signal_path.tone import hdr_light
 from aequitone.standins.unit import Unit
 
 _CURVE_AT = np.linspace(0.0, 1.0, 1025)

@@ -4,28 +4,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.guards import Judgement, Mishap, judge
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
+from aequitone.advice.two_point.guards import Judgement, Mishap, judge
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist, insist_on_reading, nothing
-from aequitone.procedures.multi_plan import MultiPlan, MultiResult, PointTrip
-from aequitone.procedures.multi_session import (
-    Session,
-    adjustable,
-    begin,
-    change_at,
-    change_from,
-    exactly,
-    read,
-    read_black,
-    read_level,
-    read_whatever_comes,
-)
-from aequitone.procedures.near_black import NearBlack
 from aequitone.procedures.policy import seen_black
-from aequitone.procedures.sights import level_sights
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -37,6 +21,22 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.tone.multi_plan import MultiPlan, MultiResult, PointTrip
+from aequitone.procedures.tone.multi_session import (
+    MultiPointSession,
+    adjustable,
+    begin,
+    change_at,
+    change_from,
+    exactly,
+    read,
+    read_black,
+    read_level,
+    read_whatever_comes,
+)
+from aequitone.procedures.tone.near_black import NearBlack
+from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
+from aequitone.procedures.watch_levels import level_sights
 from aequitone.procedures.watching import turned
 from aequitone.signal import grey_patch
 
@@ -102,18 +102,18 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
     return MultiResult(words, state)
 
 
-def _least_gain(session: Session) -> float:
+def _least_gain(session: MultiPointSession) -> float:
     """What a trip must bring here, by what a trip and a reading take."""
     return _WORTH_A_MINUTE * (session.plan.trip_seconds + float(np.median(session.took))) / 60.0
 
 
-def _promise(session: Session) -> str:
+def _promise(session: MultiPointSession) -> str:
     mean, levels = session.planner.promise(session.tracked, session.effect, session.grid, session.open)
     assert session.began is not None
     return promise_words(session.began.mean, mean, levels)
 
 
-def _ladder(session: Session) -> Procedure[None]:
+def _ladder(session: MultiPointSession) -> Procedure[None]:
     """Black, and the whole ladder from the bright end; what was read before a wish is not read again."""
     while session.read < len(session.plan.percents):
         try:
@@ -127,7 +127,7 @@ def _ladder(session: Session) -> Procedure[None]:
             session.read = max(0, session.read - 1)
 
 
-def _read_moved(session: Session) -> Procedure[None]:
+def _read_moved(session: MultiPointSession) -> Procedure[None]:
     """Read again what has moved since it was read: levels between, and white, which all others are relative to."""
     weights = session.effect.weights(np.array(session.percents) / 100.0)
     turned = session.grid.offsets - session.offsets
@@ -142,7 +142,7 @@ def _read_moved(session: Session) -> Procedure[None]:
         yield Progress(len(session.trips), len(session.trips) + 1, session.state())
 
 
-def _carry_out(session: Session, level: int, move: Move) -> Procedure[None]:
+def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[None]:
     """Have a level turned, read it, and learn; then look between levels and at black where that matters."""
     stood, by = session.grid.rows[level], session.grid.moved(move.changes).offsets - session.grid.offsets
     between = yield from _between_before(session, level, by)
@@ -182,7 +182,7 @@ def _carry_out(session: Session, level: int, move: Move) -> Procedure[None]:
         raise wish
 
 
-def _remember(session: Session, level: int, move: Move, before: Array, slip: str = "") -> None:
+def _remember(session: MultiPointSession, level: int, move: Move, before: Array, slip: str = "") -> None:
     """Enter a move into the history; `before`: XYZ (3,) of its level as it was to be expected without it."""
     row, tracked = session.row(level), session.tracked
     was = tracked.xyz.copy()
@@ -192,7 +192,9 @@ def _remember(session: Session, level: int, move: Move, before: Array, slip: str
     session.trips.append(PointTrip(move, session.grid.percents[level], de_before, de_after, spread, slip))
 
 
-def _judged(session: Session, level: int, stood: tuple[ControlState, ...], move: Move, before: Array) -> Judgement:
+def _judged(
+    session: MultiPointSession, level: int, stood: tuple[ControlState, ...], move: Move, before: Array
+) -> Judgement:
     """What most likely happened on a trip; `stood`: the controls of its level before it."""
     asked = steps_of(move, stood)
     if not session.plan.by_hand:
@@ -202,7 +204,7 @@ def _judged(session: Session, level: int, stood: tuple[ControlState, ...], move:
 
 
 def _understood(
-    session: Session,
+    session: MultiPointSession,
     level: int,
     stood: tuple[ControlState, ...],
     told: Judgement,
@@ -238,7 +240,7 @@ def _understood(
     return words
 
 
-def _between_before(session: Session, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
+def _between_before(session: MultiPointSession, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
     """A reading halfway to the next darker level, where this move will show whether the screen joins the two."""
     darker = level + 1
     known = session.effect.joined_sd < _KNOWN
@@ -249,7 +251,7 @@ def _between_before(session: Session, level: int, by: Array) -> Procedure[tuple[
     return percent, reading.xyz
 
 
-def _between_after(session: Session, between: tuple[float, Array], by: Array) -> Procedure[None]:
+def _between_after(session: MultiPointSession, between: tuple[float, Array], by: Array) -> Procedure[None]:
     percent, before = between
     patch = grey_patch(percent, session.plan.format)
     policy = exactly(float(before[1]), float(session.xyz[0, 1]))
@@ -258,7 +260,7 @@ def _between_after(session: Session, between: tuple[float, Array], by: Array) ->
     session.effect = session.effect.learn_between(patch.percent / 100.0, by, change, variance)
 
 
-def _guard_black(session: Session, level: int, move: Move) -> Procedure[None]:
+def _guard_black(session: MultiPointSession, level: int, move: Move) -> Procedure[None]:
     """Black must not come up with the darkest level."""
     reading = yield from read_black(session)
     darkest = float(session.xyz[session.row(level), 1])
@@ -272,7 +274,7 @@ def _guard_black(session: Session, level: int, move: Move) -> Procedure[None]:
     yield from _undo(session, level, move)
 
 
-def _put_back(session: Session) -> Procedure[None]:
+def _put_back(session: MultiPointSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     undone = 0
     for trip in reversed(session.trips):
@@ -286,7 +288,7 @@ def _put_back(session: Session) -> Procedure[None]:
     yield Note("There is no move to put back.")
 
 
-def _undo(session: Session, level: int, move: Move) -> Procedure[None]:
+def _undo(session: MultiPointSession, level: int, move: Move) -> Procedure[None]:
     """Turn a move back and read its level; it is not proposed again in this round."""
     before = session.xyz[session.row(level)].copy()
     yield from insist(Turn(move.reverse))

@@ -10,7 +10,7 @@ from aequitone.advice.levels.sweep import Look, share_of_range
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist_on_reading, insist_on_turning
+from aequitone.procedures.levels.sweep import Swept, carry_out
 from aequitone.procedures.policy import ReadPolicy, seen_black
 from aequitone.procedures.steps import (
     Note,
@@ -23,7 +23,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
-from aequitone.procedures.sweeping import Swept, carry_out
+from aequitone.procedures.uninterrupted import insist_on_reading, insist_on_turning
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, board_patch, colour_patch, grey_patch
 

@@ -12,7 +12,7 @@ from aequitone.signal import DEPTHS, Container, Patch, Range, Shape, SignalForma
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import Fault
 from aequitone.standins.parts import Technology
-from aequitone.standins.scpi import Arguments, Interpreter, ScpiError, quoted
+from aequitone.standins.service.scpi import Arguments, Interpreter, ScpiError, quoted
 
 PROTOCOL = "1"
 MOST_TAG = 999_999

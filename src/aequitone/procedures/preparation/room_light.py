@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
-from aequitone.procedures.insisting import insist, insist_on_reading
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Turn
+from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.signal import SignalFormat, grey_patch
 
 POWER = ControlState(Role.POWER, "Power", 0, 1, 1, 1)

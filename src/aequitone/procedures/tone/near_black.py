@@ -5,9 +5,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, moved, trip_between
-from aequitone.advice.points.foot import NEAR_BLACK, SHOULDER, UNSEEN, Foot, Shadows, miss, right, wanted_light
+from aequitone.advice.points.near_black import (
+    NEAR_BLACK,
+    SHOULDER,
+    UNSEEN,
+    NearBlackModel,
+    Shadows,
+    miss,
+    right,
+    wanted_light,
+)
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist
 from aequitone.procedures.policy import LAB_SLOPE_BLACK, ReadPolicy, policy_for, seen_black
 from aequitone.procedures.steps import (
     Interrupt,
@@ -23,6 +31,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.uninterrupted import insist
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
 
@@ -101,7 +110,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
     biases go back to where they were), ReadAgain and StopHere.
     """
     turned = plan.biases and plan.bias_light > 0.0
-    foot = Foot.prior(plan.bias_light) if turned else None
+    foot = NearBlackModel.prior(plan.bias_light) if turned else None
     state: NearBlack | None = None
     black = 0.0
     wish: Interrupt | None = None
@@ -142,7 +151,7 @@ def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
     return there
 
 
-def _next(plan: NearBlackPlan, foot: Foot, state: NearBlack, black: float) -> tuple[int, float]:
+def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:
     """How many steps all biases should go now; where none, the price at which near black alone could be had.
 
     `black`: luminance of 0 % before anything was turned.

@@ -4,10 +4,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.choosing import LEVELS, Judged, Track, ranked, ranked_by_tone, why
 from aequitone.advice.moves import ControlState
+from aequitone.advice.presets import LEVELS, Judged, Track, ranked, ranked_by_tone, why
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist, insist_on_turning
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import (
     Note,
@@ -23,6 +22,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.uninterrupted import insist, insist_on_turning
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, colour_patch, grey_patch
 

@@ -6,9 +6,9 @@ import numpy as np
 
 from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist, insist_on_reading
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Place, Procedure, Progress, Purpose, StopHere
+from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.signal import SignalFormat, grey_patch
 
 # Across and up, the middle first: 0 the middle, 1 an edge. The outer places lie two thirds of the way out.

@@ -6,20 +6,20 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
-from aequitone.advice.seen import log_light
+from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist_on_reading
-from aequitone.procedures.multi_plan import MultiPlan, MultiState, PointTrip
-from aequitone.procedures.near_black import NearBlack
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for
 from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
+from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState, PointTrip
+from aequitone.procedures.tone.near_black import NearBlack
+from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
 
 
 @dataclass
-class Session:
+class MultiPointSession:
     """The running state; private to the generator of `multi_point`."""
 
     plan: MultiPlan
@@ -77,14 +77,14 @@ class Session:
         )
 
 
-def begin(plan: MultiPlan, foot: NearBlack | None) -> Session:
+def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:
     grid = plan.grid
     near = [i for i, p in enumerate(foot.percents) if p not in plan.percents] if foot else []
     percents = (*plan.percents, *(foot.percents[i] for i in near)) if foot else plan.percents
     xyz, sd = plan.target.grey(percents, plan.white), np.full((len(percents), 3), 1e-6)
     if foot is not None and near:
         xyz[-len(near) :], sd[-len(near) :] = foot.xyz[near], foot.sd[near]
-    return Session(
+    return MultiPointSession(
         plan,
         grid,
         PointPlanner(plan.target, 0.0, plan.stop_at / 2.0),
@@ -103,13 +103,13 @@ def adjustable(grid: Grid) -> list[int]:
     return [i for i, percent in enumerate(grid.percents) if percent > 0]
 
 
-def read_black(session: Session) -> Procedure[Reading]:
+def read_black(session: MultiPointSession) -> Procedure[Reading]:
     white = float(session.xyz[0, 1])
     patch = grey_patch(0.0, session.plan.format)
     return (yield from insist_on_reading(patch, policy_for(0.0, white), Purpose.ADJUST))
 
 
-def read_level(session: Session, row: int) -> Procedure[None]:
+def read_level(session: MultiPointSession, row: int) -> Procedure[None]:
     """Read a level of the ladder, and remember how the controls stood."""
     percent = session.percents[row]
     reading = yield from read(session, percent)
@@ -117,7 +117,7 @@ def read_level(session: Session, row: int) -> Procedure[None]:
     session.last = row
 
 
-def read(session: Session, percent: float) -> Procedure[Reading]:
+def read(session: MultiPointSession, percent: float) -> Procedure[Reading]:
     plan = session.plan
     white = float(session.xyz[0, 1]) if session.read else plan.white
     patch = grey_patch(percent, plan.format)
@@ -134,7 +134,7 @@ def exactly(expected: float, white: float) -> ReadPolicy:
     return replace(policy_for(expected, white, CLOSER_DE), most_seconds=_MOST_SECONDS)
 
 
-def change_at(session: Session, row: int, before: Array) -> tuple[Array, Array]:
+def change_at(session: MultiPointSession, row: int, before: Array) -> tuple[Array, Array]:
     """The change (3,) of log light at a row since `before`, XYZ (3,), and the variance of its noise."""
     return change_from(before, session.xyz[row], session.sd[row])
 
@@ -145,7 +145,7 @@ def change_from(before: Array, xyz: Array, sd: Array) -> tuple[Array, Array]:
     return change, 2.0 * log_variance(xyz, sd)
 
 
-def read_whatever_comes(session: Session, row: int) -> Procedure[None]:
+def read_whatever_comes(session: MultiPointSession, row: int) -> Procedure[None]:
     """Read a level that was turned: its reading is not given up for a wish."""
     while True:
         try:

@@ -7,8 +7,8 @@ import threading
 
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import Fault
-from aequitone.standins.scpi import ScpiError, block_end
-from aequitone.standins.served import Failing, Served, served_meter, served_screen, served_source
+from aequitone.standins.service.scpi import ScpiError, block_end
+from aequitone.standins.service.served import Failing, Served, served_meter, served_screen, served_source
 
 HOST = "127.0.0.1"
 # Longer than any table of this protocol: a cube of 65 points a side.

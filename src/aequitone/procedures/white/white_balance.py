@@ -4,17 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.guards import Mishap, judge
-from aequitone.advice.guards import words as guard_words
-from aequitone.advice.mover import Mover, Stop, doubt_of
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
-from aequitone.advice.oddities import odd
-from aequitone.advice.responses import Responses
-from aequitone.advice.seen import Seen, believed
-from aequitone.advice.words import stop_words, surprise_words
+from aequitone.advice.two_point.control_faults import odd
+from aequitone.advice.two_point.guards import Mishap, judge
+from aequitone.advice.two_point.guards import words as guard_words
+from aequitone.advice.two_point.level_readings import Seen, believed
+from aequitone.advice.two_point.mover import Mover, Stop, doubt_of
+from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.insisting import insist, nothing
-from aequitone.procedures.sights import two_point_sights
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -25,8 +23,10 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.uninterrupted import insist, nothing
+from aequitone.procedures.watch_levels import two_point_sights
 from aequitone.procedures.watching import turned
-from aequitone.procedures.white_session import Session, Trip, WhitePlan, WhiteState, look, remember
+from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState, look, remember
 
 MOST_TRIPS = 12
 # Trips that may fail to better the best setting before it is called the best there is.
@@ -47,7 +47,7 @@ class WhiteResult:
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     """Bring the two levels to the target; returns a WhiteResult."""
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
-    session = Session(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
+    session = WhiteSession(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     pending: Procedure[None] = look(session)
     while True:
         try:
@@ -78,7 +78,7 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
             pending = look(session)
 
 
-def _propose(session: Session) -> Move | Stop:
+def _propose(session: WhiteSession) -> Move | Stop:
     assert session.seen is not None
     proposal = session.mover.propose(session.seen, session.responses, session.controls)
     if isinstance(proposal, Move):
@@ -93,7 +93,7 @@ def _move_of(proposal: Move | Stop) -> Move | None:
     return proposal if isinstance(proposal, Move) else None
 
 
-def _carry_out(session: Session, move: Move) -> Procedure[None]:
+def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
@@ -123,7 +123,7 @@ def _carry_out(session: Session, move: Move) -> Procedure[None]:
 
 
 def _understood(
-    session: Session, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
+    session: WhiteSession, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
 ) -> Procedure[str]:
     """Learn from what a move did, and say what went wrong with it; a slip of the hand is mended at once."""
     assert session.seen is not None
@@ -153,7 +153,7 @@ def _understood(
     return words
 
 
-def _mended(session: Session, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
+def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
     before = session.seen
@@ -178,7 +178,7 @@ def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
     return after.log_light - before.log_light, np.where(silent, _UNKNOWN, after.variance + before.variance)
 
 
-def _put_back(session: Session) -> Procedure[None]:
+def _put_back(session: WhiteSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     undone = 0
     for trip in reversed(session.trips):
@@ -192,7 +192,7 @@ def _put_back(session: Session) -> Procedure[None]:
     yield Note("There is no move to put back.")
 
 
-def _way_back(session: Session) -> Move | None:
+def _way_back(session: WhiteSession) -> Move | None:
     """The move to the best state seen, where the present one is worse by more than the noise."""
     assert session.best is not None and session.seen is not None
     best, controls = session.best
@@ -202,7 +202,7 @@ def _way_back(session: Session) -> Move | None:
     return back if back.changes else None
 
 
-def _ended(session: Session, stop: Stop) -> WhiteResult:
+def _ended(session: WhiteSession, stop: Stop) -> WhiteResult:
     state = session.state()
     return WhiteResult(
         stop, stop_words(stop, state.errors, state.worst_sd, session.plan.stop_at, session.plan.formula), state

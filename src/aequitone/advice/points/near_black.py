@@ -63,7 +63,7 @@ class Shadows:
 
 
 @dataclass(frozen=True)
-class Foot:
+class NearBlackModel:
     """What a step of all biases does: `step` and its spread in drive near black, `dark` in log light at DARK."""
 
     step: float
@@ -73,7 +73,7 @@ class Foot:
     """How much of that each level really came nearer to what is wanted, shape (n,)."""
 
     @classmethod
-    def prior(cls, dark: float) -> "Foot":
+    def prior(cls, dark: float) -> "NearBlackModel":
         """From what a step does at DARK, in log light."""
         step = dark * DARK / (GAMMA * (1.0 - DARK))
         return cls(step, _UNSURE * step, dark)
@@ -92,7 +92,7 @@ class Foot:
         light = at.leak + at.white * np.maximum(_drive(at.above, at.white) + steps * self.step, 0.0) ** GAMMA
         return np.asarray(np.log(np.maximum(light, _LEAST * at.wanted) / (at.leak + at.above)))
 
-    def learn(self, steps: int, before: Shadows, after: Shadows) -> "Foot":
+    def learn(self, steps: int, before: Shadows, after: Shadows) -> "NearBlackModel":
         """Update from what was read before and after `steps`."""
         usable = (before.light - before.leak > 3.0 * after.sd) & (after.light - after.leak > 3.0 * after.sd)
         if not usable.any() or steps == 0:

@@ -4,12 +4,12 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.explaining import explain
-from aequitone.advice.mover import Mover
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.responses import Responses
 from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.seen import Seen
+from aequitone.advice.two_point.explanation import explain
+from aequitone.advice.two_point.level_readings import Seen
+from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
@@ -86,7 +86,7 @@ class WhiteState:
 
 
 @dataclass
-class Session:
+class WhiteSession:
     """The running state of one adjusting; known to the generator alone."""
 
     plan: WhitePlan
@@ -122,7 +122,7 @@ class Session:
         )
 
 
-def look(session: Session, *, rough: bool = False) -> Procedure[None]:
+def look(session: WhiteSession, *, rough: bool = False) -> Procedure[None]:
     """Read 100 %, bright and dark; average with earlier looks at the same setting; remember the best."""
     plan = session.plan
     white = plan.white if session.seen is None else float(session.seen.xyz[0, 1])
@@ -143,7 +143,7 @@ def look(session: Session, *, rough: bool = False) -> Procedure[None]:
     remember(session)
 
 
-def remember(session: Session) -> None:
+def remember(session: WhiteSession) -> None:
     """Keep the best setting, as it is seen now."""
     assert session.seen is not None
     score = session.mover.score(session.seen)

@@ -15,8 +15,8 @@ from typing import Any
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
-from aequitone.advice.responses import Responses
-from aequitone.advice.seen import WANDER, Seen, log_light
+from aequitone.advice.two_point.level_readings import WANDER, Seen, log_light
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import REC709, Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target

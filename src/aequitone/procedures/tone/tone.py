@@ -6,11 +6,11 @@ from typing import Any, cast
 
 from aequitone.advice.moves import ControlState
 from aequitone.advice.watching import Watched
-from aequitone.procedures.insisting import nothing
-from aequitone.procedures.multi_plan import MultiPlan, MultiState
-from aequitone.procedures.multi_point import multi_point
-from aequitone.procedures.near_black import NearBlack, NearBlackPlan, near_black
 from aequitone.procedures.steps import Interrupt, Procedure, Progress, T
+from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
+from aequitone.procedures.tone.multi_point import multi_point
+from aequitone.procedures.tone.near_black import NearBlack, NearBlackPlan, near_black
+from aequitone.procedures.uninterrupted import nothing
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat
 

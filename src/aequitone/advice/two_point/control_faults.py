@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.guards import Judgement, Mishap, judge
 from aequitone.advice.moves import ControlState
-from aequitone.advice.responses import Responses
+from aequitone.advice.two_point.guards import Judgement, Mishap, judge
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry.arrays import Array
 
 # A slip is over with the next move; what is taken for a control's nature stays, and must be surer.

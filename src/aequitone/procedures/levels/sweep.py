@@ -7,7 +7,6 @@ import numpy as np
 
 from aequitone.advice.levels import Finding, Position, Sweep
 from aequitone.advice.moves import ControlState
-from aequitone.procedures.insisting import insist_on_turning
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Procedure,
@@ -21,6 +20,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.uninterrupted import insist_on_turning
 from aequitone.signal import SignalFormat, colour_patch
 
 

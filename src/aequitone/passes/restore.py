@@ -6,7 +6,7 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.carrying_out import PreparedPass, begin_planned
 from aequitone.passes.snapshot import Snapshot, load_snapshot
 from aequitone.planning.pace import Pace
-from aequitone.procedures.putting_back import PutBackPlan, PutBackState, put_back
+from aequitone.procedures.preparation.restore import PutBackPlan, PutBackState, put_back
 
 
 def _plan(_snapshot: Snapshot) -> PutBackPlan:

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from aequitone.advice.mover import WHITE_LENIENCE, Stop
-from aequitone.advice.responses import Responses
+from aequitone.advice.two_point.mover import WHITE_LENIENCE, Stop
+from aequitone.advice.two_point.responses import Responses
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 

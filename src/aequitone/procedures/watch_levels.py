@@ -6,18 +6,17 @@ import numpy as np
 
 from aequitone.advice.moves import Move, steps_of
 from aequitone.advice.points.level import LevelResponses
-from aequitone.advice.seen import Seen, log_light
+from aequitone.advice.two_point.level_readings import Seen, log_light
 from aequitone.advice.watching import Watched, first_level, level_steps_left, steps_left, watched_changes
-from aequitone.procedures.multi_session import Session as MultiSession
-from aequitone.procedures.multi_session import change_from
 from aequitone.procedures.steps import Reading
+from aequitone.procedures.tone.multi_session import MultiPointSession, change_from
 from aequitone.procedures.watching import Sight
-from aequitone.procedures.white_session import Session
+from aequitone.procedures.white.session import WhiteSession
 
 _DRAWS = np.random.default_rng(34).standard_normal((60, 3))
 
 
-def two_point_sights(session: Session, move: Move) -> list[Sight]:
+def two_point_sights(session: WhiteSession, move: Move) -> list[Sight]:
     """Gains are watched at the bright level; once they are there, biases at the dark one."""
     assert session.seen is not None
     bright = first_level(move)
@@ -31,7 +30,7 @@ def two_point_sights(session: Session, move: Move) -> list[Sight]:
     ]
 
 
-def _two_points(session: Session, move: Move, reading: Reading, *, bright: bool) -> Watched:
+def _two_points(session: WhiteSession, move: Move, reading: Reading, *, bright: bool) -> Watched:
     before = session.seen
     assert before is not None
     row = 1 if bright else 2
@@ -48,13 +47,13 @@ def _two_points(session: Session, move: Move, reading: Reading, *, bright: bool)
     return Watched(move, reading.patch.percent, reading.xyz, *told, left, session.plan.formula)
 
 
-def level_sights(session: MultiSession, level: int, move: Move) -> list[Sight]:
+def level_sights(session: MultiPointSession, level: int, move: Move) -> list[Sight]:
     """A move at one level is felt there and nowhere else as much."""
     row = session.row(level)
     return [Sight(session.percents[row], float(session.xyz[row, 1]), partial(_level, session, level, move))]
 
 
-def _level(session: MultiSession, level: int, move: Move, reading: Reading) -> Watched:
+def _level(session: MultiPointSession, level: int, move: Move, reading: Reading) -> Watched:
     row = session.row(level)
     responses = LevelResponses(session.effect, level, session.grid.light)
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)[row]

@@ -22,7 +22,7 @@ class Way(Enum):
 
 
 @dataclass(frozen=True)
-class Line:
+class ChecklistLine:
     """One line of the checklist."""
 
     key: str
@@ -58,7 +58,7 @@ _MUST_RETURN = (Role.LOGO_DIMMING,)
 
 def checklist(
     technology: str, menu: Collection[Role], *, contact: bool = True, metered: bool = True
-) -> tuple[Line, ...]:
+) -> tuple[ChecklistLine, ...]:
     """The lines for a screen whose menu has these roles; `metered`: a meter reads without being typed in."""
     projector = kind_of(technology) == "projector"
     tube = technology == "crt"
@@ -95,7 +95,7 @@ def usual_answer(role: Role) -> str:
     return "Usually left off."
 
 
-def _cautions(technology: str, *, projector: bool, tube: bool) -> Line:
+def _cautions(technology: str, *, projector: bool, tube: bool) -> ChecklistLine:
     told = "Two people lift a big panel; a ceiling mount and a ladder are an installer's work."
     if projector:
         told = (
@@ -110,7 +110,7 @@ def _cautions(technology: str, *, projector: bool, tube: bool) -> Line:
         )
     elif technology in ("white-oled", "rgb-oled", "plasma"):
         told += " Long still patterns mark panels that can burn in."
-    return Line(
+    return ChecklistLine(
         "cautions",
         "Cautions read",
         "Defer to local codes and licensed practice.",
@@ -119,8 +119,8 @@ def _cautions(technology: str, *, projector: bool, tube: bool) -> Line:
     )
 
 
-def _firmware() -> Line:
-    return Line(
+def _firmware() -> ChecklistLine:
+    return ChecklistLine(
         "firmware",
         "The firmware is current",
         "An update changes settings, and one that comes next month would change these.",
@@ -128,9 +128,9 @@ def _firmware() -> Line:
     )
 
 
-def _mode(*, metered: bool) -> Line:
+def _mode(*, metered: bool) -> ChecklistLine:
     how = "Each is measured from dark to light, with its primaries. Skip one whose controls are greyed out."
-    return Line(
+    return ChecklistLine(
         MODE,
         "The picture mode to start from",
         "Names mean little. The closest to the target on grey with the wanted primaries wins.",
@@ -140,8 +140,8 @@ def _mode(*, metered: bool) -> Line:
     )
 
 
-def _reset() -> Line:
-    return Line(
+def _reset() -> ChecklistLine:
+    return ChecklistLine(
         RESET,
         "Reset to factory, if your school says so",
         "A reset starts from what the maker knows; continuing from good settings keeps earlier work.",
@@ -150,8 +150,8 @@ def _reset() -> Line:
     )
 
 
-def _source() -> Line:
-    return Line(
+def _source() -> ChecklistLine:
+    return ChecklistLine(
         "source",
         "The source sends what is on the material",
         "Enhancement in a player would be calibrated away and come back with the next player.",
@@ -160,8 +160,8 @@ def _source() -> Line:
     )
 
 
-def _range() -> Line:
-    return Line(
+def _range() -> ChecklistLine:
+    return ChecklistLine(
         "range",
         "The range is right",
         "A wrong range lifts black or swallows it, and no control corrects that well.",
@@ -170,8 +170,8 @@ def _range() -> Line:
     )
 
 
-def _placing() -> Line:
-    return Line(
+def _placing() -> ChecklistLine:
+    return ChecklistLine(
         "placing",
         "The projector stands square, keystone off",
         "Digital keystone resamples the picture; a lens that sinks moves it.",
@@ -180,8 +180,8 @@ def _placing() -> Line:
     )
 
 
-def _focus() -> Line:
-    return Line(
+def _focus() -> ChecklistLine:
+    return ChecklistLine(
         "focus",
         "Focus and convergence",
         "Soft lines and coloured fringes look like wrong sharpness and wrong colour.",
@@ -190,9 +190,9 @@ def _focus() -> Line:
     )
 
 
-def _geometry(*, tube: bool) -> Line:
+def _geometry(*, tube: bool) -> ChecklistLine:
     how = "Every arrow tip touches its edge, the outer frame is there, the circle is round."
-    return Line(
+    return ChecklistLine(
         "geometry",
         "No overscan, a round circle, in the middle",
         "Overscan resamples and hides the edge.",
@@ -201,8 +201,8 @@ def _geometry(*, tube: bool) -> Line:
     )
 
 
-def _off(role: Role) -> Line:
-    return Line(
+def _off(role: Role) -> ChecklistLine:
+    return ChecklistLine(
         f"off-{role.value}",
         f"{ROLE_WORDS[role].capitalize()} off",
         _OFF_WHY[role],
@@ -213,11 +213,11 @@ def _off(role: Role) -> Line:
     )
 
 
-def _keystone() -> Line:
-    return Line("keystone", "Keystone correction off", "It resamples every picture.", "Look in the menu.")
+def _keystone() -> ChecklistLine:
+    return ChecklistLine("keystone", "Keystone correction off", "It resamples every picture.", "Look in the menu.")
 
 
-def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> Line:
+def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> ChecklistLine:
     if projector:
         how = "About 30 cm from the middle of the screen, looking at it, its shadow off the patch."
     elif tube or not contact:
@@ -225,7 +225,7 @@ def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> Li
     else:
         how = "Flat against the panel without pressing: pressing a soft matte panel changes its colour."
     kind = f" Its mode is the one for {technology}." if technology else " Choose the kind of screen in it."
-    return Line(
+    return ChecklistLine(
         "meter",
         "The meter is placed well, in the right mode",
         "A wrong mode makes a green or pink picture with perfect numbers.",
@@ -234,8 +234,8 @@ def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> Li
     )
 
 
-def _warm_up() -> Line:
-    return Line(
+def _warm_up() -> ChecklistLine:
+    return ChecklistLine(
         WARM_UP,
         "The screen is warm",
         "Nothing measured before counts as a baseline.",
@@ -244,8 +244,8 @@ def _warm_up() -> Line:
     )
 
 
-def _clock() -> Line:
-    return Line(
+def _clock() -> ChecklistLine:
+    return ChecklistLine(
         "clock",
         "The screen has been on for 30 minutes",
         "Nothing measured before counts as a baseline.",
@@ -253,8 +253,8 @@ def _clock() -> Line:
     )
 
 
-def _room() -> Line:
-    return Line(
+def _room() -> ChecklistLine:
+    return ChecklistLine(
         ROOM,
         "The room is dark enough",
         "Light on the screen is measured as the screen's own, most of all in black.",
@@ -263,8 +263,8 @@ def _room() -> Line:
     )
 
 
-def _dark() -> Line:
-    return Line(
+def _dark() -> ChecklistLine:
+    return ChecklistLine(
         "dark",
         "The room is dimmed, the laptop darkened",
         "Light on the screen is measured as the screen's own.",
@@ -272,11 +272,11 @@ def _dark() -> Line:
     )
 
 
-def _choice(*, metered: bool) -> Line:
+def _choice(*, metered: bool) -> ChecklistLine:
     how = (
         "Each is measured from dark to light; the one that stays closest wins, not the one that is right at white."
     )
-    return Line(
+    return ChecklistLine(
         CHOICE,
         "The temperature preset to start from",
         "Names mean little; a preset a little too cool with even tracking can beat a closer one that wanders.",
@@ -286,8 +286,8 @@ def _choice(*, metered: bool) -> Line:
     )
 
 
-def _gamma() -> Line:
-    return Line(
+def _gamma() -> ChecklistLine:
+    return ChecklistLine(
         GAMMA,
         "The gamma preset to start from",
         "Gains and biases cannot bend a tone: the nearest preset leaves the least to correct at Tone.",

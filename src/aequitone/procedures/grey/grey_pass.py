@@ -6,8 +6,8 @@ from math import hypot
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.drift import Drift, fitted
-from aequitone.procedures.first_look import FIRST_LOOK_READINGS, first_look
+from aequitone.procedures.grey.drift import Drift, fitted
+from aequitone.procedures.grey.first_look import FIRST_LOOK_READINGS, first_look
 from aequitone.procedures.policy import policy_for, seen_black
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors

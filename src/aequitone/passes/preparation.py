@@ -3,10 +3,10 @@
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
-from aequitone.procedures.evenness import PLACES, Evenness, EvennessPlan, evenness
 from aequitone.procedures.policy import policy_for
-from aequitone.procedures.room import RoomLight, RoomPlan, room_light
-from aequitone.procedures.warm_up import Warmth, WarmUpPlan, warm_up
+from aequitone.procedures.preparation.room_light import RoomLight, RoomPlan, room_light
+from aequitone.procedures.preparation.uniformity import PLACES, Evenness, EvennessPlan, evenness
+from aequitone.procedures.preparation.warm_up import Warmth, WarmUpPlan, warm_up
 
 # A screen that comes from another room is settled in about half an hour (practice).
 _WARM_UP_SECONDS = 1800.0

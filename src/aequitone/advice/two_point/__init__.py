@@ -1,0 +1,1 @@
+"""Gains and biases: what they do, which to turn, and what went wrong."""

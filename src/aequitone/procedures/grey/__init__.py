@@ -1,0 +1,1 @@
+"""The pass over grey, its first look at the signal, and drift."""

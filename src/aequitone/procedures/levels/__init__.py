@@ -1,0 +1,1 @@
+"""Levels by meter: one control after another."""

@@ -1,0 +1,1 @@
+"""What is measured before grey, beside it, and to put everything back."""

@@ -1,0 +1,1 @@
+"""Tone: near black, and grey at many levels."""

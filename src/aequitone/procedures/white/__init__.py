@@ -1,0 +1,1 @@
+"""Two-point white balance."""

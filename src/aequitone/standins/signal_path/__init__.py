@@ -1,0 +1,1 @@
+"""The signal path of a simulated screen, part by part."""
