@@ -73,7 +73,7 @@ def test_a_visit_of_every_layout_keeps_all_its_results(layout: str, tmp_path: Pa
         result = snapshot.result(kind)
         assert isinstance(result, kind.result), f"{key} has lost its result"
         if words:
-            assert kind.words(result) == words
+            assert snapshot.words(kind) == words
     white, proof = snapshot.result(WHITE), snapshot.result(PROOF)
     assert white is not None
     assert proof is not None

@@ -70,7 +70,7 @@ def test_gamma_presets_are_compared_by_their_light_alone(target: str, best: str)
     assert order[0].tone is not None
     assert order[0].tone < 0.5
     assert order[0].gamma == pytest.approx({"Mid": 2.22, "Deep": 2.41}[best])
-    assert f"{best} follows the tone wanted more closely" in why(order)
+    assert f"{best} follows the target tone more closely" in why(order)
     assert "tone like gamma" in order[-1].words
     alike = ranked_by_tone([toned("A", 2.2), toned("B", 2.201)], wanted)
     assert "cannot be told apart" in why(alike)

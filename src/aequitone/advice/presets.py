@@ -124,12 +124,12 @@ def why(order: Sequence[Judged]) -> str:
     if abs(second.score - best.score) < max(2.0 * noise, _NO_REASON):
         return f"{best.track.name} and {second.track.name} cannot be told apart by these readings: {best.words}."
     if best.tone is not None:
-        return f"{best.track.name} follows the tone wanted more closely than {second.track.name}. {best.words}."
+        return f"{best.track.name} follows the target tone more closely than {second.track.name}. {best.words}."
     reasons = []
     if best.wander < second.wander - noise:
         reasons.append("stays more even from dark to light")
     if best.even < second.even - noise:
-        reasons.append("lies closer to the white wanted")
+        reasons.append("is closer to the target white")
     if best.gamut is not None and second.gamut is not None and best.gamut < second.gamut - 1.0:
         reasons.append("has the primaries wanted more nearly")
     told = " and ".join(reasons) or "is the better of the two on the whole"

@@ -72,6 +72,13 @@ class Snapshot:
         """What the newest pass of a kind told last, where it is under way; None otherwise."""
         return self.outcomes.get(kind.key, _NONE).progress
 
+    def words(self, kind: PassType[P, R]) -> str:
+        """What was said of the newest pass of a kind that is done, as it was said on the day; "" where none is."""
+        done, result = self.latest_done(kind), self.result(kind)
+        if done is not None and done.outcome:
+            return done.outcome
+        return kind.words(result) if result is not None else ""
+
     def revised_words(self, kind: PassType[P, R]) -> str:
         """What this version would say of the same readings, where that is not what was said; "" otherwise."""
         kept = self.outcomes.get(kind.key, _NONE)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from aequitone.advice.linear import updated
 from aequitone.advice.two_point.level_readings import WANDER
 from aequitone.colorimetry.arrays import Array
 
@@ -80,29 +81,25 @@ class PointEffect:
         for n, seen, noise in zip(steps, change, variance, strict=True):
             if n == 0.0:
                 continue
-            reach = covariance[:, level] * n
-            doubt = reach[level] * n + noise + (_UNEVEN * n * step[level]) ** 2
-            surprise = seen - n * step[level]
+            turned = np.zeros(len(step))
+            turned[level] = n
+            own = covariance[level, level] * n**2
+            doubt = own + noise + (_UNEVEN * n * step[level]) ** 2
             # One move that came out beyond belief moves belief only as far as a bad one would.
-            doubt *= max(1.0, surprise**2 / doubt / _BELIEVED**2)
-            gain = reach / doubt
-            step = step + gain * surprise
-            covariance = covariance - np.outer(gain, reach)
+            doubt *= max(1.0, (seen - n * step[level]) ** 2 / doubt / _BELIEVED**2)
+            step, covariance = updated(step, covariance, turned, seen, doubt - own)
         return replace(self, step=step, covariance=covariance)
 
     def learn_between(self, signal: float, steps: Array, change: Array, variance: Array) -> "PointEffect":
         """Update from a reading between levels: `steps` (P, 3) turned, `change` (3,) seen at `signal`."""
         at = np.array([signal])
         full = self.at(at)[0] * (self.shares(at, 1.0)[0] @ steps)
-        joined, spread = self.joined, self.joined_sd**2
+        joined, spread = np.array([self.joined]), np.array([[self.joined_sd**2]])
         for whole, seen, noise in zip(full, change, variance, strict=True):
-            doubt = spread * whole**2 + noise + (_ALL * _UNEVEN * whole) ** 2 + WANDER**2
-            if whole == 0.0 or doubt == 0.0:
-                continue
-            gain = spread * whole / doubt
-            joined += gain * (seen - joined * whole)
-            spread -= gain * whole * spread
-        return replace(self, joined=float(np.clip(joined, 0.0, 1.1)), joined_sd=float(np.sqrt(spread)))
+            doubt = noise + (_ALL * _UNEVEN * whole) ** 2 + WANDER**2
+            if whole != 0.0:
+                joined, spread = updated(joined, spread, np.array([whole]), seen, doubt)
+        return replace(self, joined=float(np.clip(joined[0], 0.0, 1.1)), joined_sd=float(np.sqrt(spread[0, 0])))
 
     def signal_steps(self, gamma: float = GAMMA) -> Array:
         """A step in terms of the signal, shape (P,): what it moves the ramp by."""

@@ -7,9 +7,11 @@ with a covariance that says how sure it is.
 """
 
 from dataclasses import dataclass, replace
+from typing import Self
 
 import numpy as np
 
+from aequitone.advice.linear import LinearResponse
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import BIASES, GAINS
 from aequitone.colorimetry.arrays import Array
@@ -28,11 +30,8 @@ _WANDER = 0.04
 
 
 @dataclass(frozen=True)
-class Responses:
-    """`effect` (9, 6) per step, and `covariance` (9, 6, 6) of each row."""
-
-    effect: Array
-    covariance: Array
+class Responses(LinearResponse):
+    """Gains and biases: `effect` (9, 6) per step, and `covariance` (9, 6, 6) of each row."""
 
     @classmethod
     def prior(cls, controls: tuple[ControlState, ...], technology: str = "") -> "Responses":
@@ -58,19 +57,8 @@ class Responses:
         """Log light at the dark level for a step of all three biases, on average."""
         return float(np.mean([self.effect[6 + i, 3 + i] for i in range(3)]))
 
-    def predict(self, steps: Array) -> Array:
-        """Change of log light, shape (..., 9), for steps of shape (..., 6)."""
-        return np.asarray(steps @ self.effect.T)
-
-    def variance(self, steps: Array) -> Array:
-        """Variance of `predict`, shape (..., 9)."""
-        return np.asarray(np.einsum("...i,rij,...j->...r", steps, self.covariance, steps))
-
-    def learn(self, steps: Array, change: Array, variance: Array) -> "Responses":
+    def learn(self, steps: Array, change: Array, variance: Array) -> Self:
         """Update from one move: `change` (9,) of log light seen after `steps` (6,), with its noise `variance`."""
-        surprise = change - self.predict(steps)
-        reach = self.covariance @ steps
-        gain = reach / (reach @ steps + variance)[:, None]
-        covariance = self.covariance - gain[:, :, None] * reach[:, None, :]
+        learnt = super().learn(steps, change, variance)
         wander = np.stack([np.diag(row) for row in (_WANDER * np.abs(self.effect)) ** 2])
-        return replace(self, effect=self.effect + gain * surprise[:, None], covariance=covariance + wander)
+        return replace(learnt, covariance=learnt.covariance + wander)

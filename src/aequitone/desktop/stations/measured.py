@@ -103,11 +103,7 @@ class MeasuredStation:
 
     def said(self) -> str:
         """What its pass came to, in words; "" where it is not done."""
-        result, done = self.snapshot.result(self.kind), self.snapshot.latest_done(self.kind)
-        if result is not None:
-            return self.kind.words(result)
-        # An older record is not worked out again yet, or cannot be: its words are there all the same.
-        return done.outcome if done is not None else ""
+        return self.snapshot.words(self.kind)
 
     def figures(self) -> tuple[DeltaFigure | None, DialState | None]:
         """The ΔE and the casts that its pass left."""

@@ -187,7 +187,7 @@ class BenchTool:
         def done(fresh: Snapshot) -> None:
             session.take(fresh)
             session.say(
-                f"The white wanted is {target.white.name} from now on; Arrive has the choice of others. What was "
+                f"The target white is {target.white.name} from now on; Arrive has the choice of others. What was "
                 "measured before keeps the target it was measured against."
             )
 
