@@ -28,7 +28,7 @@ def bt1886_light(signal: ArrayLike, white: ArrayLike, black: ArrayLike, gamma: f
 
 
 def srgb_codes(linear: ArrayLike) -> Array:
-    """sRGB codes, whole numbers from 0 to 255, of linear light from 0 to 1 (IEC 61966-2-1)."""
+    """Compute sRGB codes, whole numbers from 0 to 255, of linear light from 0 to 1 (IEC 61966-2-1)."""
     light = np.clip(np.asarray(linear, dtype=np.float64), 0.0, 1.0)
     return np.asarray(
         np.rint(255.0 * np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055))

@@ -12,4 +12,4 @@ class ImportFailedError(AequitoneError):
 
 
 class NoEncoderError(AequitoneError):
-    """This computer cannot make such a video; the message says what is made all the same."""
+    """The computer cannot make such a video; the message says what is made all the same."""

@@ -129,6 +129,7 @@ def settings_rows(snapshot: Snapshot) -> list[tuple[str, str, str]]:
 
 
 def shown(control: ControlRecord, settings: dict[Role, int]) -> str:
+    """A control's setting in the screen's own words."""
     return control.shown(settings.get(control.role))
 
 

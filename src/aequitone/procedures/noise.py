@@ -40,7 +40,7 @@ class NoiseModel:
             self.learn(luminance, scatter, repeats)
 
     def factor(self, luminance: float) -> float:
-        """This meter's noise as a multiple of the data sheet's, at a luminance in cd/m²."""
+        """Noise of the meter as a multiple of the data sheet's, at a luminance in cd/m²."""
         return self._factor(_band(luminance))
 
     def variance(self, xyz: Array, seconds: float) -> Array:

@@ -155,7 +155,7 @@ class StopHere(Interrupt):
 
 
 class PassOver(Interrupt):
-    """This one is not to be had: a picture mode whose controls are greyed out."""
+    """The present one is not to be had: a picture mode whose controls are greyed out."""
 
 
 class Watch(ReadAgain):

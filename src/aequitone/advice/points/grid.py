@@ -19,8 +19,10 @@ _FEW = 21
 
 
 def ladder_of(controls: Iterable[ControlState], *, whole: bool) -> tuple[float, ...]:
-    """The levels to read for these controls, from 100 % down: their own, and where they are few and `whole` is
-    wanted also those between."""
+    """List the levels to read for these controls, in % from 100 % down.
+
+    Their own, and where they are few and `whole` is wanted also those between.
+    """
     own = {float(point[1]) for control in controls if (point := point_of(control.role)) and point[1] > 0}
     between = set(_LADDER) if whole and len(own) <= _FEW else set()
     return tuple(sorted({100.0} | own | between, reverse=True))

@@ -97,7 +97,23 @@ class Mover:
         return float(_score(self.errors(seen.xyz)))
 
     def propose(self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...]) -> Move | Stop:
-        """The next move, or why there is none."""
+        """Propose the next move, or say why there is none.
+
+        Parameters
+        ----------
+        seen
+            The three levels as they are believed to be now, XYZ in cd/m² with their spread.
+        responses
+            What a step of each control does to log light, with its doubt.
+        controls
+            The six controls as they stand: red, green and blue gain, then bias.
+
+        Returns
+        -------
+        The move of whole steps between the end stops with the least expected square of ΔE, doubt included, and
+        what it should bring; `Stop.MET` where the target is met; `Stop.CANNOT_TELL` where the meter's noise
+        hides what could be gained; `Stop.CANNOT_REACH` where no step is worth a trip.
+        """
         now = self.score(seen)
         noise = self.worst_sd(seen)
         if now + _LUCK * noise <= self.stop_at:

@@ -78,6 +78,7 @@ class MultiPointSession:
 
 
 def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:
+    """Begin a session; `foot`: what was read near black, whose levels stand at the end of the ladder."""
     grid = plan.grid
     near = [i for i, p in enumerate(foot.percents) if p not in plan.percents] if foot else []
     percents = (*plan.percents, *(foot.percents[i] for i in near)) if foot else plan.percents
@@ -104,6 +105,7 @@ def adjustable(grid: Grid) -> list[int]:
 
 
 def read_black(session: MultiPointSession) -> Procedure[Reading]:
+    """Read black, whatever the person wishes meanwhile; returns the reading, in cd/m²."""
     white = float(session.xyz[0, 1])
     patch = grey_patch(0.0, session.plan.format)
     return (yield from insist_on_reading(patch, policy_for(0.0, white), Purpose.ADJUST))
@@ -118,6 +120,7 @@ def read_level(session: MultiPointSession, row: int) -> Procedure[None]:
 
 
 def read(session: MultiPointSession, percent: float) -> Procedure[Reading]:
+    """Read a grey at `percent` of the signal, as exactly as an eye sees it; returns the reading, in cd/m²."""
     plan = session.plan
     white = float(session.xyz[0, 1]) if session.read else plan.white
     patch = grey_patch(percent, plan.format)

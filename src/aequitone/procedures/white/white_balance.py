@@ -45,7 +45,17 @@ class WhiteResult:
 
 
 def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
-    """Bring the two levels to the target; returns a WhiteResult."""
+    """Bring grey to the white point at a bright and a dark level, by gains and biases.
+
+    Understands PutBack (undo the last move), ReadAgain and StopHere at any time; after a trip the readings
+    that go with it are taken first. Ends with the best setting as read: where the last one is worse by more than
+    the meter's noise, the controls go back to it.
+
+    Returns
+    -------
+    How it ended and in which words, and the state: XYZ of the three levels in cd/m², ΔE by the plan's formula, the
+    controls as they stand, every trip with what was expected and what came, and what the controls do, as learnt.
+    """
     mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
     session = WhiteSession(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
     pending: Procedure[None] = look(session)
