@@ -8,7 +8,7 @@ from aequitone.advice import checklist as lines_of
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint
-from aequitone.desktop.frame.move_panel import _places
+from aequitone.desktop.frame.key_chips import places
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
 from aequitone.desktop.stations.hand_over import panel as hand_over_panels
 from aequitone.desktop.stations.levels import page as levels_page
@@ -172,7 +172,7 @@ def test_answers_have_rows_of_their_own_and_other_keys_share_theirs() -> None:
     wide = [KeyHint(str(i), "an answer", commands.CHOICES[0], wide=True) for i in range(2)]
     narrow = [KeyHint(key, "a key", commands.SHOW) for key in "NW"]
     view = [KeyHint("D", "darken", commands.DARKEN)]
-    assert _places((*wide, *narrow, *view)) == [
+    assert places((*wide, *narrow, *view)) == [
         (0, 0, 1, 6), (1, 0, 1, 6), (2, 0, 1, 3), (2, 3, 1, 3), (3, 0, 1, 2),
     ]  # fmt: skip
-    assert _places((narrow[0], *wide)) == [(0, 0, 1, 3), (1, 0, 1, 6), (2, 0, 1, 6)]
+    assert places((narrow[0], *wide)) == [(0, 0, 1, 3), (1, 0, 1, 6), (2, 0, 1, 6)]

@@ -40,7 +40,7 @@ def ended_words(
         return f"Nothing was turned: ΔE {after:.2f} on average, and no level is worth a trip to the menu."
     worst = int(np.argmax(de2000))
     told = "Ramps stay smooth: their" if bend <= BEND else "Look at a ramp: its"
-    ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most, {BEND * 100.0:.0f} % may be."
+    ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
     return (
         f"ΔE {before:.2f} → {after:.2f} on average, at worst {de2000[worst]:.2f} at {percents[worst]:g} %, "
         f"with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
@@ -64,5 +64,5 @@ def why_words(
     bent = most_bent(effect, grid.moved(move.changes))
     return (
         f"{seen} A step changes its light by {step * 100.0:.1f} %, {known}. The ramp then bends by "
-        f"{bent * 100.0:.0f} % at most, {BEND * 100.0:.0f} % may be."
+        f"{bent * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
     )

@@ -1,11 +1,9 @@
 """The move panel: one thing to do now, the live reading, what to expect, and the keys."""
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
-    QAbstractButton,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -14,9 +12,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from aequitone.desktop import commands
-from aequitone.desktop.commands import KeyHint
 from aequitone.desktop.frame import theme
+from aequitone.desktop.frame.key_chips import KeyGrid
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState, ReadingFigure
 from aequitone.desktop.widgets.dial import Dial, Sliders
 
@@ -24,11 +21,9 @@ WIDTH = 376
 # Names of controls that are too long differ at their ends as often as at their beginnings.
 MIDDLE = Qt.TextElideMode.ElideMiddle
 _DETAIL_ROOM = 52.0
-_VIEW_COMMANDS = (commands.DARKEN, commands.TABLE, commands.COPY)
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
 _FEW_KEYS = 9
-_CHOICE_GAP = 11.0
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -56,7 +51,7 @@ class MovePanel(QFrame):
         self._objection = _label(theme.BODY)
         self._objection.setWordWrap(True)
         self._progress = _Progress()
-        self._keys = _Keys(self.command)
+        self._keys = KeyGrid(self.command)
         self._outlook = _label(theme.NOTE)
         self._outlook.setWordWrap(True)
 
@@ -304,96 +299,6 @@ class _Rule(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         QPainter(self).fillRect(self.rect(), theme.LINE)
-
-
-class KeyChip(QAbstractButton):
-    """A key and what it does; it can be clicked too."""
-
-    def __init__(self, hint: KeyHint) -> None:
-        super().__init__()
-        self.hint = hint
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        of = f", {hint.choices[hint.chosen]} of {', '.join(hint.choices)}" if hint.choices else ""
-        self.setAccessibleName(f"{hint.words}{of}, key {hint.key}")
-        self.setFixedHeight(27)
-
-    def sizeHint(self) -> QSize:
-        return QSize(160, 27)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        face = theme.font(theme.NOTE, bold=True)
-        painter.setFont(face)
-        cap = QRectF(1, 3, max(24.0, painter.fontMetrics().horizontalAdvance(self.hint.key) + 14.0), 21)
-        painter.setPen(QPen(theme.ACCENT if self.hint.main else theme.FAINT, 1.2))
-        painter.setBrush(theme.RAISED if self.isDown() or self.underMouse() else theme.PANEL)
-        painter.drawRoundedRect(cap, 3, 3)
-        theme.text(
-            painter, cap, self.hint.key, theme.NOTE, theme.BRIGHT, bold=True, align=Qt.AlignmentFlag.AlignHCenter
-        )
-        words = theme.text(
-            painter,
-            QRectF(cap.right() + 7, 3, self.width() - cap.right() - 8, 21),
-            self.hint.words,
-            theme.NOTE,
-            theme.TEXT if self.hint.main else theme.QUIET,
-        )
-        self._draw_choices(painter, cap.right() + 7 + words)
-
-    def _draw_choices(self, painter: QPainter, left: float) -> None:
-        """What the key goes through, side by side; the one that is chosen is bright and underlined."""
-        x = left + _CHOICE_GAP
-        for i, choice in enumerate(self.hint.choices):
-            chosen = i == self.hint.chosen
-            colour = theme.BRIGHT if chosen else theme.QUIET
-            room = QRectF(x, 3, self.width() - x, 21)
-            used = theme.text(painter, room, choice, theme.NOTE, colour, bold=chosen)
-            if chosen:
-                painter.setPen(QPen(theme.TEXT, 1.2))
-                painter.drawLine(QPointF(x, 22), QPointF(x + used, 22))
-            x += used + _CHOICE_GAP
-
-
-class _Keys(QWidget):
-    def __init__(self, command: object) -> None:
-        super().__init__()
-        self._command = command
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(0, 2, 0, 0)
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(2)
-        self._hints: tuple[KeyHint, ...] = ()
-
-    def show_state(self, hints: tuple[KeyHint, ...]) -> None:
-        if hints == self._hints:
-            return
-        self._hints = hints
-        while (item := self._grid.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        view_last = sorted(hints, key=lambda hint: hint.command in _VIEW_COMMANDS)
-        for hint, place in zip(view_last, _places(hints), strict=True):
-            chip = KeyChip(hint)
-            chip.clicked.connect(lambda _=False, command=hint.command: self._command.emit(command))  # type: ignore[attr-defined]
-            self._grid.addWidget(chip, *place)
-
-
-def _places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:
-    """Row, column, rows and columns of each key on a grid of six: two in a row, those of the view three."""
-    places, row, column = [], 0, 0
-    moves = [hint for hint in hints if hint.command not in _VIEW_COMMANDS]
-    for hint in moves:
-        if hint.wide and column:
-            row, column = row + 1, 0
-        places.append((row, column, 1, 6 if hint.wide else 3))
-        column += 6 if hint.wide else 3
-        if column >= 6:
-            row, column = row + 1, 0
-    first = row + 1 if column else row
-    return places + [(first, i * 2, 1, 2) for i in range(len(hints) - len(moves))]
 
 
 def _label(size: int, *, bold: bool = False) -> QLabel:

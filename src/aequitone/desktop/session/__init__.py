@@ -1,0 +1,1 @@
+"""What rooms share: the visit in view, the running pass, the instruments, threads, the operator."""

@@ -1,0 +1,1 @@
+"""Widgets and their states that several rooms share."""

@@ -1,0 +1,1 @@
+"""The grey ladder, which As found, White and Proof share."""

@@ -112,7 +112,7 @@ def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:
         told.append(("ΔE 2000 on average", f"{was}{ladder.mean:.2f}"))
         worst = int(np.argmax(ladder.de2000))
         told.append(("at worst", f"{ladder.de2000[worst]:.2f} at {ladder.percents[worst]:g} %"))
-        told.append(("slope changes by", f"{ladder.bend * 100.0:.0f} %, {BEND * 100.0:.0f} % may be"))
+        told.append(("slope changes by", f"{ladder.bend * 100.0:.0f} % (limit {BEND * 100.0:.0f} %)"))
         told.append(("trips", f"{len(ladder.trips)}"))
     if foot is not None:
         told.append(("near black right", f"{sum(foot.right)} of {len(foot.right)}"))

@@ -8,6 +8,7 @@ from aequitone.desktop.frame import theme
 from aequitone.desktop.tools.controls.page import HEADS, cells_of
 from aequitone.desktop.tools.controls.state import ControlsPage
 
+_ROLE = 1
 _BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
 # Columns whose words are cut nowhere; the others share what is left.
 _FITTED = (0, 4, 5, _BEFORE, _AFTER)
@@ -57,8 +58,12 @@ class ControlsView(QTableWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        narrow = event.size().width() < _NARROW
         for column in _LEFT_OUT:
-            self.setColumnHidden(column, event.size().width() < _NARROW)
+            self.setColumnHidden(column, narrow)
+        # Where there is room, no role is cut.
+        fitted = QHeaderView.ResizeMode.Stretch if narrow else QHeaderView.ResizeMode.ResizeToContents
+        self.horizontalHeader().setSectionResizeMode(_ROLE, fitted)
 
     def focus_first(self) -> None:
         """Take the keyboard: arrows go from row to row."""
