@@ -1,0 +1,75 @@
+"""The first start: an empty logbook, a window that fits its screen, a frame before anything is read."""
+
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+
+from aequitone.desktop import commands
+from aequitone.desktop.stations.arrive import commands as arrive_commands
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook
+
+Open = Callable[[Logbook], MainWindow]
+
+
+def test_an_empty_logbook_offers_a_simulated_visit(logbook: Logbook, open_on: Open, drive) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.snapshot is None
+    driver.press_for(commands.DEMO)
+    driver.wait(lambda: presenter.snapshot is not None, "the visit")
+    assert presenter.here == "arrive"
+    driver.press_for(arrive_commands.FILL)
+    driver.wait(lambda: all(row.found for row in presenter.station("arrive").draft.controls), "the controls")
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait_for_station("prepare")
+    # Not offered again once there is something in the logbook.
+    driver.press("Ctrl+1")
+    assert commands.DEMO not in {hint.command for hint in presenter.view().panel.keys}
+
+
+def test_the_window_is_never_larger_than_its_screen(tmp_path: Path, qapp: QApplication) -> None:
+    fresh = MainWindow(QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat))
+    room = fresh.screen().availableGeometry()
+    assert fresh.width() <= room.width()
+    assert fresh.height() <= room.height()
+    assert fresh.minimumWidth() <= room.width()
+    fresh.close()
+
+
+def test_the_frame_needs_neither_database_nor_solvers() -> None:
+    """What is imported before the first paint."""
+    code = "import sys, aequitone.desktop.app; print(*sorted(m for m in sys.modules if m.count('.') < 2))"
+    told = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True, env=os.environ, timeout=60
+    ).stdout.split()
+    assert "aequitone.desktop" in told
+    late = {
+        "sqlalchemy",
+        "scipy",
+        "alembic",
+        "pydantic",
+        "colour",
+        "pyvisa",
+        "aequitone.logbook",
+        "aequitone.passes",
+    }
+    assert not late & set(told)
+
+
+def test_a_logbook_that_cannot_be_opened_ends_with_a_sentence(tmp_path: Path) -> None:
+    bad = tmp_path / "bad.sqlite"
+    bad.write_bytes(b"no database at all" * 100)
+    done = subprocess.run(
+        [sys.executable, "-m", "aequitone.cli", "--logbook", str(bad)],
+        capture_output=True, text=True, check=False, timeout=60, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
+    )  # fmt: skip
+    assert done.returncode == 2
+    assert "cannot be read" in done.stderr
+    assert "Traceback" not in done.stderr
+    assert bad.read_bytes() == b"no database at all" * 100
