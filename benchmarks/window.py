@@ -114,7 +114,7 @@ def turns_of_a_visit(folder: Path, pace: float) -> dict[str, list[tuple[float, f
     def tick() -> None:
         now = time.perf_counter()
         if presenter.running:
-            turns.setdefault(presenter.here.value, []).append((last[0], now))
+            turns.setdefault(presenter.here, []).append((last[0], now))
         elif presenter.tool is presenter.tool_of("bench"):
             turns.setdefault("Bench, live", []).append((last[0], now))
         last[0] = now
