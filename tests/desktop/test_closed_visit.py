@@ -36,14 +36,13 @@ def test_every_station_tells_its_own_result(closed: Logbook, open_on: Open, driv
         panel = presenter.view().panel
         assert panel.heading == "Closed"
         told[station] = panel.sentence
-    white, tone, levels = (snapshot.result(kind) for kind in (WHITE, TONE, LEVELS))
-    assert white is not None
-    assert tone is not None
-    assert levels is not None
-    assert white.words in told["white"]
-    assert tone.words in told["tone"]
-    assert LEVELS.words(levels) in told["levels"]
-    assert WARM_UP.words(snapshot.result(WARM_UP)).rstrip(".") in told["prepare"]
+    for kind, station in ((WHITE, "white"), (TONE, "tone"), (LEVELS, "levels"), (WARM_UP, "prepare")):
+        assert snapshot.result(kind) is not None
+        done = snapshot.latest_done(kind)
+        assert done is not None
+        # As it was said on the day, also where this version chooses other words.
+        assert done.outcome.rstrip(".") in told[station]
+    assert "25 % may be" in told["tone"]
     assert "ΔE 2000 is" in told["as-found"]
     assert "Average ΔE 2000" in told["proof"]
     assert len(set(told.values())) == len(told)

@@ -121,9 +121,22 @@ class Driver:
 
 def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path]:
     """The demo visit from Arrive to Hand over; returns what was left in `folder`."""
-    presenter = window.presenter
     driver = Driver(app, window, folder)
     driver.come_forward()
+    _arrive_and_prepare(driver, window)
+    _watch_at_bench(driver, window)
+    _measure_as_found(driver, window)
+    _set_levels(driver, window)
+    _set_white_and_tone(driver, window)
+    _prove(driver)
+    report = _hand_over(driver, window)
+    window.close()
+    handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
+    return [*driver.pictures, *handed]
+
+
+def _arrive_and_prepare(driver: Driver, window: MainWindow) -> None:
+    presenter = window.presenter
     driver.wait_for_station("arrive")
     driver.press_for(arrive_commands.FILL)
     driver.wait(lambda: not missing_for_white(presenter.station("arrive").draft), "the controls")
@@ -131,6 +144,10 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(arrive_commands.SAVE)
     driver.wait_for_station("prepare")
     driver.prepare(then="prepare")
+
+
+def _watch_at_bench(driver: Driver, window: MainWindow) -> None:
+    presenter = window.presenter
     driver.wait_for_station("as-found")
     driver.press_for(commands.BENCH)
     driver.press_for(commands.WATCH)
@@ -139,10 +156,16 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(commands.STOP)
     driver.wait(lambda: not presenter.tool_of("bench").measuring.running, "the end of the reading")
     driver.press_for(commands.CLOSE_TOOL)
+
+
+def _measure_as_found(driver: Driver, window: MainWindow) -> None:
     driver.press_for(commands.BEGIN)
     driver.wait(lambda: len([r for r in _rows(window) if r.delta is not None]) > 5, "six levels")
     driver.picture("as-found")
     driver.wait_for_pass()
+
+
+def _set_levels(driver: Driver, window: MainWindow) -> None:
     driver.press_for(commands.NEXT_STATION)
     driver.press_for(commands.BEGIN)
     driver.wait(lambda: _clipping_found(window), "where a channel clips")
@@ -152,9 +175,12 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(commands.CHOICES[0])
     driver.picture("by-eye")
     driver.press_for(levels_commands.LEAVE_EYE)
+
+
+def _set_white_and_tone(driver: Driver, window: MainWindow) -> None:
     driver.press_for(commands.NEXT_STATION)
     driver.press_for(commands.BEGIN)
-    driver.wait(lambda: presenter.view().panel.heading == "Turning", "a move")
+    driver.wait(lambda: window.presenter.view().panel.heading == "Turning", "a move")
     driver.picture("white")
     driver.press_for(commands.DARKEN)
     driver.picture("darkened")
@@ -164,6 +190,9 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     driver.picture("tone")
+
+
+def _prove(driver: Driver) -> None:
     driver.press_for(commands.NEXT_STATION)
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
@@ -171,6 +200,11 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(commands.TABLE)
     driver.picture("table")
     driver.press_for(commands.TABLE)
+
+
+def _hand_over(driver: Driver, window: MainWindow) -> Path | None:
+    """Settle what is owed, make the report and close the visit; returns the folder of the report."""
+    presenter = window.presenter
     driver.press_for(commands.NEXT_STATION)
     while any(hint.command is hand_over_commands.LEAVE_OFF for hint in presenter.view().panel.keys):
         before = presenter.snapshot
@@ -185,14 +219,12 @@ def drive_demo(app: QApplication, window: MainWindow, folder: Path) -> list[Path
     driver.press_for(commands.CONTROLS)
     driver.picture("ledger")
     driver.press_for(commands.CLOSE_TOOL)
-    report = window.presenter.station("hand-over").reports.folder
+    report: Path | None = presenter.station("hand-over").reports.folder
     driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(
         lambda: presenter.snapshot is not None and presenter.snapshot.visit.closed is not None, "a closed visit"
     )
-    window.close()
-    handed = [Path(shutil.copy2(file, folder / file.name)) for file in sorted(report.iterdir())] if report else []
-    return [*driver.pictures, *handed]
+    return report
 
 
 def _fresh(window: MainWindow, before: object) -> Callable[[], bool]:

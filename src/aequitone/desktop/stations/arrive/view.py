@@ -255,6 +255,25 @@ class ArriveView(QWidget):
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(7)
+        self._lay_out_names(grid)
+        self._lay_out_bench(grid)
+        self._lay_out_plate(grid)
+        for column, stretch in ((1, 5), (3, 6), (4, 3)):
+            grid.setColumnStretch(column, stretch)
+        title = QLabel("Controls as found")
+        title.setFont(theme.font(theme.TITLE, bold=True))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.setSpacing(10)
+        layout.addLayout(grid)
+        heads = QHBoxLayout()
+        heads.addWidget(title)
+        heads.addStretch(1)
+        heads.addWidget(self._points)
+        layout.addLayout(heads)
+        layout.addWidget(self._table, 1)
+
+    def _lay_out_names(self, grid: QGridLayout) -> None:
         labels = {
             "client": "Client",
             "room": "Room",
@@ -271,6 +290,8 @@ class ArriveView(QWidget):
                 grid.addLayout(_beside(self._names[key], self._device), row, 1)
                 continue
             place(grid, row, 0, label, self._names[key])
+
+    def _lay_out_bench(self, grid: QGridLayout) -> None:
         right = (
             ("Target", self._tone, self._levels),
             ("Meter", self._meter, self._scenario),
@@ -298,29 +319,18 @@ class ArriveView(QWidget):
         both.setStretch(0, 5)
         both.setStretch(1, 2)
         grid.addLayout(both, 0, 3)
+
+    def _lay_out_plate(self, grid: QGridLayout) -> None:
+        row = grid.rowCount()
         for key, label in _PLATE.items():
             self._plate[key].setPlaceholderText(label)
             self._plate[key].setAccessibleName(label.capitalize())
         sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
-        grid.addWidget(label_of("Size, hours", self._plate["size"]), len(right), 0)
-        grid.addLayout(_beside(*sizes), len(right), 1)
-        place(grid, len(right), 2, "Firmware", self._plate["firmware"])
+        grid.addWidget(label_of("Size, hours", self._plate["size"]), row, 0)
+        grid.addLayout(_beside(*sizes), row, 1)
+        place(grid, row, 2, "Firmware", self._plate["firmware"])
         self._plate["firmware"].setAccessibleName("Firmware")
-        grid.addWidget(self._plate["serial"], len(right), 4)
-        for column, stretch in ((1, 5), (3, 6), (4, 3)):
-            grid.setColumnStretch(column, stretch)
-        title = QLabel("Controls as found")
-        title.setFont(theme.font(theme.TITLE, bold=True))
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(4, 2, 4, 4)
-        layout.setSpacing(10)
-        layout.addLayout(grid)
-        heads = QHBoxLayout()
-        heads.addWidget(title)
-        heads.addStretch(1)
-        heads.addWidget(self._points)
-        layout.addLayout(heads)
-        layout.addWidget(self._table, 1)
+        grid.addWidget(self._plate["serial"], row, 4)
 
     def _show_row(self, i: int, row: ControlDraft, found_open: bool) -> None:
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
