@@ -1,4 +1,4 @@
-"""What happened in the program, for whoever mends it: a log on disk, and a report without client data."""
+"""Diagnosis for the developers: a log on disk, and a report without client data."""
 
 import logging
 import platform
@@ -38,7 +38,7 @@ def log_path() -> Path:
 
 
 def start_log(path: Path | None = None) -> Path | None:
-    """Begin to write the log, with what nobody caught; returns its path, None where it cannot be written."""
+    """Start the log, uncaught errors included; returns its path, or None where it cannot be written."""
     path = path or log_path()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)

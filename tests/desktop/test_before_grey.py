@@ -26,7 +26,7 @@ from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out, levels_state
+from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -101,8 +101,8 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     driver.wait_for_pass()
     snapshot = presenter.snapshot
     assert snapshot.done(LEVELS), presenter.view().panel.sentence
-    assert levels_state(snapshot) is not None
-    assert levels_state(snapshot).white is not None
+    assert snapshot.state(LEVELS) is not None
+    assert snapshot.state(LEVELS).white is not None
     standins = presenter.session.instruments.bench(snapshot.visit.bench).standins
     assert standins is not None
     left = standins.screen.settings()
@@ -115,8 +115,8 @@ def test_from_nothing_to_levels_done_by_keys_alone(
         assert abs(left[role] - control.factory - neutral[role]) <= 1
     assert left[Role.CONTRAST] <= true_contrast(standins) + 2
     # The light is set with the reserve that white will cost, as far as the screen's steps allow.
-    assert levels_state(snapshot).wanted >= light
-    assert levels_state(snapshot).white[1] == pytest.approx(levels_state(snapshot).wanted, rel=0.06)
+    assert snapshot.state(LEVELS).wanted >= light
+    assert snapshot.state(LEVELS).white[1] == pytest.approx(snapshot.state(LEVELS).wanted, rel=0.06)
     page = presenter.view().page
     assert page is not None
     assert all(row.exact is not None for row in page.rows)
@@ -335,8 +335,8 @@ def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     assert presenter.snapshot is not None
-    assert levels_state(presenter.snapshot) is not None
-    assert levels_state(presenter.snapshot).wanted >= 120.0
+    assert presenter.snapshot.state(LEVELS) is not None
+    assert presenter.snapshot.state(LEVELS).wanted >= 120.0
     driver.press_for(commands.COPY)
     lines = QGuiApplication.clipboard().text().splitlines()
     assert lines[0].split("\t") == ["Control", "Name", "Found", "Now", "Curve says", "±"]

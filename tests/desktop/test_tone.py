@@ -26,7 +26,6 @@ from aequitone.passes import (
     begin,
     carry_out,
     load_snapshot,
-    tone_state,
 )
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import Verdict, light_band, target_named
@@ -77,8 +76,8 @@ def test_tone_by_link_is_shown_and_copied(
     driver.wait_for_pass()
     snapshot = presenter.snapshot
     assert snapshot is not None
-    assert tone_state(snapshot) is not None
-    ladder, foot = tone_state(snapshot).ladder, tone_state(snapshot).foot
+    assert snapshot.state(TONE) is not None
+    ladder, foot = snapshot.state(TONE).ladder, snapshot.state(TONE).foot
     assert ladder is not None
     assert foot is not None
     assert ladder.began is not None
@@ -164,8 +163,8 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
         )
     assert heard == [True]
     assert presenter.snapshot is not None
-    assert tone_state(presenter.snapshot) is not None
-    assert tone_state(presenter.snapshot).words in presenter.view().panel.sentence
+    assert presenter.snapshot.state(TONE) is not None
+    assert presenter.snapshot.state(TONE).words in presenter.view().panel.sentence
     at = logbook.ledger.at(white_done.id)
     for change in (change for move in moved[-1:] for change in move.changes):
         assert at[change.role] == change.to_value

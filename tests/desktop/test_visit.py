@@ -25,7 +25,7 @@ from aequitone.desktop.widgets.ladder_table import LadderTable
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
-from aequitone.passes import AS_FOUND, PROOF, WHITE, tone_state, white_state
+from aequitone.passes import AS_FOUND, PROOF, TONE, WHITE, white_state
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -76,8 +76,8 @@ def test_a_whole_visit_by_link(
     driver.press_for(commands.NEXT_STATION)
     driver.wait_for_station("tone")
     as_found(driver)
-    assert tone_state(presenter.snapshot) is not None
-    assert tone_state(presenter.snapshot).words in presenter.view().panel.sentence
+    assert presenter.snapshot.state(TONE) is not None
+    assert presenter.snapshot.state(TONE).words in presenter.view().panel.sentence
     driver.press_for(commands.NEXT_STATION)
     as_found(driver)
     assert presenter.snapshot.result(PROOF) is not None

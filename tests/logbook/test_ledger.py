@@ -35,7 +35,6 @@ from aequitone.passes import (
     begin_put_back,
     carry_out,
     go_on,
-    levels_state,
     load_snapshot,
 )
 from aequitone.procedures.runner import NobodyThere
@@ -181,7 +180,7 @@ def test_each_new_pass_is_planned_run_and_understood_from_the_logbook(
         WARM_UP: snapshot.result(WARM_UP),
         ROOM: snapshot.result(ROOM),
         TEMPERATURE: snapshot.result(TEMPERATURE),
-        LEVELS: levels_state(snapshot),
+        LEVELS: snapshot.state(LEVELS),
     }
     assert known.pop(kind) is not None
     assert set(known.values()) == {None}

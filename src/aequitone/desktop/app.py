@@ -86,7 +86,7 @@ def open_window(path: Path, *, pace: float = 1.0) -> int:
 
 
 class _Opening(QObject):
-    """Opens a logbook away from Qt's thread."""
+    """Opens a logbook in a thread of its own, so that the window stays responsive."""
 
     done = Signal(object)
     """The logbook and what is known of its visit, or what went wrong."""

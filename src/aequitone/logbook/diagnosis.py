@@ -1,4 +1,4 @@
-"""A bug report of a logbook: how much is in it, and nobody's name."""
+"""The part of a bug report about the logbook: how much is in it, with no names."""
 
 from collections import Counter
 

@@ -9,12 +9,12 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.carrying_out import SET_ASIDE_BY_PERSON, PreparedPass, begin, begin_planned, carry_out, go_on
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
-from aequitone.passes.levels import LEVELS, levels_state
+from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, MODE, TEMPERATURE
 from aequitone.passes.restore import PUT_BACK, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
-from aequitone.passes.tone import TONE, tone_state
+from aequitone.passes.tone import TONE
 from aequitone.passes.white import WHITE, white_state
 
 PASSES: tuple[PassType[Any, Any], ...] = (
@@ -71,10 +71,8 @@ __all__ = [
     "from_json",
     "go_on",
     "grey_plan",
-    "levels_state",
     "load_snapshot",
     "pass_type",
     "to_json",
-    "tone_state",
     "white_state",
 ]

@@ -43,12 +43,6 @@ def levels_words(state: LevelsState) -> str:
     return " ".join(told)
 
 
-def levels_state(snapshot: Snapshot) -> LevelsState | None:
-    """Where levels stand, or how they ended."""
-    progress = snapshot.progress(LEVELS)
-    return progress if isinstance(progress, LevelsState) else snapshot.result(LEVELS)
-
-
 LEVELS = PassType(
     key="levels",
     title="Levels",

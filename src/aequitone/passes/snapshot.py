@@ -72,6 +72,11 @@ class Snapshot:
         """What the newest pass of a kind told last, where it is under way; None otherwise."""
         return self.outcomes.get(kind.key, _NONE).progress
 
+    def state(self, kind: PassType[P, R]) -> R | None:
+        """Where the newest pass of a kind stands, if it tells its result as it grows; else the result."""
+        progress = self.progress(kind)
+        return progress if isinstance(progress, kind.result) else self.result(kind)
+
     def words(self, kind: PassType[P, R]) -> str:
         """What was said of the newest pass of a kind that is done, as it was said on the day; "" where none is."""
         done, result = self.latest_done(kind), self.result(kind)

@@ -47,12 +47,6 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     return tone_seconds(pace, levels, near_black=automatic)
 
 
-def tone_state(snapshot: Snapshot) -> ToneState | None:
-    """Where tone stands, or how it ended."""
-    progress = snapshot.progress(TONE)
-    return progress if isinstance(progress, ToneState) else snapshot.result(TONE)
-
-
 TONE = PassType(
     key="tone",
     title="Tone",

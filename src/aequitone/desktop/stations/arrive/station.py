@@ -129,7 +129,7 @@ class ArriveStation:
         self._fill(replace(new_draft(), bench=bench))
 
     def begin_again(self, snapshot: Snapshot) -> None:
-        """Show a form for another visit to a screen that is known: all but what it stands at now."""
+        """Show a form for another visit to a known screen: everything except its present settings."""
         draft = draft_of_snapshot(snapshot)
         self.session.form_bench = draft.bench
         self._fill(replace(draft, controls=tuple(replace(row, found="") for row in draft.controls)))
@@ -153,7 +153,7 @@ class ArriveStation:
         session.desk.do(work, done, self._failed)
 
     def fill_from_standin(self) -> None:
-        """Read the stand-in's menu, and by link what it stands at."""
+        """Read the stand-in's menu and, over the link, its present settings."""
         session, draft, snapshot = self.session, self.draft, self.session.snapshot
         open_ = found_open(snapshot)
 

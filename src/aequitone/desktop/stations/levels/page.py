@@ -8,7 +8,7 @@ from aequitone.advice.roles import CHANNELS, ROLE_WORDS, Role
 from aequitone.advice.technology import usual_light
 from aequitone.desktop.stations.levels.state import LevelRow, LevelsPage
 from aequitone.desktop.widgets.chart_state import LineState
-from aequitone.passes import UNIFORMITY, Snapshot, levels_state
+from aequitone.passes import LEVELS, UNIFORMITY, Snapshot
 from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsState
 from aequitone.procedures.levels.sweep import Swept
 from aequitone.procedures.preparation.uniformity import PLACES, Evenness
@@ -21,7 +21,7 @@ def levels_page(snapshot: Snapshot, live: LevelsState | None, asked: Role | None
 
     `live`: the state of a pass that is running; what the ledger knows of it comes with its end.
     """
-    state = live or levels_state(snapshot)
+    state = live or snapshot.state(LEVELS)
     controls = {control.role: control for control in snapshot.controls}
     sweeps = state.sweeps if state else ()
     about = [swept for swept in sweeps if asked is None or swept.control.role is asked]

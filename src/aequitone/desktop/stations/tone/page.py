@@ -8,7 +8,7 @@ from aequitone.advice.points import BEND, Grid
 from aequitone.advice.roles import CHANNELS, point_of
 from aequitone.desktop.stations.tone.state import TonePage, TonePoint
 from aequitone.desktop.widgets.chart_state import LineState
-from aequitone.passes import AS_FOUND, GAMMA, Snapshot, tone_state
+from aequitone.passes import AS_FOUND, GAMMA, TONE, Snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.near_black import NearBlack
@@ -21,7 +21,7 @@ BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0
 def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = None) -> TonePage:
     """Light at every level that was read, and the settings of multi-point; `here`: the level that is looked at."""
     target = target_named(snapshot.visit.target)
-    state = live or tone_state(snapshot) or ToneState()
+    state = live or snapshot.state(TONE) or ToneState()
     ladder, foot = state.ladder, state.foot
     near = _of_foot(foot) if foot else ()
     # Near black is read more slowly, and against the light above black: a level is shown once.

@@ -26,7 +26,7 @@ class TonePage:
     points: tuple[TonePoint, ...]
     ghosts: tuple[TonePoint, ...] = ()
     band: tuple[tuple[float, float, float], ...] = ()
-    """Level, and the light in % below and above the target that nobody can see."""
+    """Level, then how far light may be below and above the target before it is visible, in %."""
     corrections: tuple[LineState, ...] = ()
     """For each channel its settings over the levels, in steps from the middle."""
     presets: tuple[LineState, ...] = ()

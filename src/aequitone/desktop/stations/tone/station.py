@@ -13,12 +13,12 @@ from aequitone.desktop.stations.tone.page import tone_page, tone_text
 from aequitone.desktop.stations.tone.state import TonePage
 from aequitone.desktop.stations.white.panel import watching
 from aequitone.desktop.widgets.moves import MovesPage, moves_text, multi_point_moves
-from aequitone.passes import TONE, PassType, Snapshot, tone_state, white_state
+from aequitone.passes import TONE, PassType, Snapshot, white_state
 from aequitone.procedures.tone.tone import ToneState
 
 
 class ToneStation(MeasuredStation):
-    """Evens out light at every level. Not every screen has anything to turn for it, and nobody must."""
+    """Corrects light and colour level by level. Optional: not every screen has controls for it."""
 
     id = "tone"
     title = "Tone"
@@ -33,7 +33,7 @@ class ToneStation(MeasuredStation):
     @property
     def state(self) -> ToneState | None:
         """Where tone stands: of the pass that runs, or of the newest."""
-        return self._told or tone_state(self.snapshot)
+        return self._told or self.snapshot.state(TONE)
 
     @property
     def _told(self) -> ToneState | None:
