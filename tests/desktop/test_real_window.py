@@ -22,7 +22,8 @@ PATIENCE = 60.0
 def display() -> Iterator[dict[str, str]]:
     """An X server of its own, without a window manager; the environment to use it with."""
     reading, writing = os.pipe()
-    command = ["Xvfb", "-displayfd", str(writing), "-screen", "0", "1920x1200x24", "-nolisten", "tcp"]
+    # A server that resets when its last client leaves refuses whoever connects in that moment.
+    command = ["Xvfb", "-displayfd", str(writing), "-screen", "0", "1920x1200x24", "-nolisten", "tcp", "-noreset"]
     server = subprocess.Popen(command, pass_fds=[writing], stderr=subprocess.DEVNULL)
     os.close(writing)
     with os.fdopen(reading) as told:
