@@ -18,6 +18,7 @@ check: setup
 	$(BIN)/ruff check src tests benchmarks tools
 	$(BIN)/ruff format --check src tests benchmarks tools
 	$(BIN)/mypy
+	$(BIN)/mypy --explicit-package-bases benchmarks tools
 	$(BIN)/lint-imports
 
 screenshots: setup

@@ -45,10 +45,10 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
     unit = scenario.screen.unit.model_copy(update={"preset_bend": BEND})
     scenario = scenario.model_copy(update={"screen": scenario.screen.model_copy(update={"unit": unit})})
     bench = build_bench(scenario, seed)
-    part = next((c for c in bench.screen.controls() if c.role == role), None)
+    part = next((c for c in bench.screen.controls() if c.role == role.key), None)
     if part is None:
         return None
-    primaries = role is Role.PICTURE_MODE
+    primaries = role == Role.PICTURE_MODE
     if not primaries:
         # A mode is chosen before anything is switched off in it; a preset after.
         bench.screen.quieten()
@@ -56,12 +56,12 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
     values = tuple(range(part.lowest, part.highest + 1))
     target = target_named(scenario.visit.target)
     names = tuple(control.shown(value) for value in values)
-    now = bench.screen.settings()[role]
-    tone = role is Role.GAMMA
+    now = bench.screen.settings()[role.key]
+    tone = role == Role.GAMMA
     plan = ChoicePlan(
         target, scenario.source.format, control.state(now), values, names, primaries, once=primaries, tone=tone
     )
-    care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
+    care = BenchChoice().suited_to(scenario.screen.technology).care
     state = Runner(bench.bench(), MemoryJournal(), NobodyThere(), care=care).run(choose(plan))
     truth = {value: true_score(bench, target, role, value, primaries) for value in values}
     best = min(truth, key=lambda value: truth[value])
@@ -71,13 +71,13 @@ def choose_one(name: str, seed: int, role: Role) -> Choice | None:
 
 def true_score(bench: StandInBench, target: Target, role: Role, value: int, primaries: bool) -> float:
     screen = bench.screen
-    before = screen.settings()[role]
-    screen.turn({role: value})
+    before = screen.settings()[role.key]
+    screen.turn({role.key: value})
     grey = screen.light_of_signal(np.repeat(FINE[:, None] / 100.0, 3, axis=1))
     colours = screen.light_of_signal(np.eye(3)) if primaries else None
-    screen.turn({role: before})
+    screen.turn({role.key: before})
     track = Track(value, "", FINE, grey, np.zeros_like(grey), colours)
-    if role is Role.GAMMA:
+    if role == Role.GAMMA:
         return judged_by_tone(track, target).score
     return judged(track, np.asarray(target.white.xyz()), target.gamut.xyz_matrix.T).score
 
@@ -90,7 +90,7 @@ def main() -> None:
         if not told:
             continue
         right = np.mean([choice.chosen == choice.best for choice in told])
-        print(f"{role.value}: {len(told)} choices, {right * 100:.1f} % as the truth has it")
+        print(f"{role.key}: {len(told)} choices, {right * 100:.1f} % as the truth has it")
         for choice in told:
             if choice.chosen != choice.best:
                 print(

@@ -78,7 +78,7 @@ def main() -> None:
 
 
 def _apart(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    return np.linalg.norm(uv_from_xyz(a) - uv_from_xyz(b), axis=1)
+    return np.asarray(np.linalg.norm(uv_from_xyz(a) - uv_from_xyz(b), axis=1))
 
 
 if __name__ == "__main__":

@@ -16,7 +16,7 @@ from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter, LineSource
 from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.runner import Event, Remedy, Runner, StepDone
+from aequitone.procedures.runner import Event, NobodyThere, Remedy, Runner, StepDone
 from aequitone.procedures.steps import Read, Reading
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
@@ -48,14 +48,11 @@ class Told:
     """What must not happen."""
 
 
-class Patient:
+class Patient(NobodyThere):
     """An operator who tries again twice, then gives up for now."""
 
     def __init__(self, told: Told) -> None:
         self._told, self._left = told, 2
-
-    def turn(self, move: object) -> None:
-        raise AssertionError("nothing is turned in a grey pass")
 
     def trouble(self, error: InstrumentError) -> Remedy:
         self._told.troubles += 1

@@ -100,18 +100,18 @@ def main() -> None:
                 good = case.named_by(answer)
                 farthest = max(farthest, answer.miss)
                 tried[name] += 1
-                named[name] += good
+                named[name] += int(good)
                 if not good:
                     told = f"{answer.transfer.value}/{answer.range.name}/{answer.container.value}"
                     was = f"{case.transfer.value}/{case.range.name}/{case.container.value}"
                     missed[f"{name}: {was} called {told}{'' if answer.clear else ' (unclear)'}"] += 1
                 if case.right:
                     rights += 1
-                    alarms += bool(mismatch_words(answer, case.believed)) or answer.container is not case.container
+                    alarms += bool(mismatch_words(answer, case.believed) or answer.container is not case.container)
     for name in tried:
         print(f"{name:18s} {named[name]:6d} of {tried[name]:6d}  {100 * named[name] / tried[name]:6.2f} %")
-    total, good = sum(tried.values()), sum(named.values())
-    print(f"named rightly: {good} of {total}, {100 * good / total:.2f} %")
+    total, rightly = sum(tried.values()), sum(named.values())
+    print(f"named rightly: {rightly} of {total}, {100 * rightly / total:.2f} %")
     print(f"false alarms among right settings: {alarms} of {rights}")
     print(f"farthest miss of the best explanation: {farthest:.4f}")
     for what, count in missed.most_common(25):

@@ -47,7 +47,7 @@ class Ground:
     rng: np.random.Generator
 
     def read(self, controls: tuple[ControlState, ...], factor: float = 1.0) -> Seen:
-        settings = self.bench.screen.settings() | {control.role: control.value for control in controls}
+        settings = self.bench.screen.settings() | {control.role.key: control.value for control in controls}
         light = self.bench.screen.light_of_signal(LEVELS, settings) * factor
         sd = _NOISE.sd(light, _SECONDS)
         return Seen(light + self.rng.standard_normal((3, 3)) * sd, sd)
@@ -60,7 +60,7 @@ def ground(name: str, seed: int) -> Ground | None:
     bench.screen.quieten()
     parts = {part.role: part for part in bench.screen.controls()}
     settings = bench.screen.settings()
-    controls = tuple(control_of(parts[role]).state(settings[role]) for role in TWO_POINT)
+    controls = tuple(control_of(parts[role.key]).state(settings[role.key]) for role in TWO_POINT)
     target = target_named(scenario.visit.target)
     black = float(bench.screen.light_of_signal(np.zeros((1, 3)))[0, 1])
     at = Ground(
@@ -142,9 +142,11 @@ def grounds(units: int = 12) -> list[Teller]:
     return [partial(told_of, at) for at in made if at is not None]
 
 
-def recognised(kind: Mishap | None, count: int, places: Sequence[Teller]) -> tuple[Counter, float, float]:
+def recognised(
+    kind: Mishap | str | None, count: int, places: Sequence[Teller]
+) -> tuple[Counter[Mishap | None], float, float]:
     """What was said of so many moves, the share with exact steps, and of plain mistakes that with an alarm."""
-    told: Counter = Counter()
+    told: Counter[Mishap | None] = Counter()
     exact = plain = alarmed = 0
     for n in range(count):
         said, right, off = places[n % len(places)](kind)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from benchmarks.white_balance import corrected
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, is_role, role_of
 from aequitone.advice.technology import dark_foot, has_fourth
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
@@ -59,11 +59,11 @@ def found_anywhere(bench: StandInBench, seed: int) -> None:
     screen.quieten()
     settings: dict[str, int] = {}
     for control in screen.controls():
-        within = FOUND_WITHIN.get(control.role)
+        within = FOUND_WITHIN.get(role_of(control.role)) if is_role(control.role) else None
         if within is not None:
             right = control.factory + screen.unit.neutral[control.role] * control.step
             settings[control.role] = right + int(rng.integers(within[0], within[1] + 1)) * control.step
-        elif control.role == Role.LIGHT_OUTPUT:
+        elif control.role == Role.LIGHT_OUTPUT.key:
             settings[control.role] = int(rng.integers(control.highest // 5, control.highest + 1))
     screen.turn(settings)
 
@@ -71,7 +71,7 @@ def found_anywhere(bench: StandInBench, seed: int) -> None:
 def true_contrast(bench: StandInBench) -> int:
     """The highest setting at which every channel of white still rises, the other controls as they are."""
     screen, settings = bench.screen, bench.screen.settings()
-    control = next(c for c in screen.controls() if c.role == Role.CONTRAST)
+    control = next(c for c in screen.controls() if c.role == Role.CONTRAST.key)
     values = range(control.lowest, control.highest + 1, control.step)
     lights = np.array(
         [
@@ -94,9 +94,11 @@ def run_one(name: str, seed: int) -> Outcome:
     found_anywhere(bench, seed)
     screen, now = bench.screen, bench.screen.settings()
     controls = tuple(
-        control_of(part).state(now[part.role]) for part in screen.controls() if part.role in LEVEL_ROLES
+        control_of(part).state(now[part.role])
+        for part in screen.controls()
+        if part.role in [role.key for role in LEVEL_ROLES]
     )
-    care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
+    care = BenchChoice().suited_to(scenario.screen.technology).care
     journal = MemoryJournal()
     light = LIGHTS.get(scenario.screen.technology, 100.0)
     plan = LevelsPlan(
@@ -113,15 +115,15 @@ def run_one(name: str, seed: int) -> Outcome:
     left = screen.settings()
 
     def off(role: Role) -> int | None:
-        control = next((c for c in screen.controls() if c.role == role), None)
+        control = next((c for c in screen.controls() if c.role == role.key), None)
         if control is None:
             return None
-        return (left[role] - control.factory) // control.step - screen.unit.neutral[role]
+        return (left[role.key] - control.factory) // control.step - screen.unit.neutral[role.key]
 
     roles = {control.role for control in controls}
     limited = Role.LIGHT_OUTPUT not in roles
     # Where contrast is the only control of light it is turned down again: what counts is the limit it found.
-    swept = next(s.finding for s in state.sweeps if s.control.role is Role.CONTRAST and s.finding)
+    swept = next(s.finding for s in state.sweeps if s.control.role == Role.CONTRAST and s.finding)
     contrast = swept.setting - true_contrast(bench)
     taken = [result for result in journal.results.values() if isinstance(result, Reading)]
     looks = {Role.COLOUR: 3, Role.TINT: 2}
@@ -153,14 +155,14 @@ def light_now(bench: StandInBench, settings: dict[str, int] | None = None) -> fl
 
 def light_error(bench: StandInBench, wanted: float, role: Role) -> float:
     """How far white is off; 0 where the neighbouring steps are further off, or an end stop was reached."""
-    control = next(c for c in bench.screen.controls() if c.role == role)
-    at = bench.screen.settings()[role]
+    control = next(c for c in bench.screen.controls() if c.role == role.key)
+    at = bench.screen.settings()[role.key]
     error = light_now(bench) / wanted - 1.0
     if (at == control.highest and error < 0) or (at == control.lowest and error > 0):
         return 0.0
-    if role is Role.CONTRAST and error < 0 and at >= true_contrast(bench) - 2 * control.step:
+    if role == Role.CONTRAST and error < 0 and at >= true_contrast(bench) - 2 * control.step:
         return 0.0
-    others = [abs(light_now(bench, {role: at + by}) / wanted - 1.0) for by in (-control.step, control.step)]
+    others = [abs(light_now(bench, {role.key: at + by}) / wanted - 1.0) for by in (-control.step, control.step)]
     return 0.0 if abs(error) <= min(others) + _HARDLY_NEARER else error
 
 

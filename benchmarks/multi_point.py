@@ -16,7 +16,7 @@ from benchmarks.white_balance import PRICES, MenuLink, corrected
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import NEAR_BLACK, wanted_light
 from aequitone.advice.points.planner import PointPlanner
-from aequitone.advice.roles import BIASES, TWO_POINT, Role, point_of
+from aequitone.advice.roles import BIASES, TWO_POINT, Role, RoleKind, is_role, point_of, role_of
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
@@ -75,21 +75,21 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
     bench = build_bench(scenario, seed)
     bench.screen.quieten()
     link = MenuLink(bench.link, PRICES[price])
-    care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
+    care = BenchChoice().suited_to(scenario.screen.technology).care
     ports = Bench(corrected(bench, care), bench.source, link, bench.clock)
     format_, target = scenario.source.format, target_named(scenario.visit.target)
     now = bench.screen.settings()
     states = {
-        c.role: control_of(c).state(now[c.role])
+        role_of(c.role): control_of(c).state(now[c.role])
         for c in bench.screen.controls()
-        if c.role in TWO_POINT or "multi" in c.role
+        if is_role(c.role) and role_of(c.role).kind in (RoleKind.GAIN, RoleKind.BIAS, RoleKind.POINT)
     }
     white, black = (float(bench.screen.steady(grey_patch(p, format_))[1]) for p in (100.0, 0.0))
     two = tuple(states[role] for role in TWO_POINT)
     white_result = Runner(ports, MemoryJournal(), NobodyThere(), care=care).run(
         white_balance(WhitePlan(target, format_, two, white, black, technology=scenario.screen.technology))
     )
-    points = tuple(state for role, state in states.items() if point_of(Role(role)))
+    points = tuple(state for role, state in states.items() if point_of(role))
     before, ramp, near_before = true_mean(bench, target), slopes(bench), near_black(bench, target)[0]
     began, journal = bench.clock.now(), MemoryJournal()
     white = float(bench.screen.steady(grey_patch(100.0, format_))[1])
@@ -178,8 +178,8 @@ def most_right(bench: StandInBench, target: Target, noise: np.ndarray) -> int:
     held = np.maximum(bench.true_de2000(HELD, target, now), 1.0)
     most = 0
     for lift, shift in product(range(-2, 3), range(-15, 16)):
-        tried = now | {role: now[role] + shift * parts[role].step for role in BIASES}
-        tried[Role.BLACK_LEVEL] = now[Role.BLACK_LEVEL] + lift * parts[Role.BLACK_LEVEL].step
+        tried = now | {role.key: now[role.key] + shift * parts[role.key].step for role in BIASES}
+        tried[Role.BLACK_LEVEL.key] = now[Role.BLACK_LEVEL.key] + lift * parts[Role.BLACK_LEVEL.key].step
         right = int((np.abs(near_black(bench, target, tried)[0]) <= np.maximum(10.0, noise)).sum())
         if right > most and (np.array(bench.true_de2000(HELD, target, tried)) <= held + 1e-9).all():
             most = right

@@ -45,7 +45,9 @@ class PointGround:
     def responses(self) -> LevelResponses:
         return LevelResponses(self.effect, self.level, self.grid.light)
 
-    def read(self, percents: np.ndarray, settings: Mapping[str, int], factor: float = 1.0) -> tuple:
+    def read(
+        self, percents: np.ndarray, settings: Mapping[str, int], factor: float = 1.0
+    ) -> tuple[np.ndarray, np.ndarray]:
         signal = np.repeat(percents[:, None], 3, axis=1) / 100.0
         light = self.bench.screen.light_of_signal(signal, settings) * factor
         sd = _NOISE.sd(light, _SECONDS)
@@ -53,8 +55,8 @@ class PointGround:
 
     def settings(self, level: int, steps: np.ndarray) -> dict[str, int]:
         row = self.grid.rows[level]
-        moved = {c.role: c.value + int(n) * c.step for c, n in zip(row, steps, strict=True)}
-        return self.bench.screen.settings() | {c.role: c.value for c in self.grid.controls} | moved
+        moved = {c.role.key: c.value + int(n) * c.step for c, n in zip(row, steps, strict=True)}
+        return self.bench.screen.settings() | {c.role.key: c.value for c in self.grid.controls} | moved
 
     def look(self) -> None:
         here = self.settings(0, np.zeros(len(self.grid.rows[0])))
@@ -121,7 +123,7 @@ def ground(name: str, seed: int) -> PointGround | None:
         change, variance = at.change(at.settings(at.level, at.steps))
         at.effect = at.effect.learn(at.level, at.responses.totals(at.steps), change, variance)
         moved = at.settings(at.level, at.steps)
-        bench.screen.turn({c.role: moved[c.role] for c in grid.controls})
+        bench.screen.turn({c.role.key: moved[c.role.key] for c in grid.controls})
         at.grid = Grid.of(control_of(c).state(moved[c.role]) for c in bench.screen.controls() if "multi" in c.role)
         at.look()
     return at if at.asked() else None

@@ -41,7 +41,7 @@ def test_errors_of_a_ladder_with_their_spread(benchmark: Any) -> None:
 
 
 def test_the_next_move(benchmark: Any) -> None:
-    controls = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
+    controls = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
     xyz = TARGET.grey([100.0, 80.0, 30.0], 120.0) * [0.96, 1.0, 1.2]
     mover, responses = Mover(TARGET, 80.0, 30.0, 0.05), Responses.prior(controls)
     assert benchmark(mover.propose, Seen(xyz, xyz * 0.001), responses, controls)
@@ -57,7 +57,8 @@ def test_a_simulated_reading(benchmark: Any) -> None:
 def test_showing_and_reading_a_fresh_patch(benchmark: Any) -> None:
     """In process, every effect at work, no patch twice: operations a second are readings a second."""
     stand_in = build_bench(load_scenario("white-oled"), 0)
-    codes = itertools.product(range(64, 940, 5), repeat=3)
+    levels = range(64, 940, 5)
+    codes = itertools.product(levels, levels, levels)
 
     def read() -> float:
         patch = Patch("fresh", 0.0, next(codes), SignalFormat(10))

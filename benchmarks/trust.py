@@ -8,6 +8,7 @@ root mean square over the levels from 10 to 90 % and over units.
 
 import sys
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -48,7 +49,7 @@ def truth(bench: StandInBench, percents: tuple[float, ...]) -> np.ndarray:
     return np.array([sensor.seen(screen.steady_light(grey_patch(p, format_))) for p in percents])
 
 
-def left(scenario: Scenario, care: Care, seeds: int, **plan_fields: object) -> Left:
+def left(scenario: Scenario, care: Care, seeds: int, **plan_fields: Any) -> Left:
     """Run passes over `seeds` units."""
     light, uv, seconds = [], [], []
     for seed in range(seeds):

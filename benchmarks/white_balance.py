@@ -15,7 +15,7 @@ from typing import Any
 import numpy as np
 from benchmarks.grey_baselines import BASELINES
 
-from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.roles import TWO_POINT, Role, is_role, role_of
 from aequitone.advice.two_point.mover import Mover
 from aequitone.colorimetry import delta_e_itp
 from aequitone.colorimetry.correction import least_squares
@@ -27,13 +27,14 @@ from aequitone.procedures.care import Care
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.colour_pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Read, Reading
+from aequitone.procedures.steps import Procedure, Read, Reading
 from aequitone.procedures.white.session import Trip, WhitePlan
-from aequitone.procedures.white.white_balance import white_balance
+from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.devices import StandInLink, StandInMeter
+from aequitone.standins.parts import ControlPart
 from aequitone.standins.scenario import HandPart, Scenario, load_scenario
 from aequitone.standins.shipped import shipped_scenarios
 
@@ -95,7 +96,9 @@ def run_one(scenario: Scenario, name: str, seed: int, way: str, hand: HandPart, 
     target = target_named(scenario.visit.target)
     settings = bench.screen.settings()
     states = {
-        c.role: control_of(c).state(settings[c.role]) for c in bench.screen.controls() if c.role in TWO_POINT
+        role_of(c.role): control_of(c).state(settings[c.role])
+        for c in bench.screen.controls()
+        if is_role(c.role) and role_of(c.role) in TWO_POINT
     }
     white, black = (float(bench.screen.steady(grey_patch(p, format_))[1]) for p in (100.0, 0.0))
     plan = WhitePlan(
@@ -108,7 +111,7 @@ def run_one(scenario: Scenario, name: str, seed: int, way: str, hand: HandPart, 
         technology=scenario.screen.technology,
     )
     journal = MemoryJournal()
-    care = BenchChoice("stand-in", "stand-in", "stand-in").suited_to(scenario.screen.technology).care
+    care = BenchChoice().suited_to(scenario.screen.technology).care
     ports = Bench(corrected(bench, care), bench.source, link, bench.clock)
     began = bench.clock.now()
     trail: list[tuple[int, float, float]] = []
@@ -122,7 +125,7 @@ def run_one(scenario: Scenario, name: str, seed: int, way: str, hand: HandPart, 
                 now = worst(bench, target, (plan.bright, plan.dark), bench.screen.settings())
                 trail.append((read, (bench.clock.now() - began) / 60.0, now))
 
-    procedure = white_balance(plan) if way == "ours" else BASELINES[way](plan)
+    procedure: Procedure[object] = white_balance(plan) if way == "ours" else BASELINES[way](plan)
     with timed_decisions() as decisions:
         result = Runner(ports, journal, NobodyThere(), hear, care=care).run(procedure)
     minutes = (bench.clock.now() - began) / 60.0
@@ -141,9 +144,9 @@ def run_one(scenario: Scenario, name: str, seed: int, way: str, hand: HandPart, 
         float(np.mean(bench.true_de2000(LADDER, target, left))),
         float(itp(bench, target, LADDER).mean()),
         best_there_is(bench, target, adjusted) if look_for_best else float("nan"),
-        result.stop.value if way == "ours" else "",
+        result.stop.value if isinstance(result, WhiteResult) and result.stop else "",
         tuple(trail),
-        foretold(result.state.trips) if way == "ours" else (),
+        foretold(result.state.trips) if isinstance(result, WhiteResult) else (),
         tuple(decisions),
     )
 
@@ -160,7 +163,7 @@ def timed_decisions() -> Iterator[list[float]]:
         taken.append(time.perf_counter() - began)
         return told
 
-    Mover.propose = timed  # type: ignore[method-assign]
+    Mover.propose = timed  # type: ignore[assignment, method-assign]
     try:
         yield taken
     finally:
@@ -226,12 +229,12 @@ def _moves() -> list[dict[Role, int]]:
     return singles + pairs + together
 
 
-def _moved(at: Mapping[str, int], move: Mapping[Role, int], controls: Mapping[str, object]) -> dict[str, int]:
+def _moved(at: Mapping[str, int], move: Mapping[Role, int], controls: Mapping[str, ControlPart]) -> dict[str, int]:
     moved = dict(at)
     for role, n in move.items():
-        control = controls[role]
-        to = at[role] + n * control.step  # type: ignore[attr-defined]
-        moved[role] = min(max(to, control.lowest), control.highest)  # type: ignore[attr-defined]
+        control = controls[role.key]
+        to = at[role.key] + n * control.step
+        moved[role.key] = min(max(to, control.lowest), control.highest)
     return moved
 
 

@@ -41,7 +41,10 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     values = {role: str(value) for role, value in standins.screen.settings().items()}
     rows = tuple(
         type(row)(
-            **{**vars(row), "found": row.choices[int(values[row.role])] if row.choices else values[row.role]}
+            **{
+                **vars(row),
+                "found": row.choices[int(values[row.role.key])] if row.choices else values[row.role.key],
+            }
         )
         for row in presenter.station("arrive").draft.controls
     )
@@ -64,12 +67,13 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
         assert isinstance(question, AskMove)
         if trip == 1:
             break
-        standins.screen.turn({change.role: change.to_value for change in question.move.changes})
+        standins.screen.turn({change.role.key: change.to_value for change in question.move.changes})
         driver.press_for(commands.TURNED)
-        driver.wait(
-            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
-            "its readings",
-        )
+
+        def answered(asked: AskMove = question) -> bool:
+            return presenter.session.asked is None or presenter.session.asked.question is not asked
+
+        driver.wait(answered, "its readings")
     driver.picture("white")
     driver.press_for(commands.DARKEN)
     driver.picture("darkened")

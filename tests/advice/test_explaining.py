@@ -16,7 +16,7 @@ from aequitone.reference import target_named
 
 TARGET = target_named("rec709-2.2")
 MOVER = Mover(TARGET, 80.0, 30.0, 0.05)
-CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
+CONTROLS = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
 PRIOR = Responses.prior(CONTROLS)
 
 

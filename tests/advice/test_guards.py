@@ -11,7 +11,7 @@ from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge, words
 from aequitone.advice.two_point.responses import Responses
 
-CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
+CONTROLS = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
 PRIOR = Responses.prior(CONTROLS)
 SURE = Responses(PRIOR.effect, PRIOR.covariance * 0.01)
 NOISE = np.full(9, 0.001**2)

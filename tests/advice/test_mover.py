@@ -23,7 +23,7 @@ AIM = TARGET.grey(LEVELS, 120.0)
 
 
 def controls(value: int = 50) -> tuple[ControlState, ...]:
-    return tuple(ControlState(role, role.value, 0, 100, 1, value) for role in TWO_POINT)
+    return tuple(ControlState(role, role.key, 0, 100, 1, value) for role in TWO_POINT)
 
 
 def seen(off: np.ndarray, noise: float = 0.0005) -> Seen:
@@ -68,7 +68,7 @@ def test_doubt_makes_the_first_move_shorter() -> None:
     assert isinstance(careful, Move)
     assert isinstance(bold, Move)
     blue = {
-        name: next(c.by for c in m.changes if c.role is Role.GAIN_B) for name, m in (("c", careful), ("b", bold))
+        name: next(c.by for c in m.changes if c.role == Role.GAIN_B) for name, m in (("c", careful), ("b", bold))
     }
     assert blue["b"] < blue["c"] < 0
 
@@ -117,17 +117,17 @@ def test_of_two_moves_that_do_the_same_the_shorter_is_taken() -> None:
 
 def test_end_stops_are_respected_and_said() -> None:
     off = seen(PRIOR.predict(np.array([0.0, 0, 30, 0, 0, 0])))
-    stuck = tuple(replace(c, lowest=50) if c.role is Role.GAIN_B else c for c in controls())
+    stuck = tuple(replace(c, lowest=50) if c.role == Role.GAIN_B else c for c in controls())
     move = MOVER.propose(off, sure(PRIOR), stuck)
     assert isinstance(move, Move)
     limits = {state.role: (state.lowest, state.highest) for state in stuck}
     assert all(limits[c.role][0] <= c.to_value <= limits[c.role][1] for c in move.changes)
-    assert all(c.by >= 0 for c in move.changes if c.role is Role.GAIN_B)
+    assert all(c.by >= 0 for c in move.changes if c.role == Role.GAIN_B)
 
 
 def test_controls_with_nothing_useful_left_end_it_with_a_reason() -> None:
     # Two settings each, of which the other is far too much.
-    switches = tuple(ControlState(role, role.value, 0, 1, 1, 0) for role in TWO_POINT)
+    switches = tuple(ControlState(role, role.key, 0, 1, 1, 0) for role in TWO_POINT)
     off = seen(np.tile([0.0, 0.0, 0.08], 3))
     assert MOVER.propose(off, sure(Responses.prior(switches)), switches) is Stop.CANNOT_REACH
 
@@ -146,7 +146,7 @@ def test_it_stops_when_the_meter_cannot_tell() -> None:
 
 
 def test_coarse_controls_that_cannot_do_better_are_left_alone() -> None:
-    coarse = tuple(ControlState(role, role.value, 0, 10, 1, 5) for role in TWO_POINT)
+    coarse = tuple(ControlState(role, role.key, 0, 10, 1, 5) for role in TWO_POINT)
     off = seen(np.array([0.02, 0, -0.02, 0.02, 0, -0.02, 0, 0, 0]))
     assert MOVER.score(off) > MOVER.stop_at
     assert MOVER.propose(off, sure(Responses.prior(coarse)), coarse) is Stop.CANNOT_REACH

@@ -14,7 +14,19 @@ from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import BEND, Grid, PointEffect, PointPlanner, Tracked, ladder_of, most_bent
 from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, why_words
-from aequitone.advice.roles import POINT_COUNTS, Role, in_ledger, point_of, point_percents, point_role, role_words
+from aequitone.advice.roles import (
+    POINT_COUNTS,
+    ROLES,
+    Role,
+    RoleKind,
+    in_ledger,
+    is_role,
+    point_of,
+    point_percents,
+    point_role,
+    role_of,
+    role_words,
+)
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry import REC709
@@ -73,23 +85,46 @@ def evened(grid: Grid, bent: Array, planner: PointPlanner) -> tuple[Grid, list[M
     return grid, moves, effect
 
 
-def test_roles_of_points_come_to_be_when_they_are_named() -> None:
+def test_a_role_of_a_point_is_a_value_of_channel_and_level() -> None:
     role = point_role("b", 35)
-    assert role is Role("multi-b-35")
-    assert role == "multi-b-35"
-    assert role not in set(Role)
+    assert role == role_of("multi-b-35")
+    assert role.key == "multi-b-35"
+    assert role not in ROLES
     assert point_of(role) == ("b", 35)
     assert role_words(role) == "blue at 35 %"
     assert in_ledger(role)
     assert point_of(Role.GAIN_R) is None
-    # Copied and pickled by value, as Debian's Python 3.11.2 would look for a name that the class does not have.
-    role = Role("multi-r-85")
-    assert role.__reduce_ex__(4) == (Role, ("multi-r-85",))
+    assert all(role_of(each.key) == each for each in ROLES)
     assert pickle.loads(pickle.dumps((role, Role.GAIN_R))) == (role, Role.GAIN_R)
-    assert copy.deepcopy(role) is role
-    for nonsense in ("multi-x-35", "multi-r-101", "multi-r-", "multi-r-3.5"):
-        with pytest.raises(ValueError, match="is not a valid Role"):
-            Role(nonsense)
+    assert copy.deepcopy(role) == role
+    with pytest.raises(AttributeError):
+        role.level = 40  # type: ignore[misc]
+
+
+@pytest.mark.parametrize(
+    "nonsense", ["", "red", "gain-x", "multi-x-35", "multi-r-101", "multi-r-", "multi-r-3.5", "multi-r-035"]
+)
+def test_a_key_of_no_role_is_refused(nonsense: str) -> None:
+    assert not is_role(nonsense)
+    with pytest.raises(ValueError, match="there is no role|has no level"):
+        role_of(nonsense)
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        (RoleKind.GAIN, "", None),
+        (RoleKind.GAIN, "y", None),
+        (RoleKind.POINT, "r", None),
+        (RoleKind.POINT, "r", 101),
+        (RoleKind.CONTRAST, "r", None),
+        (RoleKind.BIAS, "b", 30),
+        (RoleKind.GAIN, "rg", None),
+    ],
+)
+def test_a_role_has_the_channel_and_level_of_its_kind(wrong: tuple[RoleKind, str, int | None]) -> None:
+    with pytest.raises(ValueError, match=f"a control of {wrong[0].value} has no"):
+        Role(*wrong)
 
 
 @pytest.mark.parametrize("count", POINT_COUNTS)
@@ -118,20 +153,20 @@ def test_what_the_channels_share_is_turned_as_light() -> None:
 
 def test_end_stops_are_kept_and_light_helps_beyond_them() -> None:
     at_stop = tuple(
-        ControlState(c.role, c.name, -50, 50, 1, 50 if c.role is point_role("r", 50) else 0) for c in controls(10)
+        ControlState(c.role, c.name, -50, 50, 1, 50 if c.role == point_role("r", 50) else 0) for c in controls(10)
     )
     grid = Grid.of(at_stop)
     level = grid.percents.index(50)
     turned = grid.moved(grid.changes(level, np.array([4, 0, 0])))
     assert turned.offsets[level].tolist() == [54.0, 0.0, 0.0]
     assert all(c.lowest <= c.value <= c.highest for c in turned.controls)
-    without = Grid.of(control for control in at_stop if "-y-" not in control.role)
+    without = Grid.of(control for control in at_stop if control.role.channel != "y")
     assert [change.words for change in without.changes(level, np.array([4, -1, 0]))] == ["50 % G down 1"]
 
 
 def test_a_level_that_lacks_a_channel_is_named() -> None:
     with pytest.raises(ValueError, match="lacks B at 30 %"):
-        Grid.of(c for c in controls(10) if c.role is not point_role("b", 30))
+        Grid.of(c for c in controls(10) if c.role != point_role("b", 30))
 
 
 def test_a_step_is_learnt_and_neighbours_learn_along() -> None:
@@ -290,6 +325,10 @@ def test_what_is_said() -> None:
     assert proposal is not None
     why = why_words(planner, now, effect, grid, *proposal)
     assert why.startswith("Seen: 50 % warm")
+    # The light that is named is that of the reading, against the target beside the same white.
+    seen, row = screen(grid, wrong)[:, 1], list(now.percents).index(50)
+    light = (seen[row] / (seen[list(now.percents).index(100)] * 0.5**2.2) - 1.0) * 100.0
+    assert abs(float(why.partition("light ")[2].partition(" %")[0]) - light) < 0.3
     assert "this screen is not known yet" in why
     assert "cannot better it" in promise_words(0.4, 0.4, 0)
     assert "Turning 1 level should bring it to about 0.20" in promise_words(0.4, 0.2, 1)

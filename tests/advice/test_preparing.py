@@ -3,15 +3,15 @@
 import pytest
 
 from aequitone.advice.checklist import CHOICE, GAMMA, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
-from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role
-from aequitone.advice.technology import TECHNOLOGY_WORDS, usual_light
+from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, ROLES, TWO_POINT, Role
+from aequitone.advice.technology import Technology, usual_light
 from aequitone.advice.templates import TEMPLATES, VOCABULARY, kind_of, misleading, template_for
 from aequitone.signal.pictures import picture_named
 
 
 @pytest.mark.parametrize("metered", [True, False])
-@pytest.mark.parametrize("technology", ["", *TECHNOLOGY_WORDS])
-def test_every_line_says_why_and_how_and_has_its_picture(technology: str, metered: bool) -> None:
+@pytest.mark.parametrize("technology", Technology)
+def test_every_line_says_why_and_how_and_has_its_picture(technology: Technology, metered: bool) -> None:
     lines = checklist(technology, template_for(technology), metered=metered)
     assert len({line.key for line in lines}) == len(lines)
     assert lines[0].key == "cautions"
@@ -29,31 +29,31 @@ def test_every_line_says_why_and_how_and_has_its_picture(technology: str, metere
 
 
 def test_only_what_the_menu_has_is_to_be_switched_off() -> None:
-    lines = checklist("wide-lcd", [Role.ZONE_DIMMING, Role.CONTRAST])
+    lines = checklist(Technology.WIDE_LCD, [Role.ZONE_DIMMING, Role.CONTRAST])
     assert [line.role for line in lines if line.way is Way.SWITCH] == [Role.ZONE_DIMMING]
 
 
 def test_projectors_are_placed_and_focused_first_and_tubes_are_dangerous() -> None:
-    keys = [line.key for line in checklist("lamp-projector", [])]
+    keys = [line.key for line in checklist(Technology.UNKNOWN, [])]
     assert "placing" not in keys
-    projector = [line.key for line in checklist("three-panel-projector", [Role.KEYSTONE])]
+    projector = [line.key for line in checklist(Technology.THREE_PANEL_PROJECTOR, [Role.KEYSTONE])]
     assert projector.index("placing") < projector.index("focus") < projector.index("geometry")
     assert "keystone" in projector
-    assert "lens" in checklist("dlp-wheel", [])[0].caution
-    tube = checklist("crt", [])
+    assert "lens" in checklist(Technology.DLP_WHEEL, [])[0].caution
+    tube = checklist(Technology.TUBE, [])
     assert "dangerous voltage" in tube[0].caution
     assert "magnetise" in next(line for line in tube if line.key == "meter").how
 
 
 def test_motion_is_set_before_anything_is_measured() -> None:
-    keys = [line.key for line in checklist("led-lcd", FEATURES)]
-    assert keys.index(f"off-{Role.MOTION.value}") < keys.index(WARM_UP)
+    keys = [line.key for line in checklist(Technology.LED_LCD, FEATURES)]
+    assert keys.index(f"off-{Role.MOTION.key}") < keys.index(WARM_UP)
     assert keys[-1] == CHOICE
-    assert [line.key for line in checklist("led-lcd", [Role.GAMMA])][-2:] == [CHOICE, GAMMA]
+    assert [line.key for line in checklist(Technology.LED_LCD, [Role.GAMMA])][-2:] == [CHOICE, GAMMA]
     # A mode brings what acts by itself along, and a reset switches it on again: both come before.
     assert MODE not in keys
-    order = [line.key for line in checklist("led-lcd", [Role.PICTURE_MODE, Role.MOTION])]
-    assert order.index(MODE) < order.index(RESET) < order.index(f"off-{Role.MOTION.value}")
+    order = [line.key for line in checklist(Technology.LED_LCD, [Role.PICTURE_MODE, Role.MOTION])]
+    assert order.index(MODE) < order.index(RESET) < order.index(f"off-{Role.MOTION.key}")
     assert all(usual_answer(role) for role in FEATURES)
 
 
@@ -62,9 +62,9 @@ def test_templates_hold_the_two_points_and_every_role_has_a_word() -> None:
     for roles in TEMPLATES.values():
         assert set(TWO_POINT) <= set(roles) <= set(LEDGER_ROLES)
         assert len(set(roles)) == len(roles)
-    assert set(ROLE_WORDS) == set(Role)
-    assert kind_of("dlp-wheel") == "projector"
-    assert Role.LIGHT_OUTPUT not in template_for("crt")
+    assert set(ROLE_WORDS) == set(ROLES)
+    assert kind_of(Technology.DLP_WHEEL) == "projector"
+    assert Role.LIGHT_OUTPUT not in template_for(Technology.TUBE)
 
 
 def test_a_brightness_that_is_light_output_is_doubted() -> None:
@@ -80,4 +80,8 @@ def test_a_brightness_that_is_light_output_is_doubted() -> None:
 
 
 def test_light_of_the_school() -> None:
-    assert (usual_light("crt"), usual_light("dlp-wheel"), usual_light("white-oled")) == (80.0, 48.0, 100.0)
+    assert (
+        usual_light(Technology.TUBE),
+        usual_light(Technology.DLP_WHEEL),
+        usual_light(Technology.WHITE_OLED),
+    ) == (80.0, 48.0, 100.0)

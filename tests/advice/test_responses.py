@@ -14,7 +14,7 @@ NOISE = np.full(ROWS, 0.001**2)
 
 
 def controls(value: int = 50, span: int = 100) -> tuple[ControlState, ...]:
-    return tuple(ControlState(role, role.value, 0, span, 1, value) for role in TWO_POINT)
+    return tuple(ControlState(role, role.key, 0, span, 1, value) for role in TWO_POINT)
 
 
 def true_effect(rng: np.random.Generator) -> np.ndarray:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from aequitone.advice.technology import TECHNOLOGY_WORDS, mode_words, suspect
+from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology, mode_words, suspect, technology_of
 from aequitone.signal import colour_patch
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -18,7 +18,7 @@ def primaries(name: str, mode: str, seed: int) -> tuple[str, np.ndarray]:
     native = [i for i, preset in enumerate(part.gamut) if preset.shows == "native"]
     if native:
         bench.screen.turn({"gamut": native[0]})
-    bench.meter.sensor.choose(mode or part.technology)
+    bench.meter.sensor.choose(technology_of(mode) or part.technology)
     patches = [colour_patch("c", rgb, bench.scenario.source.format) for rgb in RGB]
     return part.technology, np.array([bench.meter.sensor.seen(bench.screen.steady_light(p)) for p in patches])
 
@@ -34,7 +34,7 @@ def test_no_false_alarm_on_screens_in_their_own_mode(name: str) -> None:
 
 def test_another_kind_of_screen_is_suspected_with_its_name() -> None:
     _, xyz = primaries("wide-lcd", "", 0)
-    judged = suspect("crt", xyz)
+    judged = suspect(Technology.TUBE, xyz)
     assert judged is not None
     assert judged.closest == "wide-lcd"
     assert "look like those of a wide-gamut LCD, not of a tube" in judged.words
@@ -42,14 +42,17 @@ def test_another_kind_of_screen_is_suspected_with_its_name() -> None:
 
 def test_primaries_like_nothing_usual_are_said_more_carefully() -> None:
     odd = np.array([[30.0, 10.0, 1.0], [30.0, 35.0, 5.0], [20.0, 6.0, 90.0]])
-    judged = suspect("led-lcd", odd)
+    judged = suspect(Technology.LED_LCD, odd)
     assert judged is not None
     assert "are not those of a usual LED-LCD" in judged.words
-    assert suspect("cardboard", odd) is None
+    assert suspect(technology_of("cardboard"), odd) is None
 
 
 def test_a_mode_that_is_not_the_screens_is_said() -> None:
-    assert "set to plasma, but the screen is noted as a white-subpixel OLED" in mode_words("white-oled", "plasma")
-    for screen, mode in (("white-oled", "white-oled"), ("white-oled", ""), ("", "plasma"), ("white-oled", "any")):
+    assert "set to plasma, but the screen is noted as a white-subpixel OLED" in mode_words(
+        Technology.WHITE_OLED, "plasma"
+    )
+    oled = Technology.WHITE_OLED
+    for screen, mode in ((oled, oled), (oled, ""), (Technology.UNKNOWN, "plasma"), (oled, "any")):
         assert mode_words(screen, mode) == ""
     assert set(TECHNOLOGY_WORDS) == {load_scenario(name).screen.technology for name in shipped_scenarios()}

@@ -20,12 +20,12 @@ from aequitone.advice.watching import (
     watched_changes,
 )
 
-CONTROLS = tuple(ControlState(role, role.value, 0, 100, 1, 50) for role in TWO_POINT)
+CONTROLS = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
 QUIET = np.full(3, 1e-6)
 
 
 def move_of(**by: int) -> Move:
-    roles = {role.name.lower(): role for role in TWO_POINT}
+    roles = {role.key.replace("-", "_"): role for role in TWO_POINT}
     return Move(tuple(Change(roles[name], name, 50, 50 + n) for name, n in by.items()))
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from PySide6.QtTest import QTest
 
+from aequitone.advice.technology import Technology
 from aequitone.colorimetry import xyY_from_xyz
 from aequitone.desktop import commands
 from aequitone.desktop.app import application, window_on
@@ -47,7 +48,7 @@ def main(folder: Path, range_: str) -> None:
         screen="Norvane K55",
         input_="HDMI 1",
         memory="Film",
-        technology="led-lcd",
+        technology=Technology.LED_LCD,
         target="rec709-2.2",
         levels=11,
         bench=BenchChoice(range=range_),
@@ -119,7 +120,7 @@ def main(folder: Path, range_: str) -> None:
             if isinstance(question, AskReading):
                 read_and_type(question.patch)
             elif isinstance(question, AskMove):
-                hidden.screen.turn({change.role: change.to_value for change in question.move.changes})
+                hidden.screen.turn({change.role.key: change.to_value for change in question.move.changes})
                 driver.press("Space")
                 driver.wait(
                     lambda q=question: (

@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 
 from aequitone.advice.roles import ROLE_WORDS, Role, point_of
+from aequitone.advice.technology import Technology
 from aequitone.advice.templates import template_for
 from aequitone.desktop.stations.arrive.form import (
     SWITCH,
@@ -25,6 +26,7 @@ from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, 
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.desktop.stations.arrive.view import ArriveView
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.passes import load_snapshot
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -64,7 +66,7 @@ def test_impossible_settings_are_said(row: ControlDraft, sentence: str) -> None:
 
 
 def test_everything_wrong_is_said_at_once() -> None:
-    wrong = draft(replace(GAIN, found="99"), client=" ", bench=BenchChoice(meter="stand-in", depth=10))
+    wrong = draft(replace(GAIN, found="99"), client=" ", bench=BenchChoice(meter=Connection.STANDIN, depth=10))
     objections = check(wrong)
     assert isinstance(objections, list)
     assert len(objections) == 4
@@ -87,14 +89,23 @@ def test_the_form_shows_a_draft_and_gives_it_back(qapp: QApplication) -> None:
     scenario = load_scenario("demo")
     filled = draft_of_scenario(draft(), scenario, build_bench(scenario, 4).link.values())
     filled = replace(
-        filled, bench=BenchChoice("stand-in", "stand-in", "by hand", "demo", 7, 12, "full", 0.18), levels=21
+        filled,
+        bench=BenchChoice(Connection.STANDIN, Connection.STANDIN, Connection.BY_HAND, "demo", 7, 12, "full", 0.18),
+        levels=21,
     )
     view.show_page(ArrivePage(1, filled, False, True))
     assert view.draft() == filled
     mine = replace(filled, bench=BenchChoice(display="HDMI 3840 × 2160", window=1.0))
     view.show_page(ArrivePage(2, mine, True, False))
     assert view.draft().bench == replace(mine.bench, seed=0)
-    careful = BenchChoice("instrument", "by hand", "instrument", meter_id=3, link_id=5, precision="careful")
+    careful = BenchChoice(
+        Connection.INSTRUMENT,
+        Connection.BY_HAND,
+        Connection.INSTRUMENT,
+        meter_id=3,
+        link_id=5,
+        precision="careful",
+    )
     view.show_page(ArrivePage(3, replace(filled, bench=careful), True, False))
     # What was chosen at the Bench is not lost on the way through this form.
     assert view.draft().bench == careful
@@ -121,14 +132,14 @@ def test_the_rows_follow_the_kind_of_screen_and_what_is_typed_stays() -> None:
     assert Role.ZONE_DIMMING in roles
     typed = replace(
         fresh,
-        technology="crt",
+        technology=Technology.TUBE,
         controls=tuple(
-            replace(row, found="On") if row.role is Role.ZONE_DIMMING else row for row in fresh.controls
+            replace(row, found="On") if row.role == Role.ZONE_DIMMING else row for row in fresh.controls
         ),
     )
     tube = with_template(typed)
-    assert {row.role for row in tube.controls} == {*template_for("crt"), Role.ZONE_DIMMING}
-    assert next(row.found for row in tube.controls if row.role is Role.ZONE_DIMMING) == "On"
+    assert {row.role for row in tube.controls} == {*template_for(Technology.TUBE), Role.ZONE_DIMMING}
+    assert next(row.found for row in tube.controls if row.role == Role.ZONE_DIMMING) == "On"
 
 
 def test_switches_are_off_or_on_and_misleading_words_are_doubted() -> None:

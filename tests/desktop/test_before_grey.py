@@ -25,6 +25,7 @@ from aequitone.desktop.tools.visits import commands as visits_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
 from aequitone.logbook.ledger import DebtAnswer
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
@@ -106,14 +107,14 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     standins = presenter.session.instruments.bench(snapshot.visit.bench).standins
     assert standins is not None
     left = standins.screen.settings()
-    assert {role: left[role] for role in snapshot.settings} == {
+    assert {role: left[role.key] for role in snapshot.settings} == {
         role: snapshot.settings[role] for role in snapshot.settings
     }
     neutral = standins.screen.unit.neutral
     for role in (Role.BLACK_LEVEL, Role.COLOUR, Role.TINT):
-        control = next(c for c in standins.screen.controls() if c.role == role)
-        assert abs(left[role] - control.factory - neutral[role]) <= 1
-    assert left[Role.CONTRAST] <= true_contrast(standins) + 2
+        control = next(c for c in standins.screen.controls() if c.role == role.key)
+        assert abs(left[role.key] - control.factory - neutral[role.key]) <= 1
+    assert left[Role.CONTRAST.key] <= true_contrast(standins) + 2
     # The light is set with the reserve that white will cost, as far as the screen's steps allow.
     assert snapshot.state(LEVELS).wanted >= light
     assert snapshot.state(LEVELS).white[1] == pytest.approx(snapshot.state(LEVELS).wanted, rel=0.06)
@@ -159,7 +160,7 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     standins = presenter.session.instruments.bench(owing.bench).standins
     assert standins is not None
     left = standins.screen.settings()
-    assert (left[first.role], left[second.role]) == (1, 0)
+    assert (left[first.role.key], left[second.role.key]) == (1, 0)
     driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
 
@@ -187,7 +188,7 @@ def test_a_reset_is_no_accident_and_can_be_put_back(
     assert {role: presenter.snapshot.settings[role] for role in factory} == factory
     standins = presenter.session.instruments.bench(owing.bench).standins
     assert standins is not None
-    assert {role: standins.screen.settings()[role] for role in factory} == factory
+    assert {role: standins.screen.settings()[role.key] for role in factory} == factory
     driver.press("Ctrl+8")
     driver.press_for(commands.CONTROLS)
     driver.press_for(controls_commands.PUT_BACK_ALL)
@@ -349,7 +350,7 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     qapp: QApplication, logbook: Logbook, open_on: Open, drive: Drive
 ) -> None:
     scenario = load_scenario("demo")
-    begun = begin_standin_visit(logbook, scenario, "demo", 4, link="by hand")
+    begun = begin_standin_visit(logbook, scenario, "demo", 4, link=Connection.BY_HAND)
     note_as_found(logbook, begun, build_bench(scenario, 4).link.values())
     answer_checklist(logbook, begun)
     window = open_on(logbook)
@@ -367,11 +368,11 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
         panel = presenter.view().panel
         assert panel.lines[0].label == change.name
         assert panel.lines[0].amount == f"to {change.to_value}"
-        if change.role is Role.BLACK_LEVEL:
+        if change.role == Role.BLACK_LEVEL:
             # The remote was pointed past the screen: nothing moves, and the person does not see it.
             missed = True
         else:
-            standins.screen.turn({change.role: change.to_value})
+            standins.screen.turn({change.role.key: change.to_value})
         driver.press_for(commands.TURNED)
         driver.wait(
             lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
@@ -384,7 +385,7 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     assert presenter.snapshot.settings[Role.BLACK_LEVEL] == presenter.snapshot.found_settings[Role.BLACK_LEVEL]
     assert standins is not None
     left = standins.screen.settings()
-    assert all(left[role] == presenter.snapshot.settings[role] for role in (Role.CONTRAST, Role.LIGHT_OUTPUT))
+    assert all(left[role.key] == presenter.snapshot.settings[role] for role in (Role.CONTRAST, Role.LIGHT_OUTPUT))
 
 
 def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
@@ -400,7 +401,7 @@ def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
     driver.wait(
         lambda: shows(window, commands.SKIP) and "Best so far" in presenter.view().panel.sentence, "a mode"
     )
-    control = next(c for c in presenter.snapshot.controls if c.role is Role.PICTURE_MODE)
+    control = next(c for c in presenter.snapshot.controls if c.role == Role.PICTURE_MODE)
     # Whoever passes a mode over must see which one is on.
     assert presenter.view().panel.lines[0].label in {control.shown(value) for value in range(control.highest + 1)}
     driver.press_for(commands.SKIP)

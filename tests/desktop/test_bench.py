@@ -14,6 +14,7 @@ from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.tools.bench import commands as bench_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import InstrumentKind
 from aequitone.passes import AS_FOUND, load_snapshot
 from aequitone.reference import target_named
@@ -236,7 +237,13 @@ def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
         logbook.shelf.remember(kind, address, "Stand-in", "1")
         for kind, address in zip(kinds, server.addresses[:2], strict=True)
     )
-    line = replace(visit.bench, meter="instrument", meter_id=meter.id, patterns="instrument", source_id=source.id)
+    line = replace(
+        visit.bench,
+        meter=Connection.INSTRUMENT,
+        meter_id=meter.id,
+        patterns=Connection.INSTRUMENT,
+        source_id=source.id,
+    )
     logbook.choose_bench(visit.id, line)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
@@ -286,7 +293,7 @@ def test_an_instrument_that_went_away_is_one_sentence_and_the_pass_can_begin_aga
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     gone = logbook.shelf.remember(InstrumentKind.METER, "TCPIP::127.0.0.1::9::SOCKET", "Gone", "1")
-    logbook.choose_bench(visit.id, replace(visit.bench, meter="instrument", meter_id=gone.id))
+    logbook.choose_bench(visit.id, replace(visit.bench, meter=Connection.INSTRUMENT, meter_id=gone.id))
     window = open_on(logbook)
     driver = drive(window)
     driver.press_for(commands.BEGIN)
@@ -297,7 +304,9 @@ def test_an_instrument_that_went_away_is_one_sentence_and_the_pass_can_begin_aga
 def test_patterns_by_hand_ask_for_each_patch_and_readings_are_typed_as_XYZ(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    by_hand = replace(visit.bench, meter="by hand", patterns="by hand", entry_form="XYZ", depth=8)
+    by_hand = replace(
+        visit.bench, meter=Connection.BY_HAND, patterns=Connection.BY_HAND, entry_form="XYZ", depth=8
+    )
     logbook.choose_bench(visit.id, by_hand)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter

@@ -17,6 +17,7 @@ from aequitone.desktop.tools.controls import commands as controls_commands
 from aequitone.desktop.tools.controls.state import ControlsPage
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.passes import load_snapshot
 
 Open = Callable[[Logbook], MainWindow]
@@ -78,14 +79,14 @@ def test_what_a_control_acts_on_is_noted_by_key_and_kept(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(commands.CONTROLS)
-    while page_of(window).rows[page_of(window).at].role != Role.CONTRAST:
+    while page_of(window).rows[page_of(window).at].role != Role.CONTRAST.key:
         QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Down)
         window.refresh()
     for act in (controls_commands.REACH, controls_commands.SIGNALS, controls_commands.COPIED):
         before = presenter.snapshot
         driver.press_for(act)
         driver.wait(lambda before=before: presenter.snapshot is not before, "what was noted")
-    scope = next(c for c in load_snapshot(logbook, worked.id).controls if c.role is Role.CONTRAST).scope
+    scope = next(c for c in load_snapshot(logbook, worked.id).controls if c.role == Role.CONTRAST).scope
     assert (scope.reach, scope.signals, scope.copied) == (Reach.INPUT, Signals.VIDEO, Copied.YES)
     assert "It acts on the input: turning it changes other memories too." in presenter.view().panel.sentence
 
@@ -98,14 +99,14 @@ def test_everything_is_put_back_by_link_and_the_screen_stands_as_found(
     driver, presenter = drive(window), window.presenter
     standins = presenter.session.instruments.bench(worked.bench).standins
     assert standins is not None
-    standins.screen.turn({Role.CONTRAST: found[Role.CONTRAST] - 6, Role.GAIN_R: found[Role.GAIN_R] + 3})
+    standins.screen.turn({Role.CONTRAST.key: found[Role.CONTRAST] - 6, Role.GAIN_R.key: found[Role.GAIN_R] + 3})
     driver.press_for(commands.CONTROLS)
     driver.press_for(controls_commands.PUT_BACK_ALL)
     driver.wait_for_pass()
     assert presenter.here == "hand-over"
     assert logbook.ledger.at(worked.id) == found
     left = standins.screen.settings()
-    assert (left[Role.CONTRAST], left[Role.GAIN_R]) == (found[Role.CONTRAST], found[Role.GAIN_R])
+    assert (left[Role.CONTRAST.key], left[Role.GAIN_R.key]) == (found[Role.CONTRAST], found[Role.GAIN_R])
     assert logbook.ledger.history(worked.id)[-1].reason == "put back"
     driver.press_for(commands.CONTROLS)
     assert not any(row.differs for row in page_of(window).rows)
@@ -115,7 +116,7 @@ def test_putting_back_by_hand_asks_one_after_another_and_goes_on_after_a_stop(
     logbook: Logbook, worked: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     found = logbook.ledger.at(worked.id, as_found=True)
-    logbook.choose_bench(worked.id, replace(worked.bench, link="by hand"))
+    logbook.choose_bench(worked.id, replace(worked.bench, link=Connection.BY_HAND))
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(commands.CONTROLS)

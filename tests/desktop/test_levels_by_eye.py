@@ -48,9 +48,9 @@ def test_black_level_by_eye_is_that_of_the_truth(
     assert presenter.snapshot is not None
     standins = presenter.session.instruments.bench(visit.bench).standins
     assert standins is not None
-    right = standins.screen.settings()[Role.BLACK_LEVEL]
-    control = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.BLACK_LEVEL)
-    standins.screen.turn({Role.BLACK_LEVEL: right - 6})
+    right = standins.screen.settings()[Role.BLACK_LEVEL.key]
+    control = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.BLACK_LEVEL)
+    standins.screen.turn({Role.BLACK_LEVEL.key: right - 6})
     logbook.ledger.note(visit.id, {control.id: right - 6}, "as found")
     window.close()
     window = open_on(open_logbook(logbook.path))
@@ -66,7 +66,7 @@ def test_black_level_by_eye_is_that_of_the_truth(
         asked += 1
         driver.wait(
             lambda b=before: (
-                presenter.snapshot is not b or presenter.station("levels").by_eye.role is not Role.BLACK_LEVEL
+                presenter.snapshot is not b or presenter.station("levels").by_eye.role != Role.BLACK_LEVEL
             ),
             "the answer",
         )

@@ -19,6 +19,7 @@ from aequitone.desktop.stations.prepare import panel as prepare_panels
 from aequitone.desktop.stations.prepare.state import Mark
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.ledger import CheckState, DebtAnswer
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
@@ -75,7 +76,7 @@ def test_a_fresh_checklist_is_open_and_each_line_has_its_main_key(logbook: Logbo
 
 def test_without_a_link_a_person_says_that_it_is_off(logbook: Logbook, fresh: VisitRecord) -> None:
     snapshot = load_snapshot(logbook, fresh.id)
-    by_hand = replace(snapshot, visit=replace(fresh, bench=replace(fresh.bench, link="by hand")))
+    by_hand = replace(snapshot, visit=replace(fresh, bench=replace(fresh.bench, link=Connection.BY_HAND)))
     assert panel_at(by_hand, "off-feature-energy-saving").keys[0].words == "switched off"
 
 
@@ -102,7 +103,7 @@ def test_what_was_found_off_or_switched_off_is_done(logbook: Logbook, fresh: Vis
     snapshot = load_snapshot(logbook, fresh.id)
     off = replace(snapshot, found_settings=snapshot.found_settings | {Role.ENERGY_SAVING: 0})
     assert standing(off, "off-feature-energy-saving").detail == "found off"
-    control = next(c for c in snapshot.controls if c.role is Role.ENERGY_SAVING)
+    control = next(c for c in snapshot.controls if c.role == Role.ENERGY_SAVING)
     logbook.ledger.switch_off(fresh.id, control.id, 1, 0)
     owing = load_snapshot(logbook, fresh.id)
     assert standing(owing, "off-feature-energy-saving").detail == "switched off; to settle at Hand over"
@@ -112,7 +113,7 @@ def test_what_was_found_off_or_switched_off_is_done(logbook: Logbook, fresh: Vis
 def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: VisitRecord) -> None:
     bench = build_bench(load_scenario("demo"), 4)
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench.bench(), NobodyThere())
-    control = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.ENERGY_SAVING)
+    control = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.ENERGY_SAVING)
     logbook.ledger.switch_off(visit.id, control.id, 1, 0)
     snapshot = load_snapshot(logbook, visit.id)
     asked = hand_over_panels.hand_over(snapshot, "", made=False, busy=False)

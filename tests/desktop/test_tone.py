@@ -16,6 +16,7 @@ from aequitone.desktop.stations.tone import panel as tone_panel
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.passes import (
     AS_FOUND,
@@ -115,7 +116,7 @@ def test_tone_by_link_is_shown_and_copied(
 def test_tone_by_hand_with_reasons_and_an_end_by_wish(
     logbook: Logbook, white_done: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    by_hand = replace(logbook.visit(white_done.id).bench, link="by hand")
+    by_hand = replace(logbook.visit(white_done.id).bench, link=Connection.BY_HAND)
     logbook.change_visit(
         white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
     )
@@ -154,7 +155,7 @@ def test_tone_by_hand_with_reasons_and_an_end_by_wish(
             driver.press_for(commands.SOUND)
             heard.append(presenter.session.audio.on)
             driver.press_for(commands.SOUND)
-        screen.turn({change.role: change.to_value for change in question.move.changes})
+        screen.turn({change.role.key: change.to_value for change in question.move.changes})
         moved.append(question.move)
         driver.press_for(commands.WATCHED if watched else commands.TURNED)
         driver.wait(
@@ -192,7 +193,7 @@ def test_tone_is_gone_on_with_after_the_window_was_closed(
 def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
     logbook: Logbook, white_done: VisitRecord
 ) -> None:
-    by_hand = replace(logbook.visit(white_done.id).bench, meter="by hand")
+    by_hand = replace(logbook.visit(white_done.id).bench, meter=Connection.BY_HAND)
     logbook.change_visit(
         white_done.id, target=white_done.target, levels=white_done.levels, bench=by_hand, controls=()
     )

@@ -24,6 +24,7 @@ from aequitone.desktop.stations.hand_over import commands as hand_over_commands
 from aequitone.desktop.widgets.ladder_table import LadderTable
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
 from aequitone.passes import AS_FOUND, PROOF, TONE, WHITE, white_state
 from aequitone.reference import target_named
@@ -199,7 +200,7 @@ def test_put_back_by_key(logbook: Logbook, visit: VisitRecord, open_on: Open, dr
 @pytest.fixture
 def by_hand(logbook: Logbook) -> tuple[VisitRecord, StandInBench]:
     scenario = load_scenario("demo")
-    begun = begin_standin_visit(logbook, scenario, "demo", 4, link="by hand")
+    begun = begin_standin_visit(logbook, scenario, "demo", 4, link=Connection.BY_HAND)
     hidden = build_bench(scenario, 4)
     note_as_found(logbook, begun, hidden.link.values())
     answer_checklist(logbook, begun)
@@ -210,7 +211,7 @@ def turn_with_the_remote(app: QApplication, remote: Remote, asked: AskMove) -> N
     """Turn what the panel asks for with the arrow keys, as a person would."""
     rows = [control.role for control in remote.source.controls()]
     for change in asked.move.changes:
-        while remote._row != rows.index(change.role):
+        while remote._row != rows.index(change.role.key):
             QTest.keyClick(remote, Qt.Key.Key_Down)
         key = Qt.Key.Key_Right if change.by > 0 else Qt.Key.Key_Left
         for _ in range(abs(change.by) // 5):
@@ -267,7 +268,7 @@ def test_a_visit_by_hand_with_the_standin_remote(
     assert put_back
     assert any(trip.move.undoes for trip in state.trips)
     left = remote.source.settings()
-    assert {c.role: c.value for c in state.controls}.items() <= left.items()
+    assert {c.role.key: c.value for c in state.controls}.items() <= left.items()
     assert max(hidden.true_de2000((80.0, 30.0), target_named(visit.target), left)) < 1.0
     # The remote's screen is the one the meter looks at, and it is remembered as a real one's settings are.
     assert nvram_path(logbook.path, "demo", 4).exists()

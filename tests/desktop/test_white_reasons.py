@@ -11,6 +11,7 @@ from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.stations.white import commands as white_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.passes import AS_FOUND, WHITE, begin, carry_out, load_snapshot, white_state
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
@@ -73,7 +74,7 @@ def test_a_move_is_watched_while_it_is_turned_by_hand(
 ) -> None:
     standins = build_bench(load_scenario("demo"), 4)
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), standins.bench(), NobodyThere())
-    by_hand = replace(logbook.visit(visit.id).bench, link="by hand")
+    by_hand = replace(logbook.visit(visit.id).bench, link=Connection.BY_HAND)
     logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
@@ -90,7 +91,7 @@ def test_a_move_is_watched_while_it_is_turned_by_hand(
     assert any("more" in line.amount for line in panel.lines)
     assert panel.dial is not None
     screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
-    screen.turn({change.role: change.to_value for change in move.changes})
+    screen.turn({change.role.key: change.to_value for change in move.changes})
     driver.wait(lambda: "All of these are there" in presenter.view().panel.sentence, "the hand's work to be seen")
     driver.press_for(commands.WATCHED)
     driver.wait(

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from pypdf import PdfReader
 
+from aequitone.advice.technology import Technology
 from aequitone.colorimetry import D65
 from aequitone.handover import words
 from aequitone.handover.errors import NothingToReportError
@@ -159,7 +160,7 @@ def test_how_it_was_measured_is_told_with_correction_and_refresh(logbook: Logboo
             0,
             "Field 1",
             "Reference 2",
-            "led-lcd",
+            Technology.LED_LCD,
             "",
             "four colours",
             np.eye(3),

@@ -87,7 +87,7 @@ print("begun", flush=True)
 carry_out(logbook, prepared, bench.bench(), NobodyThere())
 stands = logbook.ledger.at(visit.id)
 assert stands == found.settings, (stands, found.settings)
-assert {role: bench.screen.settings()[role] for role in stands} == stands
+assert {role: bench.screen.settings()[role.key] for role in stands} == stands
 """
 
 

@@ -9,6 +9,7 @@ from sqlalchemy import create_engine
 
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
+from aequitone.advice.technology import Technology
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.ledger import (
     FOUND_REASON,
@@ -64,7 +65,7 @@ def test_every_change_is_kept_with_its_reason_and_the_ledger_tells_any_moment(
     found = logbook.ledger.at(busy.id, as_found=True)
     logbook.ledger.note(busy.id, {contrast: 80}, "by eye")
     logbook.ledger.note(busy.id, {contrast: 84}, "levels")
-    history = [record for record in logbook.ledger.history(busy.id) if record.role is Role.CONTRAST]
+    history = [record for record in logbook.ledger.history(busy.id) if record.role == Role.CONTRAST]
     assert [(record.value, record.reason) for record in history] == [
         (found[Role.CONTRAST], FOUND_REASON),
         (80, "by eye"),
@@ -107,7 +108,7 @@ def test_an_answer_can_be_taken_back_and_changed(logbook: Logbook, busy: VisitRe
     with pytest.raises(OpenDebtsError):
         logbook.close_visit(busy.id)
     logbook.ledger.answer(debt.id, DebtAnswer.LEAVE_OFF)
-    reasons = [r.reason for r in logbook.ledger.history(busy.id) if r.role is Role.ZONE_DIMMING]
+    reasons = [r.reason for r in logbook.ledger.history(busy.id) if r.role == Role.ZONE_DIMMING]
     assert reasons == [FOUND_REASON, PREPARED, ON_AGAIN, PREPARED]
 
 
@@ -186,7 +187,7 @@ def test_each_new_pass_is_planned_run_and_understood_from_the_logbook(
     assert set(known.values()) == {None}
     # What was turned is in the ledger, as the screen has it.
     left = stand_ins.link.values()
-    assert all(left[role] == value for role, value in snapshot.settings.items())
+    assert all(left[role.key] == value for role, value in snapshot.settings.items())
 
 
 def test_the_room_is_measured_with_the_screen_off_and_on_again(
@@ -220,7 +221,7 @@ def test_visits_are_found_by_any_words(logbook: Logbook, visit: VisitRecord, bus
 
 
 def test_putting_a_feature_back_answers_its_debt_in_the_same_commit(logbook: Logbook, busy: VisitRecord) -> None:
-    control = next(c for c in logbook.controls(busy.screen_id) if c.role is Role.ZONE_DIMMING)
+    control = next(c for c in logbook.controls(busy.screen_id) if c.role == Role.ZONE_DIMMING)
     logbook.ledger.switch_off(busy.id, control.id, 1, 0)
     pass_id = logbook.begin_pass(busy.id, PUT_BACK.key, {})
     journal = logbook.journal(pass_id, VirtualClock(), "levels")
@@ -249,9 +250,9 @@ def test_what_a_control_acts_on_is_usual_for_its_role_until_noted(logbook: Logbo
     scopes = {control.role: control.scope for control in logbook.controls(busy.screen_id)}
     assert scopes[Role.GAIN_R].copied is Copied.YES
     assert scopes[Role.CONTRAST].reach is Reach.MEMORY
-    assert usual_scope(Role.TINT, "crt").signals is Signals.VIDEO
-    assert usual_scope(Role.GAIN_R, "crt").reach is Reach.SCREEN
-    assert usual_scope(Role.TONE_MAPPING, "white-oled").signals is Signals.HDR
+    assert usual_scope(Role.TINT, Technology.TUBE).signals is Signals.VIDEO
+    assert usual_scope(Role.GAIN_R, Technology.TUBE).reach is Reach.SCREEN
+    assert usual_scope(Role.TONE_MAPPING, Technology.WHITE_OLED).signals is Signals.HDR
     logbook.note_scope(ids(logbook, busy)[Role.CONTRAST], Scope(Reach.INPUT))
     told = {control.role: control.scope.words for control in logbook.controls(busy.screen_id)}
     assert told[Role.CONTRAST] == "this input"

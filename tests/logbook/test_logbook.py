@@ -9,6 +9,7 @@ import pytest
 
 from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.technology import Technology
 from aequitone.logbook import (
     BenchChoice,
     ControlRecord,
@@ -50,7 +51,7 @@ def test_the_same_screen_is_not_made_twice(logbook: Logbook, visit: VisitRecord)
         screen=visit.screen,
         input_="HDMI 3",
         memory="Day",
-        technology="led-lcd",
+        technology=Technology.LED_LCD,
         target="rec709-2.4",
         levels=21,
         bench=BenchChoice(),
@@ -62,7 +63,7 @@ def test_the_same_screen_is_not_made_twice(logbook: Logbook, visit: VisitRecord)
     assert (names["client"], names["input"]) == (["Fernhollow Hall"], ["HDMI 2", "HDMI 3"])
     assert logbook.known_menu(visit.client, visit.room, visit.screen) == logbook.controls(visit.screen_id)
     assert logbook.known_menu("nobody", visit.room, visit.screen) == ()
-    red = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.GAIN_R)
+    red = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.GAIN_R)
     assert (red.name, red.highest, red.step) == ("Red", 20, 2)
 
 

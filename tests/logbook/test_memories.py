@@ -22,7 +22,7 @@ SHOWROOM = 0
 def standins() -> StandInBench:
     """The demo's unit 4, found in the mode of the shop."""
     made = build_bench(load_scenario("demo"), 4)
-    made.link.turn({Role.PICTURE_MODE: SHOWROOM})
+    made.link.turn({Role.PICTURE_MODE.key: SHOWROOM})
     return made
 
 
@@ -43,7 +43,7 @@ def test_another_mode_wins_and_its_settings_are_noted_by_link(
     snapshot = load_snapshot(logbook, shop.id)
     assert snapshot.result(MODE) is not None
     assert snapshot.visit.memory == snapshot.result(MODE).order[0].track.name != "Showroom"
-    noted = {role: standins.screen.settings()[role] for role in snapshot.settings}
+    noted = {role: standins.screen.settings()[role.key] for role in snapshot.settings}
     assert snapshot.settings == snapshot.found_settings == noted
     assert snapshot.settings != before
     assert standins.screen.memory[1] == snapshot.visit.memory
@@ -54,7 +54,7 @@ def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
 ) -> None:
     class Hands(NobodyThere):
         def turn(self, move) -> type[Interrupt] | None:  # type: ignore[no-untyped-def]
-            standins.link.turn({change.role: change.to_value for change in move.changes})
+            standins.link.turn({change.role.key: change.to_value for change in move.changes})
             return None
 
     bench = replace(standins.bench(), link=None)
@@ -68,7 +68,7 @@ def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
 def test_a_mode_that_was_worked_on_is_not_left(
     logbook: Logbook, bench: Callable[[int], StandInBench], visit: VisitRecord
 ) -> None:
-    eco = next(c for c in logbook.controls(visit.screen_id) if c.role is Role.ENERGY_SAVING)
+    eco = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.ENERGY_SAVING)
     logbook.ledger.switch_off(visit.id, eco.id, 1, 0)
     with pytest.raises(NotReadyError, match=f"{eco.name} switched off in this picture mode"):
         begin(logbook, visit.id, MODE)

@@ -10,10 +10,12 @@ import pytest
 from sqlalchemy import create_engine
 
 from aequitone import logbook as package
+from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.instruments import MeterNoise
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord, open_logbook
 from aequitone.logbook.health import BenchConditions, ailments
 from aequitone.logbook.opening import REVISION, _upgrade
+from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
 from aequitone.passes import AS_FOUND, begin
 from aequitone.procedures.steps import Purpose, Reading
@@ -24,14 +26,14 @@ VERSIONS = Path(package.__file__).parent / "migrations" / "versions"
 SHEET = MeterNoise(0.01, 0.002)
 MATRIX = np.array([[1.02, 0.01, 0.0], [0.0, 0.99, 0.01], [0.0, 0.0, 1.05]])
 CORRECTION = CorrectionRecord(
-    0, "Field 1", "Reference 2", "white-oled", "Kaldmere", "four colours", MATRIX, 0.0008, 0.4, NOW
+    0, "Field 1", "Reference 2", Technology.WHITE_OLED, "Kaldmere", "four colours", MATRIX, 0.0008, 0.4, NOW
 )
 READING = Reading(grey_patch(50, SignalFormat()), Purpose.LEVEL, 19, 20, 21, 0.1, 0.1, 0.1, 2, 1.0, 2.0, 3.0)
 
 
 def told(**fields: object) -> list[str]:
-    choice = BenchChoice("stand-in", "stand-in", scenario="demo")
-    snapshot = BenchConditions(choice, "led-lcd", SHEET, (), None)
+    choice = BenchChoice(Connection.STANDIN, Connection.STANDIN, scenario="demo")
+    snapshot = BenchConditions(choice, Technology.LED_LCD, SHEET, (), None)
     return [f"{a.words} {a.todo}" for a in ailments(replace(snapshot, **fields), NOW)]  # type: ignore[arg-type]
 
 
@@ -76,7 +78,7 @@ def test_nothing_is_said_of_a_sound_bench() -> None:
     ("fields", "sentence"),
     [
         (
-            {"choice": BenchChoice("stand-in", "stand-in", scenario="x", meter_mode="crt")},
+            {"choice": BenchChoice(Connection.STANDIN, Connection.STANDIN, scenario="x", meter_mode="crt")},
             "The meter is set to tube",
         ),
         ({"readings": (replace(READING, scatter=60.0),) * 20}, r"scatter 4\.1 times as much.*pulses"),
@@ -84,12 +86,18 @@ def test_nothing_is_said_of_a_sound_bench() -> None:
         ({"technology": "white-oled"}, "dims under a still picture, and no refresh fields are set"),
         ({"correction": CORRECTION}, "correction was made on another kind of screen"),
         (
-            {"correction": replace(CORRECTION, technology="led-lcd", made=NOW - timedelta(days=300))},
+            {"correction": replace(CORRECTION, technology=Technology.LED_LCD, made=NOW - timedelta(days=300))},
             "correction is 300 days old. Filters age",
         ),
-        ({"correction": replace(CORRECTION, technology="led-lcd", fit_uv=0.004)}, "leaves up to 0.0040 in u'v'"),
         (
-            {"technology": "crt", "choice": BenchChoice("instrument", "stand-in", scenario="x")},
+            {"correction": replace(CORRECTION, technology=Technology.LED_LCD, fit_uv=0.004)},
+            "leaves up to 0.0040 in u'v'",
+        ),
+        (
+            {
+                "technology": Technology.TUBE,
+                "choice": BenchChoice(Connection.INSTRUMENT, Connection.STANDIN, scenario="x"),
+            },
             "pulses, and the meter has not been told how fast",
         ),
     ],
@@ -145,8 +153,8 @@ def test_an_older_logbook_is_copied_and_brought_up_to_date(tmp_path: Path) -> No
 
 def test_what_was_measured_with_another_instrument_is_no_longer_used() -> None:
     chosen = BenchChoice(
-        "instrument",
-        "instrument",
+        Connection.INSTRUMENT,
+        Connection.INSTRUMENT,
         meter_id=1,
         source_id=2,
         correction_id=5,
@@ -158,17 +166,17 @@ def test_what_was_measured_with_another_instrument_is_no_longer_used() -> None:
     assert (other_meter.correction_id, other_meter.synchronise_hz, other_meter.settle_seconds) == (0, None, 0.8)
     other_mode = replace(chosen, meter_mode="crt").without_stale(chosen)
     assert (other_mode.correction_id, other_mode.synchronise_hz) == (0, 50.0)
-    other_source = replace(chosen, patterns="screen").without_stale(chosen)
+    other_source = replace(chosen, patterns=Connection.SCREEN).without_stale(chosen)
     assert (other_source.correction_id, other_source.settle_seconds) == (5, None)
     both = replace(chosen, meter_id=3, correction_id=7).without_stale(chosen)
     assert both.correction_id == 7
 
 
-@pytest.mark.parametrize("technology", ["white-oled", "rgb-oled", "led-lcd", "crt"])
-def test_panels_that_dim_get_refresh_fields_from_the_start(technology: str) -> None:
-    suited = BenchChoice("stand-in", "stand-in", scenario="demo").suited_to(technology)
+@pytest.mark.parametrize("technology", TECHNOLOGIES)
+def test_panels_that_dim_get_refresh_fields_from_the_start(technology: Technology) -> None:
+    suited = BenchChoice(Connection.STANDIN, Connection.STANDIN, scenario="demo").suited_to(technology)
     assert (suited.care.refresh is not None) is technology.endswith("oled")
-    assert replace(suited, patterns="by hand").care.refresh is None
+    assert replace(suited, patterns=Connection.BY_HAND).care.refresh is None
     chosen = BenchChoice(refresh_every=90.0).suited_to(technology)
     assert chosen.refresh_every == 90.0
 

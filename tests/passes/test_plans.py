@@ -6,8 +6,9 @@ from dataclasses import replace
 import pytest
 
 from aequitone.advice.roles import Role
-from aequitone.advice.technology import dark_foot
+from aequitone.advice.technology import Technology, dark_foot
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, carry_out
 from aequitone.procedures.levels.levels import LevelsPlan
@@ -27,8 +28,8 @@ def test_a_panel_that_swallows_its_first_step_is_planned_for(logbook: Logbook) -
         plan = begin(logbook, visit.id, LEVELS).plan
         assert isinstance(plan, LevelsPlan)
         feet[visit.technology] = plan.dark_foot
-    assert feet["rgb-oled"] == dark_foot("rgb-oled") > 0.0
-    assert feet["led-lcd"] == 0.0
+    assert feet[Technology.RGB_OLED] == dark_foot(Technology.RGB_OLED) > 0.0
+    assert feet[Technology.LED_LCD] == 0.0
 
 
 @pytest.fixture
@@ -69,7 +70,7 @@ def test_tone_is_planned_with_what_a_trip_has_taken(
     assert isinstance(plan, TonePlan)
     assert plan.trip_seconds == taken
     assert taken not in (0.0, 1.0, 15.0)
-    assert any(control.role is Role.BIAS_G for control in plan.biases)
+    assert any(control.role == Role.BIAS_G for control in plan.biases)
 
 
 def test_before_any_trip_tone_is_planned_with_what_is_usual(
@@ -79,7 +80,7 @@ def test_before_any_trip_tone_is_planned_with_what_is_usual(
     measured(WHITE)
     monkeypatch.setattr(Logbook, "trip_seconds", lambda *_: 0.0)
     seconds = {}
-    for link in ("stand-in", "by hand"):
+    for link in (Connection.STANDIN, Connection.BY_HAND):
         logbook.choose_bench(visit.id, replace(visit.bench, link=link))
         plan = begin(logbook, visit.id, TONE).plan
         assert isinstance(plan, TonePlan)

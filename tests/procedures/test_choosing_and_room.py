@@ -153,7 +153,7 @@ def test_the_best_that_turns_out_to_be_greyed_out_gives_way_to_the_next(bench) -
             if move.changes[0].to_value == 2 and stand_ins.screen.settings()["temperature"] != 2 and turned[2:]:
                 return wished.pop()
             turned.append(move.changes[0].to_value)
-            stand_ins.link.turn({c.role: c.to_value for c in move.changes})
+            stand_ins.link.turn({c.role.key: c.to_value for c in move.changes})
             return None
 
     turned: list[int] = []

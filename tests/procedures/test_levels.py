@@ -37,7 +37,11 @@ def test_levels_are_right_by_the_truth(name: str) -> None:
 
 def plan_of(bench: StandInBench, *, light: float = 100.0, windows: bool = False) -> LevelsPlan:
     now, part = bench.screen.settings(), bench.scenario
-    controls = tuple(control_of(c).state(now[c.role]) for c in bench.screen.controls() if c.role in LEVEL_ROLES)
+    controls = tuple(
+        control_of(c).state(now[c.role])
+        for c in bench.screen.controls()
+        if c.role in [role.key for role in LEVEL_ROLES]
+    )
     return LevelsPlan(target_named("rec709-2.2"), part.source.format, controls, light, windows)
 
 
@@ -48,7 +52,7 @@ def wishing(bench: StandInBench, plan: LevelsPlan, role: Role, wish: type[Interr
     def hear(event: Event) -> None:
         nonlocal turns
         if isinstance(event, StepBegun) and isinstance(event.step, Turn):
-            turns += event.step.move.changes[0].role is role
+            turns += event.step.move.changes[0].role == role
             if turns == trip:
                 runner.wish(wish)
 
@@ -59,13 +63,13 @@ def wishing(bench: StandInBench, plan: LevelsPlan, role: Role, wish: type[Interr
 def test_put_back_leaves_the_control_where_it_was_found() -> None:
     bench = build_bench(load_scenario("demo"), 3)
     found_anywhere(bench, 3)
-    found = bench.screen.settings()[Role.BLACK_LEVEL]
+    found = bench.screen.settings()[Role.BLACK_LEVEL.key]
     state = wishing(bench, plan_of(bench), Role.BLACK_LEVEL, PutBack, 2)
-    black = next(s for s in state.sweeps if s.control.role is Role.BLACK_LEVEL)
+    black = next(s for s in state.sweeps if s.control.role == Role.BLACK_LEVEL)
     assert black.kept
-    assert bench.screen.settings()[Role.BLACK_LEVEL] == found
+    assert bench.screen.settings()[Role.BLACK_LEVEL.key] == found
     # The others are set all the same.
-    assert any(s.control.role is Role.CONTRAST and s.finding for s in state.sweeps)
+    assert any(s.control.role == Role.CONTRAST and s.finding for s in state.sweeps)
 
 
 @pytest.mark.parametrize("wish", [PutBack, StopHere])
@@ -96,21 +100,21 @@ def test_a_control_that_is_refused_at_once_is_not_touched(
     runner = Runner(bench.bench(), MemoryJournal(), NobodyThere(), hear)
     state = runner.run(levels(plan_of(bench, light=80.0)))
     assert wished
-    swept = next(s for s in state.sweeps if s.control.role is role)
+    swept = next(s for s in state.sweeps if s.control.role == role)
     assert swept.positions == ()
     if wish is PutBack:
-        assert bench.screen.settings()[role] == found[role]
-        assert sum(s.control.role is role for s in state.sweeps) == 1
+        assert bench.screen.settings()[role.key] == found[role.key]
+        assert sum(s.control.role == role for s in state.sweeps) == 1
 
 
 def test_stop_here_takes_what_is_known_by_then() -> None:
     bench = build_bench(load_scenario("demo"), 3)
     found_anywhere(bench, 3)
     state = wishing(bench, plan_of(bench), Role.BLACK_LEVEL, StopHere, 3)
-    black = next(s for s in state.sweeps if s.control.role is Role.BLACK_LEVEL)
+    black = next(s for s in state.sweeps if s.control.role == Role.BLACK_LEVEL)
     assert black.finding is not None
     assert len(black.positions) < 5
-    assert bench.screen.settings()[Role.BLACK_LEVEL] == black.finding.setting
+    assert bench.screen.settings()[Role.BLACK_LEVEL.key] == black.finding.setting
 
 
 def test_an_interrupted_run_goes_on_from_its_record() -> None:
@@ -158,6 +162,6 @@ def test_plans_that_cannot_be() -> None:
     bench = build_bench(load_scenario("demo"), 0)
     with pytest.raises(ValueError, match="above 0"):
         plan_of(bench, light=0.0)
-    gain = next(control_of(c).state(50) for c in bench.screen.controls() if c.role == Role.GAIN_R)
+    gain = next(control_of(c).state(50) for c in bench.screen.controls() if c.role == Role.GAIN_R.key)
     with pytest.raises(ValueError, match="not set with R gain"):
         LevelsPlan(target_named("rec709-2.2"), bench.scenario.source.format, (gain,), 100.0)

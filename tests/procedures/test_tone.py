@@ -32,7 +32,7 @@ def test_a_sagging_channel_is_evened_out_whatever_the_screen_has(points: int, in
     assert state.ladder.bend <= BEND
     left = bench.screen.settings()
     assert {c.role: c.value for c in state.ladder.controls} == {
-        c.role: left[c.role] for c in state.ladder.controls
+        c.role: left[c.role.key] for c in state.ladder.controls
     }
     assert state.ladder.began is not None
     assert f"ΔE {state.ladder.began.mean:.2f} → {state.ladder.mean:.2f} on average" in state.words
@@ -105,7 +105,7 @@ def near_black_off(bench: StandInBench) -> np.ndarray:
 def test_biases_that_stand_too_low_or_high_are_brought_together(off: int) -> None:
     bench = bench_of("quantum-lcd", sag=0.0)
     white_set(bench)
-    bench.screen.turn({role: bench.screen.settings()[role] + off for role in BIASES})
+    bench.screen.turn({role.key: bench.screen.settings()[role.key] + off for role in BIASES})
     before = near_black_off(bench)
     journal = MemoryJournal()
     plan = replace(plan_for(bench, near_black=True), points=(), percents=())
@@ -123,7 +123,7 @@ def test_biases_that_stand_too_low_or_high_are_brought_together(off: int) -> Non
 @pytest.mark.parametrize("left", [{"bias_light": 0.0}, {"biases": ()}])
 def test_nothing_is_turned_near_black_where_biases_are_not_known(left: dict[str, object]) -> None:
     bench = bench_of("quantum-lcd", sag=0.0)
-    bench.screen.turn({role: bench.screen.settings()[role] + 4 for role in BIASES})
+    bench.screen.turn({role.key: bench.screen.settings()[role.key] + 4 for role in BIASES})
     journal = MemoryJournal()
     plan = replace(plan_for(bench, near_black=True), points=(), percents=(), **left)
     state = run(bench, plan, journal)
@@ -198,7 +198,7 @@ def test_going_on_from_the_record_asks_for_the_move_that_was_next(share: float) 
     half.results = dict(results[:cut])
     for _, kept in results[:cut]:
         if isinstance(kept, Turned):
-            fresh.screen.turn({change.role: change.to_value for change in kept.move.changes})
+            fresh.screen.turn({change.role.key: change.to_value for change in kept.move.changes})
     run(fresh, plan, half)
     after = sorted(half.results.items())
     assert (after[cut][0], after[cut][1].move) == (results[cut][0], results[cut][1].move)  # type: ignore[union-attr]
@@ -230,7 +230,7 @@ def test_a_tube_is_brought_in_near_black_and_keeps_its_shoulder() -> None:
     bench = at_rest(build_bench(load_scenario("studio-tube"), 1))
     white_set(bench)
     settings = bench.screen.settings()
-    bench.screen.turn({role: settings[role] - 5 for role in BIASES})
+    bench.screen.turn({role.key: settings[role.key] - 5 for role in BIASES})
     before = near_black_off(bench)
     step = 2.4 * 0.0012 * 0.7 / 0.3
     plan = replace(plan_for(bench, near_black=True), bias_light=step)
@@ -246,7 +246,7 @@ def test_a_tone_that_the_screen_does_not_have_is_told_and_nothing_spent_on_it() 
     white_set(bench)
     settings = bench.screen.settings()
     # White's doing: a law of 2.45 is lifted until 30 % is where 2.2 wants it.
-    bench.screen.turn({role: settings[role] + 12 for role in BIASES})
+    bench.screen.turn({role.key: settings[role.key] + 12 for role in BIASES})
     journal = MemoryJournal()
     plan = replace(plan_for(bench, near_black=True), bias_light=2.45 * 0.0025 * 0.7 / 0.3)
     state = run(bench, plan, journal)

@@ -31,7 +31,7 @@ class Hands(NobodyThere):
         share = 1
         if self.slipped is None and len(self.asked) > 1 and max(abs(change.by) for change in move.changes) >= 4:
             self.slipped, share = len(self.asked) - 1, self._done
-        self._bench.screen.turn({c.role: c.from_value + share * c.by for c in move.changes})
+        self._bench.screen.turn({c.role.key: c.from_value + share * c.by for c in move.changes})
         return None
 
 
@@ -56,7 +56,7 @@ def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
     assert state.ladder is not None
     left = bench.screen.settings()
     assert {c.role: c.value for c in state.ladder.controls} == {
-        c.role: left[c.role] for c in state.ladder.controls
+        c.role: left[c.role.key] for c in state.ladder.controls
     }
 
 
@@ -68,7 +68,7 @@ class Bumping(NobodyThere):
 
     def turn(self, move: Move) -> type[Interrupt] | None:
         self._trips += 1
-        self._bench.screen.turn({c.role: c.to_value for c in move.changes})
+        self._bench.screen.turn({c.role.key: c.to_value for c in move.changes})
         if self._trips == 2:
             life, light = self._bench.screen._life, self._bench.screen._life.light
             life.light = lambda now: 0.85 * light(now)  # type: ignore[method-assign]

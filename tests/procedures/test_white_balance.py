@@ -44,7 +44,10 @@ def plan_for(stand_in: StandInBench, target: str = "rec709-2.2") -> WhitePlan:
     parts = {part.role: part for part in stand_in.screen.controls()}
     now = stand_in.screen.settings()
     controls = tuple(
-        ControlState(r, parts[r].name, parts[r].lowest, parts[r].highest, parts[r].step, now[r]) for r in TWO_POINT
+        ControlState(
+            r, parts[r.key].name, parts[r.key].lowest, parts[r.key].highest, parts[r.key].step, now[r.key]
+        )
+        for r in TWO_POINT
     )
     return WhitePlan(target_named(target), format_, controls, found.white, found.black)
 
@@ -102,7 +105,7 @@ def test_controls_as_told_are_the_screens(bench: Benches) -> None:
     stand_in = bench(1)
     result = adjust(stand_in)
     now = stand_in.screen.settings()
-    assert {c.role: c.value for c in result.state.controls} == {role: now[role] for role in TWO_POINT}
+    assert {c.role: c.value for c in result.state.controls} == {role: now[role.key] for role in TWO_POINT}
     for trip in result.state.trips:
         assert all(0 <= change.to_value <= 100 for change in trip.move.changes)
 
@@ -193,7 +196,7 @@ def test_the_best_setting_is_gone_back_to(bench: Benches, monkeypatch: pytest.Mo
     journal = MemoryJournal()
     result = Runner(stand_in.bench(), journal, NobodyThere()).run(white_balance(plan))
     assert [control.value for control in result.state.controls] == [control.value for control in plan.controls]
-    assert stand_in.screen.settings()[plan.controls[0].role] == plan.controls[0].value
+    assert stand_in.screen.settings()[plan.controls[0].role.key] == plan.controls[0].value
     assert any("An earlier setting was better" in note for note in journal.notes.values())
 
 
@@ -227,7 +230,7 @@ def test_going_on_from_the_record_leaves_what_one_process_would_have(bench: Benc
     fresh = bench(2)
     for result in half.results.values():
         if isinstance(result, Turned):
-            fresh.screen.turn({change.role: change.to_value for change in result.move.changes})
+            fresh.screen.turn({change.role.key: change.to_value for change in result.move.changes})
     turned: list[Move] = []
     again = Runner(
         fresh.bench(), half, NobodyThere(),
@@ -276,10 +279,10 @@ class Clumsy(NobodyThere):
 
     def turn(self, move: Move) -> type[Interrupt] | None:
         self.trips.append(move)
-        to = {change.role: change.to_value for change in move.changes}
+        to = {change.role.key: change.to_value for change in move.changes}
         if len(self.trips) == self._slip_on:
             furthest = max(move.changes, key=lambda change: abs(change.by))
-            to[furthest.role] = furthest.from_value - furthest.by
+            to[furthest.role.key] = furthest.from_value - furthest.by
         self._stand_in.screen.turn(to)
         return None
 
@@ -300,7 +303,9 @@ def test_a_turn_the_other_way_is_said_and_mended(bench: Benches, seed: int) -> N
     # It ends as well as if nothing had happened, and the program knows where every control stands.
     assert true_worst(stand_in) < 1.0
     left = stand_in.screen.settings()
-    assert {control.role: control.value for control in result.state.controls} == {r: left[r] for r in TWO_POINT}
+    assert {control.role: control.value for control in result.state.controls} == {
+        r: left[r.key] for r in TWO_POINT
+    }
     assert replay(white_balance(plan), journal.recorded())[0].words == result.words
 
 
@@ -348,12 +353,14 @@ class OddLink(StandInLink):
     def turn(self, settings: Mapping[str, int]) -> None:
         turned = dict(settings)
         by = {role: value - self._found[role] for role, value in settings.items()}
-        if self._kind == "backwards" and Role.GAIN_B in turned:
-            turned[Role.GAIN_B] = self._found[Role.GAIN_B] - by[Role.GAIN_B]
+        if self._kind == "backwards" and Role.GAIN_B.key in turned:
+            blue = Role.GAIN_B.key
+            turned[blue] = self._found[blue] - by[blue]
         elif self._kind == "dead":
-            turned.pop(Role.GAIN_G, None)
+            turned.pop(Role.GAIN_G.key, None)
         elif self._kind == "swapped":
-            swap = {Role.GAIN_R: Role.GAIN_B, Role.GAIN_B: Role.GAIN_R}
+            red, blue = Role.GAIN_R.key, Role.GAIN_B.key
+            swap = {red: blue, blue: red}
             turned = {role: value for role, value in turned.items() if role not in swap}
             turned |= {swap[role]: self._found[swap[role]] + by[role] for role in swap if role in by}
         super().turn(turned)

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.points import ladder_of
-from aequitone.advice.roles import BIASES, Role, is_role, point_of
+from aequitone.advice.roles import BIASES, Role, is_role, point_of, role_of
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
@@ -53,7 +53,7 @@ def white_set(bench: StandInBench) -> None:
 def plan_for(bench: StandInBench, *, near_black: bool = False, **more: object) -> TonePlan:
     settings = bench.screen.settings()
     menu = {
-        Role(part.role): control_of(part).state(settings[part.role])
+        role_of(part.role): control_of(part).state(settings[part.role])
         for part in bench.screen.controls()
         if is_role(part.role)
     }
@@ -85,7 +85,7 @@ def known(state: ToneState) -> dict[Role, int]:
 def standing(bench: StandInBench, state: ToneState) -> dict[Role, int]:
     """Where they really stand."""
     left = bench.screen.settings()
-    return {role: left[role] for role in known(state)}
+    return {role: left[role.key] for role in known(state)}
 
 
 def true_mean(bench: StandInBench) -> float:

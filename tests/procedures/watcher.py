@@ -25,7 +25,7 @@ class Watcher(NobodyThere):
         if self.move is None and sum(abs(change.by) for change in move.changes) >= self._least:
             self.move = move
             return Watch
-        self._bench.screen.turn({change.role: change.to_value for change in move.changes})
+        self._bench.screen.turn({change.role.key: change.to_value for change in move.changes})
         return None
 
     def hear(self, event: object) -> None:
@@ -38,9 +38,9 @@ class Watcher(NobodyThere):
         assert self.runner is not None
         settings = self._bench.screen.settings()
         for change in self.move.changes:
-            at = settings[change.role]
+            at = settings[change.role.key]
             if at != change.to_value:
-                self._bench.screen.turn({change.role: at + (1 if change.by > 0 else -1)})
+                self._bench.screen.turn({change.role.key: at + (1 if change.by > 0 else -1)})
                 return
         if self._enough(self.told):
             self.runner.wish(Done)

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from benchmarks.trust import with_part
 
+from aequitone.advice.technology import Technology
 from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.transfer import hlg_scene, pq_light
 from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer, colour_patch, grey_patch
@@ -329,7 +330,7 @@ def test_the_wrong_mode_is_a_tint_and_the_right_one_nearly_none(name: str) -> No
     light = made.screen.steady_light(WHITE)
     true = uv_from_xyz(light.xyz)
     right = np.linalg.norm(uv_from_xyz(made.meter.sensor.seen(light)) - true)
-    made.meter.sensor.choose("led-lcd")
+    made.meter.sensor.choose(Technology.LED_LCD)
     wrong = np.linalg.norm(uv_from_xyz(made.meter.sensor.seen(light)) - true)
     assert right < 0.003
     assert wrong > 1.5 * right

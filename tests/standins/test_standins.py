@@ -18,7 +18,7 @@ Benches = Callable[[int], StandInBench]
 FORMAT = SignalFormat(10, Range.LIMITED, 0.10)
 
 
-def greys(bench: StandInBench, *percents: float, settings: dict[Role, int] | None = None) -> np.ndarray:
+def greys(bench: StandInBench, *percents: float, settings: dict[str, int] | None = None) -> np.ndarray:
     return bench.screen.light_of_signal(np.repeat(np.array(percents)[:, None] / 100, 3, axis=1), settings)
 
 
@@ -45,7 +45,7 @@ def test_gains_act_on_the_bright_end_and_biases_on_the_dark(bench: Benches, role
     screen = bench(0)
     now = screen.screen.settings()
     for role in roles:
-        turned = now | {role: now[role] + 5}
+        turned = now | {role.key: now[role.key] + 5}
         change = np.log(greys(screen, 80, 20, settings=turned) / greys(screen, 80, 20)).max(axis=1)
         bright, dark = change
         assert bright > 0
@@ -56,20 +56,20 @@ def test_gains_act_on_the_bright_end_and_biases_on_the_dark(bench: Benches, role
 
 def test_controls_stop_at_their_ends_and_move_by_whole_steps(bench: Benches) -> None:
     screen = bench(0).screen
-    screen.turn({Role.GAIN_R: 250, Role.GAIN_B: -40})
-    assert (screen.settings()[Role.GAIN_R], screen.settings()[Role.GAIN_B]) == (100, 0)
+    screen.turn({Role.GAIN_R.key: 250, Role.GAIN_B.key: -40})
+    assert (screen.settings()[Role.GAIN_R.key], screen.settings()[Role.GAIN_B.key]) == (100, 0)
 
 
 def test_contrast_clips_white(bench: Benches) -> None:
     screen = bench(0)
-    raised = screen.screen.settings() | {Role.CONTRAST: 100}
+    raised = screen.screen.settings() | {Role.CONTRAST.key: 100}
     nearly, white = greys(screen, 96, 100, settings=raised)
     assert nearly == pytest.approx(white)
 
 
 def test_light_output_scales_white_and_black_alike(bench: Benches) -> None:
     screen = bench(0)
-    bright = screen.screen.settings() | {Role.LIGHT_OUTPUT: 100}
+    bright = screen.screen.settings() | {Role.LIGHT_OUTPUT.key: 100}
     ratio = greys(screen, 0, 100, settings=bright) / greys(screen, 0, 100)
     assert ratio == pytest.approx(np.full((2, 3), ratio[0, 0]))
     assert ratio[0, 0] > 1.2
@@ -77,8 +77,8 @@ def test_light_output_scales_white_and_black_alike(bench: Benches) -> None:
 
 def test_a_real_screen_keeps_its_settings_over_a_restart(tmp_path: Path) -> None:
     scenario, nvram = load_scenario("demo"), tmp_path / "nvram.json"
-    build_bench(scenario, 0, nvram=nvram).screen.turn({Role.GAIN_R: 77})
-    assert build_bench(scenario, 0, nvram=nvram).screen.settings()[Role.GAIN_R] == 77
+    build_bench(scenario, 0, nvram=nvram).screen.turn({Role.GAIN_R.key: 77})
+    assert build_bench(scenario, 0, nvram=nvram).screen.settings()[Role.GAIN_R.key] == 77
     nvram.write_text("{ torn", "utf-8")
     fresh = build_bench(scenario, 0, nvram=nvram).screen
     assert fresh.settings() == fresh.found_settings

@@ -153,7 +153,7 @@ class EyeSearch:
     def _between(self, low: int, high: int) -> tuple["EyeSearch", Move | None]:
         """Two neighbours, the one too low, the other too high: black keeps its shadows, all else its lights."""
         assert self.control is not None
-        to = high if self.question.role is Role.BLACK_LEVEL else low
+        to = high if self.question.role == Role.BLACK_LEVEL else low
         words = f"Right lies between {low} and {high}; {self.control.name} stays at {to}."
         found = replace(self, control=replace(self.control, value=to), low=low, high=high, done=True, words=words)
         return found, self.control.moved_to(to) if to != self.control.value else None

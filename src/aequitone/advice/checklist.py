@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from enum import Enum
 
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role
+from aequitone.advice.technology import DIMMING, Technology
 from aequitone.advice.templates import kind_of
 
 
@@ -57,11 +58,11 @@ _MUST_RETURN = (Role.LOGO_DIMMING,)
 
 
 def checklist(
-    technology: str, menu: Collection[Role], *, contact: bool = True, metered: bool = True
+    technology: Technology, menu: Collection[Role], *, contact: bool = True, metered: bool = True
 ) -> tuple[ChecklistLine, ...]:
     """The lines for a screen whose menu has these roles; `metered`: a meter reads without being typed in."""
     projector = kind_of(technology) == "projector"
-    tube = technology == "crt"
+    tube = technology is Technology.TUBE
     lines = [_cautions(technology, projector=projector, tube=tube), _firmware(), _source(), _range()]
     if projector:
         lines += [_placing(), _focus()]
@@ -90,12 +91,12 @@ def usual_answer(role: Role) -> str:
         return "It protects the panel: on again."
     if role in (Role.ZONE_DIMMING, Role.DYNAMIC_IRIS, Role.TONE_MAPPING):
         return "Try it on real scenes: a plus or a minus? On again, or the client's choice."
-    if role is Role.MOTION:
+    if role == Role.MOTION:
         return "The client's choice."
     return "Usually left off."
 
 
-def _cautions(technology: str, *, projector: bool, tube: bool) -> ChecklistLine:
+def _cautions(technology: Technology, *, projector: bool, tube: bool) -> ChecklistLine:
     told = "Two people lift a big panel; a ceiling mount and a ladder are an installer's work."
     if projector:
         told = (
@@ -108,7 +109,7 @@ def _cautions(technology: str, *, projector: bool, tube: bool) -> ChecklistLine:
             "front knobs belongs to a qualified technician. A service menu can ruin a set. Magnets, such as "
             "those of some meter covers, magnetise a tube."
         )
-    elif technology in ("white-oled", "rgb-oled", "plasma"):
+    elif technology in (*DIMMING, Technology.PLASMA):
         told += " Long still patterns mark panels that can burn in."
     return ChecklistLine(
         "cautions",
@@ -203,7 +204,7 @@ def _geometry(*, tube: bool) -> ChecklistLine:
 
 def _off(role: Role) -> ChecklistLine:
     return ChecklistLine(
-        f"off-{role.value}",
+        f"off-{role.key}",
         f"{ROLE_WORDS[role].capitalize()} off",
         _OFF_WHY[role],
         "Switched off now, settled at Hand over.",
@@ -217,14 +218,14 @@ def _keystone() -> ChecklistLine:
     return ChecklistLine("keystone", "Keystone correction off", "It resamples every picture.", "Look in the menu.")
 
 
-def _meter(technology: str, *, projector: bool, tube: bool, contact: bool) -> ChecklistLine:
+def _meter(technology: Technology, *, projector: bool, tube: bool, contact: bool) -> ChecklistLine:
     if projector:
         how = "About 30 cm from the middle of the screen, looking at it, its shadow off the patch."
     elif tube or not contact:
         how = "A few inches away on a tripod: the face is fragile, and a magnet would magnetise it."
     else:
         how = "Flat against the panel without pressing: pressing a soft matte panel changes its colour."
-    kind = f" Its mode is the one for {technology}." if technology else " Choose the kind of screen in it."
+    kind = f" Choose its mode for {technology.words}." if technology else " Choose the kind of screen in it."
     return ChecklistLine(
         "meter",
         "The meter is placed well, in the right mode",

@@ -1,20 +1,20 @@
-"""The standard role of a control, whatever the screen's menu calls it."""
+"""The standard role of a control, whatever the screen's menu calls it: a value of kind, channel and level."""
 
 import re
+from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
+from typing import ClassVar
 
-_POINT = re.compile(r"multi-([rgby])-(\d{1,3})")
+_POINT = re.compile(r"multi-([rgby])-(0|[1-9]\d{0,2})")
 
 
-class Role(StrEnum):
-    """What a control does."""
+class RoleKind(StrEnum):
+    """What a control does. A gain, a bias and a point do it to one channel, a point at one level."""
 
-    GAIN_R = "gain-r"
-    GAIN_G = "gain-g"
-    GAIN_B = "gain-b"
-    BIAS_R = "bias-r"
-    BIAS_G = "bias-g"
-    BIAS_B = "bias-b"
+    GAIN = "gain"
+    BIAS = "bias"
+    POINT = "multi"
     LIGHT_OUTPUT = "light-output"
     CONTRAST = "contrast"
     BLACK_LEVEL = "black-level"
@@ -42,35 +42,101 @@ class Role(StrEnum):
     SUPER_RESOLUTION = "feature-super-resolution"
     MOTION = "feature-motion"
 
-    def __reduce_ex__(self, _protocol: object) -> tuple[type["Role"], tuple[str]]:
-        """By value: Python before 3.11.4 copies by name, and those that came to be late have none on the class."""
-        return type(self), (self._value_,)
 
-    @classmethod
-    def _missing_(cls, value: object) -> "Role | None":
-        """Controls of a multi-point adjustment, "multi-r-50", come to be when they are first named.
+@dataclass(frozen=True, order=True)
+class Role:
+    """What a control does, to which channel and at which level in %.
 
-        Only a few screens have them, and each other levels; listing them all would drown the rest.
-        """
-        if not isinstance(value, str) or not (found := _POINT.fullmatch(value)) or int(found[2]) > 100:
-            return None
-        member = str.__new__(cls, value)
-        member._name_, member._value_ = value.upper().replace("-", "_"), value
-        cls._value2member_map_[value] = member
-        return member
+    Channels are "r", "g", "b", and "y" for the light of all three.
+    Raises ValueError for a kind without the channel or level that it needs, or with one that it has not.
+    """
+
+    kind: RoleKind
+    channel: str = ""
+    level: int | None = None
+
+    GAIN_R: ClassVar["Role"]
+    GAIN_G: ClassVar["Role"]
+    GAIN_B: ClassVar["Role"]
+    BIAS_R: ClassVar["Role"]
+    BIAS_G: ClassVar["Role"]
+    BIAS_B: ClassVar["Role"]
+    LIGHT_OUTPUT: ClassVar["Role"]
+    CONTRAST: ClassVar["Role"]
+    BLACK_LEVEL: ClassVar["Role"]
+    PICTURE_MODE: ClassVar["Role"]
+    POWER: ClassVar["Role"]
+    GAMMA: ClassVar["Role"]
+    TEMPERATURE: ClassVar["Role"]
+    COLOUR: ClassVar["Role"]
+    TINT: ClassVar["Role"]
+    GAMUT: ClassVar["Role"]
+    SHARPNESS: ClassVar["Role"]
+    OVERSCAN: ClassVar["Role"]
+    KEYSTONE: ClassVar["Role"]
+    BLACK_RANGE: ClassVar["Role"]
+    DYNAMIC_CONTRAST: ClassVar["Role"]
+    ENERGY_SAVING: ClassVar["Role"]
+    AMBIENT_SENSOR: ClassVar["Role"]
+    ZONE_DIMMING: ClassVar["Role"]
+    DYNAMIC_IRIS: ClassVar["Role"]
+    BLACK_STRETCH: ClassVar["Role"]
+    LOGO_DIMMING: ClassVar["Role"]
+    TONE_MAPPING: ClassVar["Role"]
+    NOISE_REDUCTION: ClassVar["Role"]
+    EDGE_ENHANCEMENT: ClassVar["Role"]
+    SUPER_RESOLUTION: ClassVar["Role"]
+    MOTION: ClassVar["Role"]
+
+    def __post_init__(self) -> None:
+        channels = {RoleKind.GAIN: "rgb", RoleKind.BIAS: "rgb", RoleKind.POINT: "rgby"}.get(self.kind, "")
+        if len(self.channel) != bool(channels) or self.channel not in channels:
+            raise ValueError(f"a control of {self.kind.value} has no channel “{self.channel}”")
+        if (self.level is not None) != (self.kind is RoleKind.POINT) or not 0 <= (self.level or 0) <= 100:
+            raise ValueError(f"a control of {self.kind.value} has no level {self.level}")
+
+    @cached_property
+    def key(self) -> str:
+        """The word for it in the logbook, in files and in the bench protocol: "gain-r", "multi-b-35"."""
+        return "-".join([self.kind.value, *self.channel, *([] if self.level is None else [str(self.level)])])
+
+    def __str__(self) -> str:
+        return self.key
+
+    @property
+    def is_feature(self) -> bool:
+        """Whether it acts by itself and spoils a measurement while it is on."""
+        return self.kind.startswith("feature-")
+
+
+GAINS = Role.GAIN_R, Role.GAIN_G, Role.GAIN_B = tuple(Role(RoleKind.GAIN, channel) for channel in "rgb")
+BIASES = Role.BIAS_R, Role.BIAS_G, Role.BIAS_B = tuple(Role(RoleKind.BIAS, channel) for channel in "rgb")
+TWO_POINT = GAINS + BIASES
+_PLAIN = tuple(Role(k) for k in RoleKind if k not in (RoleKind.GAIN, RoleKind.BIAS, RoleKind.POINT))
+for _role in _PLAIN:
+    setattr(Role, _role.kind.name, _role)
+ROLES = TWO_POINT + _PLAIN
+"""Every role but those of a multi-point adjustment, of which each screen has its own."""
+_OF_KEY = {role.key: role for role in ROLES}
+
+
+def role_of(key: str) -> Role:
+    """The role of a key. Raises ValueError where there is none of that name."""
+    if known := _OF_KEY.get(key):
+        return known
+    if (found := _POINT.fullmatch(key)) is None:
+        raise ValueError(f"there is no role “{key}”")
+    return point_role(found[1], int(found[2]))
 
 
 def in_ledger(role: Role) -> bool:
     """Whether the settings of a role are noted: all but what is only ever off for a moment."""
-    return role is not Role.POWER
+    return role != Role.POWER
 
 
-GAINS = (Role.GAIN_R, Role.GAIN_G, Role.GAIN_B)
-BIASES = (Role.BIAS_R, Role.BIAS_G, Role.BIAS_B)
-TWO_POINT = GAINS + BIASES
-LEDGER_ROLES = tuple(role for role in Role if in_ledger(role))
+LEDGER_ROLES = tuple(role for role in ROLES if in_ledger(role))
 """What a menu's settings are noted for, multi-point aside; power is only ever off for a moment."""
-FEATURES = tuple(role for role in Role if role.startswith("feature-"))
+FEATURES = tuple(role for role in ROLES if role.is_feature)
 """What acts by itself and spoils a measurement while it is on."""
 
 ROLE_WORDS = {
@@ -114,13 +180,12 @@ _CHANNEL_WORDS = {"r": "red", "g": "green", "b": "blue", "y": "light"}
 
 def point_role(channel: str, percent: int) -> Role:
     """The role of a multi-point control: `channel` "r", "g", "b", or "y" for the light of all three."""
-    return Role(f"multi-{channel}-{percent}")
+    return Role(RoleKind.POINT, channel, percent)
 
 
 def point_of(role: Role) -> tuple[str, int] | None:
     """Channel and level in % of a multi-point control; None for any other."""
-    found = _POINT.fullmatch(role.value)
-    return (found[1], int(found[2])) if found else None
+    return None if role.level is None else (role.channel, role.level)
 
 
 POINT_COUNTS = (10, 11, 20, 21, 26, 42)
@@ -136,7 +201,7 @@ def point_percents(count: int) -> tuple[int, ...]:
 def is_role(value: str) -> bool:
     """Whether there is a role of that name."""
     try:
-        Role(value)
+        role_of(value)
     except ValueError:
         return False
     return True
@@ -150,7 +215,4 @@ def role_words(role: Role) -> str:
 
 def channel_of(role: Role) -> str | None:
     """R, G or B for a gain, a bias, or a control of one level."""
-    point = point_of(role)
-    if point is not None:
-        return point[0].upper() if point[0].upper() in CHANNELS else None
-    return CHANNELS[TWO_POINT.index(role) % 3] if role in TWO_POINT else None
+    return role.channel.upper() if role.channel and role.channel in "rgb" else None

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from aequitone.advice.roles import FEATURES, TWO_POINT, Role, point_of
+from aequitone.advice.technology import Technology
 from aequitone.advice.templates import kind_of
 
 
@@ -58,7 +59,7 @@ _OF_INPUT = (Role.OVERSCAN, Role.BLACK_RANGE)
 _COLOUR_DIFFERENCE = (Role.COLOUR, Role.TINT)
 
 
-def usual_scope(role: Role, technology: str) -> Scope:
+def usual_scope(role: Role, technology: Technology) -> Scope:
     """What such a control usually acts on, on such a screen."""
     tube = kind_of(technology) == "tube television"
     if tube and role in TWO_POINT:
@@ -70,9 +71,9 @@ def usual_scope(role: Role, technology: str) -> Scope:
     elif role in _OF_INPUT:
         reach = Reach.INPUT
     signals = Signals.ALL
-    if role is Role.TONE_MAPPING:
+    if role == Role.TONE_MAPPING:
         signals = Signals.HDR
-    elif tube and (role in _COLOUR_DIFFERENCE or role is Role.SHARPNESS):
+    elif tube and (role in _COLOUR_DIFFERENCE or role == Role.SHARPNESS):
         signals = Signals.VIDEO
     # White balance usually goes along with "apply to all"; what acts by itself is often left behind.
     white = role in TWO_POINT or point_of(role) is not None

@@ -1,6 +1,7 @@
 """Which controls a kind of screen usually has, and what makers' words for them mean."""
 
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, TWO_POINT, Role
+from aequitone.advice.technology import Technology
 
 _PICTURE = (Role.CONTRAST, Role.BLACK_LEVEL, Role.COLOUR, Role.TINT, Role.SHARPNESS)
 _PRESETS = (Role.PICTURE_MODE, Role.GAMMA, Role.TEMPERATURE, Role.GAMUT)
@@ -22,10 +23,10 @@ TEMPLATES: dict[str, tuple[Role, ...]] = {
                         Role.EDGE_ENHANCEMENT),
 }  # fmt: skip
 _KIND = {
-    "plasma": "television",
-    "crt": "tube television",
-    "dlp-wheel": "projector",
-    "three-panel-projector": "projector",
+    Technology.PLASMA: "television",
+    Technology.TUBE: "tube television",
+    Technology.DLP_WHEEL: "projector",
+    Technology.THREE_PANEL_PROJECTOR: "projector",
 }
 # What menus say, in lower case, and what it usually is. Several meanings: the first is the likeliest.
 VOCABULARY: dict[str, tuple[Role, ...]] = {
@@ -65,12 +66,12 @@ VOCABULARY: dict[str, tuple[Role, ...]] = {
 }
 
 
-def kind_of(technology: str) -> str:
+def kind_of(technology: Technology) -> str:
     """The template's name for a technology; a television where nothing is known."""
     return _KIND.get(technology, "television")
 
 
-def template_for(technology: str) -> tuple[Role, ...]:
+def template_for(technology: Technology) -> tuple[Role, ...]:
     """The roles that such a screen usually has, in the order in which they are noted."""
     return TEMPLATES[kind_of(technology)]
 

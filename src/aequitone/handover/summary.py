@@ -64,7 +64,7 @@ def _move(number: int, trip: Trip) -> dict[str, Any]:
     return {
         "trip": number,
         "changes": [
-            {"role": c.role.value, "control": c.name, "from": c.from_value, "to": c.to_value}
+            {"role": c.role.key, "control": c.name, "from": c.from_value, "to": c.to_value}
             for c in trip.move.changes
         ],
         "expected": vars(expected) if expected else None,

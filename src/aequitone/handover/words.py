@@ -5,9 +5,9 @@ from math import hypot
 import numpy as np
 
 from aequitone.advice.roles import Role, point_of
-from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.technology import technology_of
 from aequitone.colorimetry import cast_word
-from aequitone.logbook.records import ControlRecord
+from aequitone.logbook.records import Connection, ControlRecord
 from aequitone.passes import LEVELS, Snapshot, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import Verdict, verdict
@@ -38,10 +38,10 @@ def found_words(found: GreyPass) -> str:
 def measured_words(snapshot: Snapshot) -> str:
     """With what and how it was measured, in a sentence or two."""
     bench = snapshot.visit.bench
-    meter = {"by hand": "a meter read by hand", "stand-in": "a simulated meter"}.get(
+    meter = {Connection.BY_HAND: "a meter read by hand", Connection.STANDIN: "a simulated meter"}.get(
         bench.meter, "a meter on its line"
     )
-    mode = f" set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}" if bench.meter_mode else ""
+    mode = f" set to {technology_of(bench.meter_mode).words or bench.meter_mode}" if bench.meter_mode else ""
     told = f"Measured with {meter}{mode}, {bench.format.label}."
     if snapshot.correction is not None:
         made = snapshot.correction

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from aequitone.advice.technology import mode_words
+from aequitone.advice.technology import DIMMING, PULSED, Technology, mode_words
 from aequitone.instruments.ports import MeterNoise
-from aequitone.logbook.records import DIMMING_TECHNOLOGIES, BenchChoice
+from aequitone.logbook.records import BenchChoice, Connection
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import Reading
@@ -16,8 +16,6 @@ _LEAST_REPEATS = 6
 _OLD_DAYS = 180
 _LOOSE_UV = 0.002
 _MANY_LEFT_OUT = 0.05
-# Kinds of screen whose light pulses; for the others the warning would be noise.
-_PULSED = ("crt", "plasma", "dlp-wheel")
 
 
 @dataclass(frozen=True)
@@ -25,7 +23,7 @@ class BenchConditions:
     """What health is judged from."""
 
     choice: BenchChoice
-    technology: str
+    technology: Technology
     """Of the screen, as noted."""
     noise: MeterNoise
     readings: Sequence[Reading]
@@ -51,11 +49,7 @@ def ailments(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
         told.append(Ailment(f"{words}.", todo))
     told += _of_readings(snapshot)
     told += _of_correction(snapshot, now)
-    if (
-        snapshot.technology in DIMMING_TECHNOLOGIES
-        and snapshot.choice.automatic
-        and not snapshot.choice.refresh_every
-    ):
+    if snapshot.technology in DIMMING and snapshot.choice.automatic and not snapshot.choice.refresh_every:
         told.append(
             Ailment(
                 "This kind of panel dims under a still picture, and no refresh fields are set.",
@@ -63,9 +57,9 @@ def ailments(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
             )
         )
     if (
-        snapshot.technology in _PULSED
+        snapshot.technology in PULSED
         and snapshot.choice.synchronise_hz is None
-        and snapshot.choice.meter == "instrument"
+        and snapshot.choice.meter is Connection.INSTRUMENT
     ):
         told.append(
             Ailment(
@@ -109,7 +103,7 @@ def _of_correction(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
     if correction.technology != snapshot.technology and snapshot.technology:
         told.append(
             Ailment(
-                f"The meter's correction was made on another kind of screen ({correction.technology}).",
+                f"The meter's correction was made on another kind of screen ({correction.technology.words}).",
                 "Choose one that was made on this kind, or make one here.",
             )
         )

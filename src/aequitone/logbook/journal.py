@@ -6,7 +6,7 @@ from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.moves import Change, Expectation, Move
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
 from aequitone.logbook.ledger import add_setting
@@ -68,7 +68,7 @@ class PassJournal:
             visit_id, ids = self._ledger(session)
         reason = "put back" if move.undoes else self._reason
         # Power is no setting: it is off for one reading and on again.
-        turned = {ids[c.role.value]: c.to_value for c in move.changes if c.role.value in ids}
+        turned = {ids[c.role.key]: c.to_value for c in move.changes if c.role.key in ids}
         with Session(self._engine) as session, session.begin():
             session.add(
                 model.StoredMove(
@@ -165,12 +165,12 @@ def reading_in(row: model.StoredReading) -> Reading:
 
 def move_in(row: model.StoredMove) -> Move:
     """A move as the procedures know it."""
-    changes = tuple(Change(Role(c["role"]), c["name"], c["from"], c["to"]) for c in row.changes)
+    changes = tuple(Change(role_of(c["role"]), c["name"], c["from"], c["to"]) for c in row.changes)
     return Move(changes, Expectation(**row.expected) if row.expected else None, row.undoes)
 
 
 def _change_out(change: Change) -> dict[str, str | int]:
-    return {"role": change.role.value, "name": change.name, "from": change.from_value, "to": change.to_value}
+    return {"role": change.role.key, "name": change.name, "from": change.from_value, "to": change.to_value}
 
 
 def _elapsed(engine: Engine, pass_id: int) -> float:

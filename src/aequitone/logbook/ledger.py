@@ -8,7 +8,7 @@ from enum import StrEnum
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, role_of
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 
@@ -99,7 +99,7 @@ class Ledger:
         )
         with Session(self._engine) as session:
             return tuple(
-                SettingRecord(Role(control.role), control.name, setting.value, setting.reason, setting.at)
+                SettingRecord(role_of(control.role), control.name, setting.value, setting.reason, setting.at)
                 for setting, control in session.execute(query).tuples()
             )
 
@@ -123,7 +123,7 @@ class Ledger:
             return tuple(
                 DebtRecord(
                     debt.id,
-                    Role(control.role),
+                    role_of(control.role),
                     control.name,
                     debt.from_value,
                     DebtAnswer(debt.answer) if debt.answer else None,

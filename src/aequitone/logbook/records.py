@@ -8,6 +8,7 @@ from typing import Any
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Scope
+from aequitone.advice.technology import DIMMING, Technology
 from aequitone.colorimetry import Formula
 from aequitone.procedures.care import Care, RefreshFields
 from aequitone.signal import Range, SignalFormat
@@ -16,13 +17,25 @@ from aequitone.signal import Range, SignalFormat
 PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
 
 
-# Panels that dim under a picture that stands still, and how often a brighter field keeps them from it.
-DIMMING_TECHNOLOGIES, USUAL_REFRESH_SECONDS = ("white-oled", "rgb-oled"), 40.0
+# How often a brighter field keeps a panel from dimming under a picture that stands still.
+USUAL_REFRESH_SECONDS = 40.0
 
 
 def local_time(at: datetime) -> datetime:
     """A moment of the file, which is in UTC, as the clock on the wall has it."""
     return at.replace(tzinfo=UTC).astimezone()
+
+
+class Connection(StrEnum):
+    """How an instrument of the bench is reached."""
+
+    BY_HAND = "by hand"
+    """A person types what it reads, shows the patch or turns the control."""
+    STANDIN = "stand-in"
+    SCREEN = "screen"
+    """Patterns alone: a window of this computer."""
+    INSTRUMENT = "instrument"
+    """One on the shelf, over a line."""
 
 
 class PassState(StrEnum):
@@ -37,12 +50,12 @@ class PassState(StrEnum):
 class BenchChoice:
     """The instruments of a visit and how they are used, as chosen at Arrive and at the Bench.
 
-    "stand-in" needs a scenario, "instrument" the number of one on the shelf.
+    A stand-in needs a scenario, an instrument its number on the shelf.
     """
 
-    meter: str = "by hand"
-    patterns: str = "screen"
-    link: str = "by hand"
+    meter: Connection = Connection.BY_HAND
+    patterns: Connection = Connection.SCREEN
+    link: Connection = Connection.BY_HAND
     scenario: str = ""
     seed: int = 0
     depth: int = 8
@@ -72,9 +85,9 @@ class BenchChoice:
     def format(self) -> SignalFormat:
         return SignalFormat(self.depth, Range(self.range), self.window)
 
-    def suited_to(self, technology: str) -> "BenchChoice":
+    def suited_to(self, technology: Technology) -> "BenchChoice":
         """The choice for the first visit to such a screen: refresh fields where its kind dims."""
-        if technology in DIMMING_TECHNOLOGIES and not self.refresh_every:
+        if technology in DIMMING and not self.refresh_every:
             return replace(self, refresh_every=USUAL_REFRESH_SECONDS)
         return self
 
@@ -96,18 +109,18 @@ class BenchChoice:
         """What the runner is told of it."""
         refresh = None
         # A person who shows the patterns is not asked for a field every forty seconds.
-        if self.refresh_every and self.patterns != "by hand":
+        if self.refresh_every and self.patterns is not Connection.BY_HAND:
             refresh = RefreshFields(self.refresh_every, self.refresh_for, self.refresh_percent)
         return Care(self.settle_seconds, PRECISIONS[self.precision], refresh)
 
     @property
     def automatic(self) -> bool:
         """Whether a pass takes readings without a person: only then is reading more than once cheap."""
-        return self.meter != "by hand" and self.patterns != "by hand"
+        return self.meter is not Connection.BY_HAND and self.patterns is not Connection.BY_HAND
 
     @property
     def simulated(self) -> bool:
-        return "stand-in" in (self.meter, self.patterns, self.link)
+        return Connection.STANDIN in (self.meter, self.patterns, self.link)
 
 
 @dataclass(frozen=True)
@@ -161,7 +174,7 @@ class VisitRecord:
     bench: BenchChoice
     started: datetime
     closed: datetime | None
-    technology: str = ""
+    technology: Technology = Technology.UNKNOWN
     """Of the screen; empty where it is not noted."""
     light: float = 0.0
     """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
@@ -186,7 +199,7 @@ class VisitLine:
     screen: str
     input: str
     memory: str
-    technology: str
+    technology: Technology
     started: datetime
     closed: datetime | None
 

@@ -8,6 +8,7 @@ import numpy as np
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry.arrays import Array
 from aequitone.logbook import model
 
@@ -40,7 +41,7 @@ class CorrectionRecord:
     meter: str
     """Name and serial number of the field meter."""
     reference: str
-    technology: str
+    technology: Technology
     screen: str
     """Empty where it is for the technology as a whole."""
     method: str
@@ -103,7 +104,7 @@ class Shelf:
             row = model.Correction(
                 meter=correction.meter,
                 reference=correction.reference,
-                technology=correction.technology,
+                technology=correction.technology.value,
                 screen=correction.screen,
                 method=correction.method,
                 matrix=correction.matrix.ravel().tolist(),
@@ -136,7 +137,7 @@ def _correction_in(row: model.Correction) -> CorrectionRecord:
         row.id,
         row.meter,
         row.reference,
-        row.technology,
+        technology_of(row.technology),
         row.screen,
         row.method,
         np.array(row.matrix, dtype=float).reshape(3, 3),

@@ -3,9 +3,9 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import Role, in_ledger, is_role
+from aequitone.advice.roles import in_ledger, is_role, role_of
 from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.logbook.records import BenchChoice, ControlRecord, VisitRecord
+from aequitone.logbook.records import BenchChoice, Connection, ControlRecord, VisitRecord
 from aequitone.logbook.store import Logbook
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ def begin_standin_visit(
     seed: int,
     *,
     target: str | None = None,
-    link: str = "stand-in",
+    link: Connection = Connection.STANDIN,
 ) -> VisitRecord:
     """Begin the scenario's visit; its controls are known, what they stand at is not yet."""
     screen, visit, source = scenario.screen, scenario.visit, scenario.source
@@ -34,8 +34,8 @@ def begin_standin_visit(
         target=target or visit.target,
         levels=visit.levels,
         bench=BenchChoice(
-            "stand-in",
-            "stand-in",
+            Connection.STANDIN,
+            Connection.STANDIN,
             link,
             scenario=scenario_name,
             seed=seed,
@@ -43,13 +43,13 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ).suited_to(screen.technology),
-        controls=[control_of(part) for part in screen.menu if is_role(part.role) and in_ledger(Role(part.role))],
+        controls=[control_of(part) for part in screen.menu if _is_noted(part)],
     )
 
 
 def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) -> None:
     """Enter the settings as found, by role; what the ledger has no line for is left out."""
-    controls = {control.role.value: control.id for control in logbook.controls(visit.screen_id)}
+    controls = {control.role.key: control.id for control in logbook.controls(visit.screen_id)}
     logbook.ledger.note(
         visit.id, {controls[role]: value for role, value in values.items() if role in controls}, FOUND_REASON
     )
@@ -60,8 +60,12 @@ def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
     return logbook.with_name(f"{logbook.stem}-{Path(scenario_name).stem}-{seed}.stand-in.json")
 
 
+def _is_noted(part: "ControlPart") -> bool:
+    return is_role(part.role) and in_ledger(role_of(part.role))
+
+
 def control_of(part: "ControlPart") -> ControlRecord:
     """A scenario's control as the logbook keeps it."""
     return ControlRecord(
-        0, Role(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices
+        0, role_of(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices
     )

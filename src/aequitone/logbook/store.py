@@ -2,15 +2,15 @@
 
 import statistics
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict, fields
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any, TypeVar
 
-from sqlalchemy import Engine, func, or_, select
+from sqlalchemy import Engine, or_, select
 from sqlalchemy.orm import Session
 
-from aequitone.advice.roles import Role
-from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
+from aequitone.advice.scopes import Scope
+from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
@@ -25,6 +25,7 @@ from aequitone.logbook.records import (
     VisitRecord,
 )
 from aequitone.logbook.register import Register
+from aequitone.logbook.rows import bench_row, control_record, pass_record, visit_record
 from aequitone.logbook.shelf import Shelf
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
@@ -84,7 +85,7 @@ class Logbook:
         screen: str,
         input_: str,
         memory: str,
-        technology: str,
+        technology: Technology,
         target: str,
         levels: int,
         bench: BenchChoice,
@@ -97,13 +98,13 @@ class Logbook:
             client_row.archived = 0
             room_row = _found_or_made(session, model.StoredRoom, client_id=client_row.id, name=room)
             screen_row = _found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
-            screen_row.technology = technology
+            screen_row.technology = technology.value
             input_row = _found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
             input_row.device = device or input_row.device
             memory_row = _found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
             for control in controls:
                 _keep_control(session, screen_row.id, control)
-            visit = model.Visit(memory_id=memory_row.id, target=target, levels=levels, bench=asdict(bench))
+            visit = model.Visit(memory_id=memory_row.id, target=target, levels=levels, bench=bench_row(bench))
             session.add(visit)
             session.flush()
             visit_id = visit.id
@@ -117,15 +118,15 @@ class Logbook:
         levels: int,
         bench: BenchChoice,
         controls: Iterable[ControlRecord],
-        technology: str = "",
+        technology: Technology = Technology.UNKNOWN,
     ) -> VisitRecord:
         """Choose another target, number of levels or instruments, or mend what is noted of the screen."""
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             visit = session.get_one(model.Visit, visit_id)
-            visit.target, visit.levels, visit.bench = target, levels, asdict(bench)
+            visit.target, visit.levels, visit.bench = target, levels, bench_row(bench)
             if technology:
-                session.get_one(model.Screen, screen_id).technology = technology
+                session.get_one(model.Screen, screen_id).technology = technology.value
             for control in controls:
                 _keep_control(session, screen_id, control)
         return self.visit(visit_id)
@@ -133,7 +134,7 @@ class Logbook:
     def choose_bench(self, visit_id: int, bench: BenchChoice) -> VisitRecord:
         """Choose other instruments for a visit, or use them otherwise."""
         with Session(self._engine) as session, session.begin():
-            session.get_one(model.Visit, visit_id).bench = asdict(bench)
+            session.get_one(model.Visit, visit_id).bench = bench_row(bench)
         return self.visit(visit_id)
 
     def choose_light(self, visit_id: int, light: float) -> VisitRecord:
@@ -218,7 +219,10 @@ class Logbook:
             query = query.where(or_(*(name.contains(word, autoescape=True) for name in names)))
         with Session(self._engine) as session:
             rows: Sequence[Any] = session.execute(query).all()
-            return [VisitLine(*row) for row in rows]
+            return [
+                VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed)
+                for id_, client, room, name, input_, memory, technology, started, closed in rows
+            ]
 
     def _visits(self, *where: Any) -> list[VisitRecord]:
         query = (
@@ -233,31 +237,7 @@ class Logbook:
             .limit(1)
         )
         with Session(self._engine) as session:
-            return [
-                VisitRecord(
-                    visit.id,
-                    client.name,
-                    room.name,
-                    screen.name,
-                    input_.name,
-                    memory.name,
-                    screen.id,
-                    memory.id,
-                    visit.target,
-                    visit.levels,
-                    BenchChoice(**visit.bench),
-                    visit.started,
-                    visit.closed,
-                    screen.technology,
-                    visit.light,
-                    Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
-                    input_.device,
-                    visit.stop_at,
-                    Formula(visit.formula),
-                    (visit.bright, visit.dark),
-                )
-                for visit, memory, input_, screen, room, client in session.execute(query).tuples()
-            ]
+            return [visit_record(*rows) for rows in session.execute(query).tuples()]
 
     # Controls
 
@@ -265,22 +245,9 @@ class Logbook:
         """The menu of a screen, in the order it was noted."""
         with Session(self._engine) as session:
             screen = session.get(model.Screen, screen_id)
-            technology = screen.technology if screen else ""
+            technology = technology_of(screen.technology if screen else "")
             query = select(model.Control).where(model.Control.screen_id == screen_id).order_by(model.Control.id)
-            return tuple(
-                ControlRecord(
-                    row.id,
-                    Role(row.role),
-                    row.name,
-                    row.lowest,
-                    row.highest,
-                    row.step,
-                    row.factory,
-                    tuple(row.choices),
-                    _scope(row, technology),
-                )
-                for row in session.scalars(query)
-            )
+            return tuple(control_record(row, technology) for row in session.scalars(query))
 
     def note_scope(self, control_id: int, scope: Scope) -> None:
         """Note what a control acts on."""
@@ -320,7 +287,7 @@ class Logbook:
         """The passes of a visit, oldest first."""
         with Session(self._engine) as session:
             query = select(model.Pass).where(model.Pass.visit_id == visit_id).order_by(model.Pass.id)
-            return [self._pass_record(session, row) for row in session.scalars(query)]
+            return [pass_record(session, row) for row in session.scalars(query)]
 
     def interrupted_pass(self, visit_id: int) -> PassRecord | None:
         """The pass that was under way when the program ended, if any."""
@@ -355,26 +322,6 @@ class Logbook:
             taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
         return statistics.median(taken) if taken else 0.0
 
-    def _pass_record(self, session: Session, row: model.Pass) -> PassRecord:
-        R, M = model.StoredReading, model.StoredMove
-        query = select(func.count(R.id), func.max(R.elapsed), func.max(R.at)).where(R.pass_id == row.id)
-        count, elapsed, last = session.execute(query).one()
-        moved = session.scalar(select(func.max(M.elapsed)).where(M.pass_id == row.id))
-        return PassRecord(
-            row.id,
-            row.visit_id,
-            row.kind,
-            PassState(row.state),
-            row.plan,
-            row.outcome,
-            row.started,
-            count,
-            max(elapsed or 0.0, moved or 0.0),
-            last,
-            row.bench,
-            row.result,
-        )
-
 
 def _found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
     row = session.scalars(select(table).filter_by(**fields)).one_or_none()
@@ -385,17 +332,11 @@ def _found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
     return row
 
 
-def _scope(row: model.Control, technology: str) -> Scope:
-    if not row.reach:
-        return usual_scope(Role(row.role), technology)
-    return Scope(Reach(row.reach), Signals(row.signals), Copied(row.copied))
-
-
 def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:
-    query = select(model.Control).filter_by(screen_id=screen_id, role=control.role.value)
+    query = select(model.Control).filter_by(screen_id=screen_id, role=control.role.key)
     row = session.scalars(query).one_or_none()
     if row is None:
-        row = model.Control(screen_id=screen_id, role=control.role.value)
+        row = model.Control(screen_id=screen_id, role=control.role.key)
         session.add(row)
     row.name, row.lowest, row.highest, row.step = control.name, control.lowest, control.highest, control.step
     row.factory, row.choices = control.factory, list(control.choices)

@@ -8,7 +8,7 @@ import numpy as np
 from cattrs import Converter
 from cattrs.errors import BaseValidationError
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, role_of
 from aequitone.errors import AequitoneError
 from aequitone.reference import Target, target_named
 
@@ -47,8 +47,8 @@ def _converter() -> Converter:
     made.register_structure_hook_func(_is_array, _array_from_json)
     made.register_unstructure_hook(Target, lambda target: target.name)
     made.register_structure_hook(Target, lambda name, _: target_named(name))
-    made.register_unstructure_hook(Role, lambda role: role.value)
-    made.register_structure_hook(Role, lambda name, _: Role(name))
+    made.register_unstructure_hook(Role, lambda role: role.key)
+    made.register_structure_hook(Role, lambda name, _: role_of(name))
     return made
 
 

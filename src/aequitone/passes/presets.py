@@ -20,7 +20,7 @@ _WHITE = 100.0
 
 
 def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
-    control = next((c for c in snapshot.controls if c.role is role), None)
+    control = next((c for c in snapshot.controls if c.role == role), None)
     values = snapshot.settings
     if control is None or role not in values:
         raise NotReadyError(f"Enter the {ROLE_WORDS[role]} and its setting at Arrive first.")
@@ -33,9 +33,9 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
         control.state(values[role]),
         settings,
         tuple(control.shown(setting) for setting in settings),
-        primaries=role is Role.PICTURE_MODE,
-        once=role is Role.PICTURE_MODE,
-        tone=role is Role.GAMMA,
+        primaries=role == Role.PICTURE_MODE,
+        once=role == Role.PICTURE_MODE,
+        tone=role == Role.GAMMA,
     )
 
 
@@ -55,7 +55,7 @@ def _mode_plan(snapshot: Snapshot) -> ChoicePlan:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace, *, role: Role) -> float:
-    control = next((c for c in snapshot.controls if c.role is role), None)
+    control = next((c for c in snapshot.controls if c.role == role), None)
     if control is None or role not in snapshot.settings:
         return 0.0
     settings = (control.highest - control.lowest) // control.step + 1
@@ -72,12 +72,10 @@ def _work_in(logbook: Logbook, visit_id: int, plan: ChoicePlan, chosen: ChoiceSt
         return
     names = dict(zip(plan.values, plan.names, strict=True))
     logbook.work_in(visit.id, names[chosen.control.value])
-    ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
+    ids = {control.role.key: control.id for control in logbook.controls(visit.screen_id)}
     told = bench.link.values() if bench.link is not None else {}
-    found = {Role(role): value for role, value in told.items() if role in ids} | {
-        Role.PICTURE_MODE: chosen.control.value
-    }
-    logbook.ledger.note(visit.id, {ids[role]: value for role, value in found.items()}, FOUND_REASON)
+    found = {**told, Role.PICTURE_MODE.key: chosen.control.value}
+    logbook.ledger.note(visit.id, {ids[key]: value for key, value in found.items() if key in ids}, FOUND_REASON)
 
 
 TEMPERATURE = PassType(

@@ -3,6 +3,7 @@
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
+from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
@@ -23,7 +24,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
     noted = [control for control in snapshot.controls if control.role in values]
     points = tuple(control.state(values[control.role]) for control in noted if point_of(control.role))
     biases = {control.role: control.state(values[control.role]) for control in noted if control.role in BIASES}
-    usual_trip = _TRIP_BY_HAND if bench.link == "by hand" else _TRIP_BY_LINK
+    usual_trip = _TRIP_BY_HAND if bench.link is Connection.BY_HAND else _TRIP_BY_LINK
     return TonePlan(
         target_named(visit.target),
         bench.format,
@@ -34,7 +35,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         ladder_of(points, whole=bench.automatic) if points else (),
         # A person who types readings would type the same again, and cannot wait as long as near black needs.
         near_black=bench.automatic,
-        by_hand=bench.link == "by hand",
+        by_hand=bench.link is Connection.BY_HAND,
         trip_seconds=snapshot.trip_seconds or usual_trip,
         stop_at=visit.stop_at,
     )

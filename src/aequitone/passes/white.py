@@ -10,6 +10,7 @@ from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
 from aequitone.advice.two_point.responses import Responses
+from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.levels import LEVELS
@@ -42,7 +43,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         stop_at=visit.stop_at,
         looks=3 if visit.bench.automatic else 1,
         technology=visit.technology,
-        by_hand=visit.bench.link == "by hand",
+        by_hand=visit.bench.link is Connection.BY_HAND,
         formula=visit.formula,
     )
 

@@ -366,7 +366,7 @@ class Runner:
             if wish is not None:
                 return wish
         else:
-            self._bench.link.turn({change.role: change.to_value for change in move.changes})
+            self._bench.link.turn({change.role.key: change.to_value for change in move.changes})
         self._turned_since = True
         self._journal.turned(seq, move)
         return None

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from aequitone.signal import Range, SignalFormat
-from aequitone.standins.parts import Part, Positive, Seconds, Share, Technology
+from aequitone.standins.parts import KnownTechnology, Part, Positive, Seconds, Share
 
 
 class MeterPart(Part):
@@ -14,7 +14,7 @@ class MeterPart(Part):
     name: str = "Stand-in colorimeter"
     serial: str = "0001"
     kind: Literal["colorimeter", "spectroradiometer"] = "colorimeter"
-    technology: Technology | None = None
+    technology: KnownTechnology | None = None
     """What is chosen in the meter; None for what the screen really is."""
     shot_noise: Annotated[float, Field(ge=0.0, le=1.0)] = 0.010
     floor_noise_cd_m2: Annotated[float, Field(ge=0.0, le=1.0)] = 0.002

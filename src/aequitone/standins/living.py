@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
-from aequitone.standins.parts import FeaturePart, ScreenPart
+from aequitone.standins.parts import FeaturePart
+from aequitone.standins.screen_part import ScreenPart
 
 _REFRESH_SECONDS = 1.5
 

@@ -8,7 +8,8 @@ from pydantic import Field, ValidationError, model_validator
 
 from aequitone.reference import target_named
 from aequitone.standins.bench_parts import MeterPart, SourcePart
-from aequitone.standins.parts import Part, ScreenPart
+from aequitone.standins.parts import Part
+from aequitone.standins.screen_part import ScreenPart
 from aequitone.standins.shipped import ScenarioError, shipped_scenarios, shipped_text
 
 

@@ -50,8 +50,8 @@ class StandInScreen:
         self.found_settings = {control.role: self._found(control, rng) for control in self.part.menu}
         self._modes = {mode.name: i for i, mode in enumerate(self.part.mode)}
         self.memory = (scenario.visit.input, scenario.visit.memory)
-        if Role.PICTURE_MODE in self._controls:
-            self.found_settings[Role.PICTURE_MODE] = self._modes.get(self.memory[1], 0)
+        if Role.PICTURE_MODE.key in self._controls:
+            self.found_settings[Role.PICTURE_MODE.key] = self._modes.get(self.memory[1], 0)
         self._memories: dict[tuple[str, str], dict[str, int]] = {self.memory: dict(self.found_settings)}
         self._remember(self._nvram.load())
         self._life = Life(self.part, clock.now())
@@ -76,13 +76,13 @@ class StandInScreen:
 
     def turn(self, settings: Mapping[str, int]) -> None:
         """Set controls; a value beyond an end stop stays at the stop, as a real menu does."""
-        mode = settings.get(Role.PICTURE_MODE)
-        if mode is not None and mode != self._settings.get(Role.PICTURE_MODE):
+        mode = settings.get(Role.PICTURE_MODE.key)
+        if mode is not None and mode != self._settings.get(Role.PICTURE_MODE.key):
             self._go_to(self.memory[0], self.part.mode[min(max(mode, 0), len(self.part.mode) - 1)].name)
         for role, value in settings.items():
-            if role == Role.PICTURE_MODE:
+            if role == Role.PICTURE_MODE.key:
                 continue
-            if role == Role.POWER:
+            if role == Role.POWER.key:
                 # Of the screen, not of a memory.
                 for of_memory in self._memories.values():
                     of_memory[role] = min(max(value, 0), 1)
@@ -117,9 +117,9 @@ class StandInScreen:
             return
         settings = {control.role: control.factory for control in self.part.menu}
         if memory in self._modes:
-            settings |= self.part.mode[self._modes[memory]].settings | {Role.PICTURE_MODE: self._modes[memory]}
-        power = next(iter(self._memories.values()))[Role.POWER] if self._memories else 1
-        self._memories[self.memory] = settings | {Role.POWER: power}
+            settings |= self.part.mode[self._modes[memory]].settings | {Role.PICTURE_MODE.key: self._modes[memory]}
+        power = next(iter(self._memories.values()))[Role.POWER.key] if self._memories else 1
+        self._memories[self.memory] = settings | {Role.POWER.key: power}
 
     def _remember(self, kept: Mapping[str, int]) -> None:
         """Go back to what was kept when the program ended."""
@@ -130,7 +130,7 @@ class StandInScreen:
             if name in self._modes:
                 self._go_to(self.memory[0], name)
                 self._settings[role] = value
-        mode = kept.get(Role.PICTURE_MODE)
+        mode = kept.get(Role.PICTURE_MODE.key)
         if mode is not None and mode in self._modes.values():
             self._go_to(self.memory[0], self.part.mode[mode].name)
         elif self._modes:
@@ -200,7 +200,7 @@ class StandInScreen:
     def light_now(self, spot: tuple[float, float] = (0.0, 0.0), angle: float = 0.0) -> Light:
         """What is given off at this moment at a spot (0, 0 the middle, 1, 1 a corner), seen at an angle."""
         self._arrive()
-        if not self._settings[Role.POWER]:
+        if not self._settings[Role.POWER.key]:
             return Light(np.zeros(3))
         now = self._clock.now()
         frame = self._frame

@@ -2,11 +2,13 @@
 
 import numpy as np
 
+from aequitone.advice.technology import Technology
 from aequitone.colorimetry import White
 from aequitone.colorimetry.arrays import Array
 from aequitone.standins.bench_parts import MeterPart
-from aequitone.standins.parts import USUAL_SPECTRUM, AmbientPart, ScreenPart
+from aequitone.standins.parts import USUAL_SPECTRUM, AmbientPart
 from aequitone.standins.screen import Light
+from aequitone.standins.screen_part import ScreenPart
 from aequitone.standins.spectra import (
     BANDS,
     ROOM_LAMP,
@@ -45,7 +47,7 @@ class Sensor:
         self.first_technology = meter.technology or screen.technology
         self.choose(self.first_technology)
 
-    def choose(self, technology: str) -> None:
+    def choose(self, technology: Technology) -> None:
         """Take the mode for a technology: the matrix that is right for a typical screen of it."""
         self.technology = technology
         mode: Array = np.eye(3)

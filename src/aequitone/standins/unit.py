@@ -5,9 +5,9 @@ import numpy as np
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import Gamut, White, xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
-from aequitone.standins.parts import ScreenPart
+from aequitone.standins.screen_part import ScreenPart
 
-CENTRED: tuple[str, ...] = (Role.CONTRAST, Role.BLACK_LEVEL, Role.COLOUR, Role.TINT)
+CENTRED: tuple[str, ...] = (Role.CONTRAST.key, Role.BLACK_LEVEL.key, Role.COLOUR.key, Role.TINT.key)
 
 
 class Unit:

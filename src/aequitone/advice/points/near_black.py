@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from aequitone.advice.linear import updated
 from aequitone.advice.points.effect import GAMMA
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import Target
@@ -101,11 +102,12 @@ class NearBlackModel:
         drives = [_drive(at.above[usable], at.white) for at in (before, after)]
         seen = (drives[1] - drives[0]) / steps
         noise = np.hypot(drives[0] / before.above[usable], drives[1] / after.above[usable]) * sd / GAMMA
-        weight = 1.0 / ((noise / steps) ** 2 + (_UNEVEN * self.step) ** 2)
-        total = weight.sum() + self.sd**-2.0
-        step = float(((weight * seen).sum() + self.step * self.sd**-2.0) / total)
+        effect, covariance = np.array([self.step]), np.array([[self.sd**2]])
+        for change, variance in zip(seen, (noise / steps) ** 2 + (_UNEVEN * self.step) ** 2, strict=True):
+            effect, covariance = updated(effect, covariance, np.ones(1), change, variance)
+        step, spread = float(effect[0]), float(np.sqrt(covariance[0, 0]))
         # All levels share what the model does not know: the spread does not shrink below it.
-        learnt = replace(self, step=step, sd=max(float(total**-0.5), _UNEVEN / 2.0 * abs(step)))
+        learnt = replace(self, step=step, sd=max(spread, _UNEVEN / 2.0 * abs(step)))
         return replace(learnt, shares=learnt._shared(steps, before, after))
 
     def _shared(self, steps: int, before: Shadows, after: Shadows) -> Array:

@@ -14,6 +14,7 @@ import numpy as np
 from aequitone.advice.linear import LinearResponse
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import BIASES, GAINS
+from aequitone.advice.technology import Technology
 from aequitone.colorimetry.arrays import Array
 
 ROWS = 9
@@ -21,7 +22,7 @@ ROWS = 9
 _GAIN_RANGE, _BIAS_RANGE = 0.9, 0.5
 _UNSURE = 0.25
 # The drives and cuts of a tube's service menu span the whole life of its guns.
-_TUBE_SPAN, _TUBE = 1.6, "crt"
+_TUBE_SPAN = 1.6
 # A gain is felt nearly in full at the dark level; a bias a little at the bright one.
 _GAIN_AT_DARK, _BIAS_AT_BRIGHT, _BIAS_AT_WHITE = 0.95, 0.10, 0.02
 _CROSS = 0.03
@@ -34,9 +35,9 @@ class Responses(LinearResponse):
     """Gains and biases: `effect` (9, 6) per step, and `covariance` (9, 6, 6) of each row."""
 
     @classmethod
-    def prior(cls, controls: tuple[ControlState, ...], technology: str = "") -> "Responses":
+    def prior(cls, controls: tuple[ControlState, ...], technology: Technology = Technology.UNKNOWN) -> "Responses":
         """What is expected before the first move, from each control's role and steps and the kind of screen."""
-        span = _TUBE_SPAN if technology == _TUBE else 1.0
+        span = _TUBE_SPAN if technology is Technology.TUBE else 1.0
         effect = np.zeros((ROWS, len(controls)))
         spread = np.zeros((ROWS, len(controls)))
         for column, control in enumerate(controls):

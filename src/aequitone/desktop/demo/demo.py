@@ -5,6 +5,7 @@ from pathlib import Path
 
 from aequitone.desktop.app import application, open_window, window_on
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, nvram_path
 
 SCENARIO, SEED = "demo", 4
@@ -24,7 +25,7 @@ def begin_demo_visit(logbook: Logbook, *, by_hand: bool = False) -> VisitRecord:
     """Enter the demo's visit: the made-up client, and a simulated screen and bench."""
     from aequitone.standins.scenario import load_scenario
 
-    link = "by hand" if by_hand else "stand-in"
+    link = Connection.BY_HAND if by_hand else Connection.STANDIN
     return begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
 
 

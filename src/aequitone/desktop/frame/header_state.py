@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.technology import technology_of
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, RouteStop, StripState
 from aequitone.desktop.station import Station
 from aequitone.logbook import BenchChoice
+from aequitone.logbook.records import Connection
 from aequitone.passes import PASSES, Snapshot
 from aequitone.planning.pace import clock_words, minutes_words
 from aequitone.reference import target_named
@@ -59,19 +60,22 @@ def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
 def foot(bench: BenchChoice) -> FootState:
     """The instruments line."""
     meter = {
-        "by hand": "by hand, one reading a level",
-        "stand-in": f"stand-in “{bench.scenario}”",
-        "instrument": "connected",
+        Connection.BY_HAND: "by hand, one reading a level",
+        Connection.STANDIN: f"stand-in “{bench.scenario}”",
+        Connection.INSTRUMENT: "connected",
     }[bench.meter]
     if bench.meter_mode:
-        meter += f", set to {TECHNOLOGY_WORDS.get(bench.meter_mode, bench.meter_mode)}"
+        meter += f", set to {technology_of(bench.meter_mode).words or bench.meter_mode}"
     if bench.correction_id:
         meter += ", corrected"
-    patterns = {"stand-in": "stand-in", "by hand": "by hand", "instrument": "connected"}.get(
-        bench.patterns, "this computer's screen"
-    )
+    patterns = {
+        Connection.STANDIN: "stand-in",
+        Connection.BY_HAND: "by hand",
+        Connection.SCREEN: "this computer's screen",
+        Connection.INSTRUMENT: "connected",
+    }[bench.patterns]
     refresh = f", refreshed every {bench.refresh_every:g} s" if bench.refresh_every else ""
-    link = {"stand-in": "stand-in, by link", "instrument": "connected"}.get(bench.link, "by hand")
+    link = {Connection.STANDIN: "stand-in, by link", Connection.INSTRUMENT: "connected"}.get(bench.link, "by hand")
     return FootState(
         f"Meter  {meter}", f"Patterns  {patterns}, {bench.format.label}{refresh}", f"Screen link  {link}"
     )

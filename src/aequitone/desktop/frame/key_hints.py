@@ -2,6 +2,7 @@
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
+from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot
 
 DARKEN = hint(commands.DARKEN, "darken")
@@ -27,8 +28,8 @@ def bench_keys(snapshot: Snapshot) -> tuple[KeyHint, ...]:
     """Keys of the windows beside this one."""
     bench = snapshot.visit.bench
     keys = []
-    if bench.simulated and bench.link != "stand-in":
+    if bench.simulated and bench.link is not Connection.STANDIN:
         keys.append(REMOTE)
-    if bench.patterns == "screen":
+    if bench.patterns is Connection.SCREEN:
         keys.append(PATTERNS)
     return (*keys, CONTROLS, BENCH)

@@ -5,11 +5,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from aequitone.advice.technology import technology_of
 from aequitone.desktop.session.operator import WindowOperator
 from aequitone.instruments.by_hand import HandMeter, HandSource
 from aequitone.instruments.corrected import CorrectedMeter
 from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
 from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.standins.clock import PacedClock
 
@@ -52,9 +54,9 @@ class Instruments:
 
     def reference(self, choice: BenchChoice, reference: str) -> Meter:
         """The meter to correct by: "by hand", "stand-in", or the number of one on the shelf."""
-        if reference == "by hand":
+        if reference == Connection.BY_HAND:
             return HandMeter(self._operator.read)
-        if reference == "stand-in":
+        if reference == Connection.STANDIN:
             with self._lock:
                 return self._stand_ins(choice)[0].reference_meter()
         with self._lock:
@@ -62,7 +64,7 @@ class Instruments:
 
     def turn(self, choice: BenchChoice, settings: Mapping[str, int]) -> None:
         """Set controls by link; nothing where a person turns them. For the desk: it takes as long as a menu."""
-        link = self.bench(choice).bench.link if choice.link != "by hand" else None
+        link = self.bench(choice).bench.link if choice.link is not Connection.BY_HAND else None
         if link is not None:
             link.turn(settings)
 
@@ -83,39 +85,39 @@ class Instruments:
         if choice.correction_id:
             corrected = CorrectedMeter(meter, self._logbook.shelf.correction(choice.correction_id).matrix)
         # A stand-in meter moves by itself; a real one is hung by a person.
-        mount = standins.meter if choice.meter == "stand-in" and standins is not None else None
+        mount = standins.meter if choice.meter is Connection.STANDIN and standins is not None else None
         bench = Bench(corrected, self._source(choice, standins), self._link(choice, standins), clock, mount)
         return ConnectedBench(bench, meter, standins, clock)
 
     def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:
-        if choice.meter == "instrument":
+        if choice.meter is Connection.INSTRUMENT:
             meter = self._line_meter(choice.meter_id)
             if choice.meter_mode:
                 meter.choose_mode(choice.meter_mode)
             if choice.synchronise_hz is not None:
                 meter.synchronise(choice.synchronise_hz)
             return meter
-        if choice.meter == "stand-in" and standins is not None:
+        if choice.meter is Connection.STANDIN and standins is not None:
             sensor = standins.meter.sensor
-            sensor.choose(choice.meter_mode or sensor.first_technology)
+            sensor.choose(technology_of(choice.meter_mode) or sensor.first_technology)
             return standins.meter
         return HandMeter(self._operator.read)
 
     def _source(self, choice: BenchChoice, standins: "StandInBench | None") -> PatternSource:
-        if choice.patterns == "instrument":
+        if choice.patterns is Connection.INSTRUMENT:
             from aequitone.instruments.line_devices import LineSource
 
             return LineSource(self._line(self._address(choice.source_id), "SOURCE"))
-        if choice.patterns == "stand-in" and standins is not None:
+        if choice.patterns is Connection.STANDIN and standins is not None:
             return standins.source
-        return HandSource(self._operator.show) if choice.patterns == "by hand" else self._patterns
+        return HandSource(self._operator.show) if choice.patterns is Connection.BY_HAND else self._patterns
 
     def _link(self, choice: BenchChoice, standins: "StandInBench | None") -> ScreenLink | None:
-        if choice.link == "instrument":
+        if choice.link is Connection.INSTRUMENT:
             from aequitone.instruments.line_devices import LineScreen
 
             return LineScreen(self._line(self._address(choice.link_id), "SCREEN"))
-        return standins.link if choice.link == "stand-in" and standins is not None else None
+        return standins.link if choice.link is Connection.STANDIN and standins is not None else None
 
     def _stand_ins(self, choice: BenchChoice) -> "tuple[StandInBench, PacedClock]":
         """The same stand-ins however the choice of instruments changes: a screen is not swapped by a setting."""

@@ -15,6 +15,7 @@ from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.records import Connection
 from aequitone.passes import PassType, PreparedPass, Snapshot, begin
 
 KEPT = "What was there before is kept."
@@ -159,7 +160,7 @@ class Session(QObject):
         snapshot = self.visit
         if self.running.running or self.bench_busy:
             return
-        if snapshot.visit.bench.patterns == "screen":
+        if snapshot.visit.bench.patterns is Connection.SCREEN:
             self.pattern_window_wanted.emit()
         self.running.begin(snapshot, kind, prepare, self.navigator.tracker(snapshot, kind))
 

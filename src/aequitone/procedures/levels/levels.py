@@ -224,7 +224,7 @@ def _light(now: _Levels, role: Role, highest: int | None = None) -> Procedure[No
     highest_stop = control.highest
     if highest is not None:
         control = replace(control, highest=highest)
-    earlier = next((s for s in now.done if s.control.role is role and len(s.positions) > 1), None)
+    earlier = next((s for s in now.done if s.control.role == role and len(s.positions) > 1), None)
     shape = tuple((p.setting, float(p.xyz[0, 1])) for p in earlier.positions) if earlier else ()
     swept = yield from _run(now, LightSweep(control, now.wanted, shape))
     # The limit was this sweep's; the control keeps its own end stop.
@@ -290,7 +290,7 @@ def _second_round(now: _Levels, first: Swept) -> Procedure[None]:
 
 def _kept(now: _Levels, role: Role) -> bool:
     """Whether the person has put a control back: then it is not touched again."""
-    return any(swept.kept for swept in now.done if swept.control.role is role)
+    return any(swept.kept for swept in now.done if swept.control.role == role)
 
 
 def _turned(now: _Levels, control: ControlState, to: int) -> Procedure[None]:
@@ -305,7 +305,7 @@ def _light_again(now: _Levels) -> Procedure[None]:
     now.white = white.xyz
     off = float(white.Y / now.wanted - 1.0)
     if Role.LIGHT_OUTPUT in now.controls:
-        at_end = any(s.finding and s.finding.at_end for s in now.done if s.control.role is Role.LIGHT_OUTPUT)
+        at_end = any(s.finding and s.finding.at_end for s in now.done if s.control.role == Role.LIGHT_OUTPUT)
         if abs(off) > _LIGHT_OFF and not (at_end and off < 0.0) and not _kept(now, Role.LIGHT_OUTPUT):
             yield from _light(now, Role.LIGHT_OUTPUT)
     elif Role.CONTRAST in now.controls and off > _LIGHT_OFF and not _kept(now, Role.CONTRAST):

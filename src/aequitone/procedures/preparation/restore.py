@@ -76,4 +76,4 @@ def _state(names: list[str], done: int, plan: PutBackPlan) -> PutBackState:
 
 def _order(role: Role) -> int:
     """A picture mode brings settings of its own, so it goes first; what acts by itself comes last."""
-    return 0 if role is Role.PICTURE_MODE else 2 if role in FEATURES else 1
+    return 0 if role == Role.PICTURE_MODE else 2 if role in FEATURES else 1

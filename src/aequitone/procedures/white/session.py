@@ -6,6 +6,7 @@ import numpy as np
 
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.technology import Technology
 from aequitone.advice.two_point.explanation import explain
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
@@ -35,7 +36,7 @@ class WhitePlan:
     looks: int = 3
     """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
     readings would type the same again: 1 for a meter by hand."""
-    technology: str = ""
+    technology: Technology = Technology.UNKNOWN
     """Of the screen: what its controls are expected to do before the first move."""
     by_hand: bool = False
     """Whether a person turns the controls, and may turn another one or the other way."""
@@ -45,7 +46,9 @@ class WhitePlan:
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
         if roles != TWO_POINT:
-            raise ValueError(f"white balance needs the controls {', '.join(TWO_POINT)}, in this order")
+            raise ValueError(
+                f"white balance needs the controls {', '.join(role.key for role in TWO_POINT)}, in this order"
+            )
         if not 0.0 < self.dark < self.bright <= 100.0:
             raise ValueError(f"the dark level {self.dark:g} % must lie below the bright one, {self.bright:g} %")
 

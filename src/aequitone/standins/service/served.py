@@ -2,16 +2,15 @@
 
 import threading
 from collections.abc import Callable
-from typing import get_args
 
 import numpy as np
 
+from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
 from aequitone.signal import DEPTHS, Container, Patch, Range, Shape, SignalFormat, Transfer
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import Fault
-from aequitone.standins.parts import Technology
 from aequitone.standins.service.scpi import Arguments, Interpreter, ScpiError, quoted
 
 PROTOCOL = "1"
@@ -56,7 +55,7 @@ def served_meter(bench: StandInBench) -> Served:
     """The stand-in meter."""
     meter, part, clock = bench.meter, bench.scenario.meter, bench.clock
     exact = part.kind == "spectroradiometer"
-    modes = ("any",) if exact else get_args(Technology)
+    modes = ("any",) if exact else TECHNOLOGIES
 
     def measure(arguments: Arguments) -> str:
         seconds = arguments.number(SHORTEST, LONGEST)
@@ -76,7 +75,7 @@ def served_meter(bench: StandInBench) -> Served:
         if technology not in modes:
             raise ScpiError(-224, technology)
         if not exact:
-            meter.sensor.choose(technology)
+            meter.sensor.choose(Technology(technology))
 
     def refresh(arguments: Arguments) -> str:
         arguments.end()

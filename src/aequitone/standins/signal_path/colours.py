@@ -7,7 +7,8 @@ import numpy as np
 from aequitone.colorimetry import REC709, Gamut
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.gamut import P3, REC2020
-from aequitone.standins.parts import EffectPart, ScreenPart
+from aequitone.standins.parts import EffectPart
+from aequitone.standins.screen_part import ScreenPart
 
 # From R'G'B' to Y' and the two colour differences (ITU-R BT.709-6, items 3.2 and 3.3).
 _LUMA = np.array([0.2126, 0.7152, 0.0722])

@@ -8,7 +8,8 @@ import numpy as np
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.signal import Container, Transfer
-from aequitone.standins.parts import ControlPart, ScreenPart
+from aequitone.standins.parts import ControlPart
+from aequitone.standins.screen_part import ScreenPart
 from aequitone.standins.signal_path.colours import colour_and_tint, colour_shares, content_to_panel, management
 from aequitone.standins.signal_path.points import point_curves
 from aequitone.standins.signal_path.tables import Tables
@@ -49,17 +50,17 @@ class SignalPath:
         """Work out what settings do."""
         part, unit, effect = self._part, self._unit, self._part.effect
         gammas, presets, gamuts = part.gammas, unit.presets, part.gamut
-        preset = at.get(Role.TEMPERATURE, 0)
+        preset = at.get(Role.TEMPERATURE.key, 0)
         return Settled(
             contrast=1.0 + effect.contrast_per_step * self._from_neutral(Role.CONTRAST, at),
             lift=effect.black_level_per_step * self._from_neutral(Role.BLACK_LEVEL, at),
-            gamma=gammas[at[Role.GAMMA]] if Role.GAMMA in at else gammas[0],
+            gamma=gammas[at[Role.GAMMA.key]] if Role.GAMMA.key in at else gammas[0],
             preset=presets[preset],
             bend=unit.preset_bends[preset],
             gains=1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at),
             biases=effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at),
             curves=point_curves(part.multi_point, at, _CURVE_AT) if part.multi_point else None,
-            gamut=content_to_panel(unit.gamut, gamuts[at.get(Role.GAMUT, 0)].shows) if gamuts else None,
+            gamut=content_to_panel(unit.gamut, gamuts[at.get(Role.GAMUT.key, 0)].shows) if gamuts else None,
             colour=colour_and_tint(effect, self._from_neutral(Role.COLOUR, at), self._from_neutral(Role.TINT, at)),
             management=management(part, at),
             light_output=self._light_output(at),
@@ -117,31 +118,31 @@ class SignalPath:
             linear = linear * (1.0 - part.crosstalk) + part.crosstalk * mean
         return np.asarray(linear)
 
-    def _from_neutral(self, role: str, at: Mapping[str, int]) -> int:
-        if role not in self._controls:
+    def _from_neutral(self, role: Role, at: Mapping[str, int]) -> int:
+        if role.key not in self._controls:
             return 0
-        control = self._controls[role]
-        return at[role] - control.factory - self._unit.neutral[role] * control.step
+        control = self._controls[role.key]
+        return at[role.key] - control.factory - self._unit.neutral[role.key] * control.step
 
-    def _steps(self, roles: tuple[Role, Role, Role], at: Mapping[str, int]) -> Array:
+    def _steps(self, roles: tuple[Role, ...], at: Mapping[str, int]) -> Array:
         weakness = self._part.fault.end_weakness
         steps = []
         for role in roles:
-            control = self._controls.get(role)
+            control = self._controls.get(role.key)
             if control is None:
                 steps.append(0.0)
                 continue
             span = (control.highest - control.lowest) / 2.0
-            offset = at[role] - control.factory
+            offset = at[role.key] - control.factory
             # A control that weakens towards its stop: the hidden nonlinearity that a fixed step size misses.
             steps.append(offset * (1.0 - weakness * (abs(offset) / span) ** 2))
         return np.array(steps)
 
     def _light_output(self, at: Mapping[str, int]) -> float:
-        control = self._controls.get(Role.LIGHT_OUTPUT)
+        control = self._controls.get(Role.LIGHT_OUTPUT.key)
         if control is None:
             return 1.0
-        share = (at[Role.LIGHT_OUTPUT] - control.lowest) / (control.highest - control.lowest)
+        share = (at[Role.LIGHT_OUTPUT.key] - control.lowest) / (control.highest - control.lowest)
         lowest = self._part.lowest_light_share
         return lowest + (1.0 - lowest) * share
 

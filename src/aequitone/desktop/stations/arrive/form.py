@@ -5,10 +5,11 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is_role
+from aequitone.advice.technology import Technology
 from aequitone.advice.templates import is_switch, misleading, template_for
 from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of, whole
 from aequitone.logbook import BenchChoice, ControlRecord
-from aequitone.logbook.records import Plate
+from aequitone.logbook.records import Connection, Plate
 from aequitone.logbook.standin_visit import control_of
 from aequitone.passes import Snapshot
 from aequitone.reference import DEFAULT_TARGET, target_named
@@ -43,7 +44,7 @@ class Draft:
     screen: str = ""
     input: str = ""
     memory: str = ""
-    technology: str = ""
+    technology: Technology = Technology.UNKNOWN
     target: str = DEFAULT_TARGET.name
     levels: int = 11
     bench: BenchChoice = field(default_factory=BenchChoice)
@@ -77,7 +78,7 @@ def with_template(draft: Draft) -> Draft:
     return replace(draft, controls=rows)
 
 
-def _roles(technology: str, known: Iterable[Role]) -> tuple[Role, ...]:
+def _roles(technology: Technology, known: Iterable[Role]) -> tuple[Role, ...]:
     """The roles of a kind of screen, and those that are known beside them, in the order of the roles."""
     wanted = {*template_for(technology), *known}
     return tuple(role for role in LEDGER_ROLES if role in wanted)
@@ -133,8 +134,8 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
     visit, screen = scenario.visit, scenario.screen
     menu = [control_of(part) for part in screen.menu if is_role(part.role)]
     known = {record.role: record for record in menu}
-    rows = [_row_of(role, known[role], values.get(role.value)) for role in LEDGER_ROLES if role in known]
-    told = {record.role: values[record.role.value] for record in menu if record.role.value in values}
+    rows = [_row_of(role, known[role], values.get(role.key)) for role in LEDGER_ROLES if role in known]
+    told = {record.role: values[record.role.key] for record in menu if record.role.key in values}
     return Draft(
         draft.client or visit.client,
         draft.room or visit.room,
@@ -166,9 +167,9 @@ def check(draft: Draft) -> CheckedDraft | list[str]:
         if not words.strip()
     ]
     bench = draft.bench
-    if bench.meter == "stand-in" and bench.patterns != "stand-in":
+    if bench.meter is Connection.STANDIN and bench.patterns is not Connection.STANDIN:
         objections.append("The stand-in meter looks at the stand-in screen: choose the stand-in patterns with it.")
-    if bench.patterns == "screen" and bench.depth != 8:
+    if bench.patterns is Connection.SCREEN and bench.depth != 8:
         objections.append("A screen of this computer shows 8-bit codes: choose 8 bit.")
     try:
         target_named(draft.target)

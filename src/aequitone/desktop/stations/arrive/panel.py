@@ -6,6 +6,7 @@ from aequitone.desktop.frame.key_hints import BENCH, CONTROLS, VISITS
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.stations.arrive.commands import FILL, SAVE
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
+from aequitone.logbook.records import Connection
 
 
 def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelState:
@@ -22,7 +23,7 @@ def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelStat
     keys = [hint(SAVE, "save the visit", main=True)]
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
-    if draft.bench.simulated and draft.bench.link != "stand-in" and begun:
+    if draft.bench.simulated and draft.bench.link is not Connection.STANDIN and begun:
         keys.append(hint(commands.REMOTE, "menu of the stand-in", key="Ctrl+M"))
     if begun:
         keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS]

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from aequitone.advice.roles import POINT_COUNTS, Role, point_of, point_percents, point_role
+from aequitone.advice.roles import POINT_COUNTS, Role, point_of, point_percents, point_role, role_of
 from aequitone.logbook import ControlRecord
 
 CHANNELS, WITH_LIGHT = "rgb", "rgby"
@@ -33,8 +33,8 @@ def points_of(controls: Iterable[ControlRecord], found: Mapping[Role, int]) -> P
         return PointsDraft()
     percents = tuple(sorted({point[1] for control in points if (point := point_of(control.role))}))
     count = next((n for n in POINT_COUNTS if point_percents(n) == percents), 0)
-    light = any(control.role is point_role("y", percents[-1]) for control in points)
-    noted = {control.role.value: found[control.role] for control in points if control.role in found}
+    light = any(control.role == point_role("y", percents[-1]) for control in points)
+    noted = {control.role.key: found[control.role] for control in points if control.role in found}
     same = len(set(noted.values())) == 1
     return PointsDraft(
         count,
@@ -62,7 +62,7 @@ def checked(draft: PointsDraft) -> tuple[list[ControlRecord], dict[Role, int]]:
         for channel in (WITH_LIGHT if draft.light else CHANNELS)
         for role in (point_role(channel, percent),)
     ]
-    told = {Role(role): value for role, value in draft.told}
+    told = {role_of(role): value for role, value in draft.told}
     if told or not draft.found.strip():
         return controls, {control.role: told[control.role] for control in controls if control.role in told}
     value = whole(draft.found, "Multi-point: setting as found")

@@ -23,6 +23,7 @@ from aequitone.desktop.stations.arrive.panel import arrive
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
 from aequitone.passes import PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import ARRIVE_SECONDS
@@ -160,9 +161,9 @@ class ArriveStation:
         def work() -> Draft:
             standins = session.instruments.bench(draft.bench).standins
             assert standins is not None
-            told = standins.link.values() if draft.bench.link == "stand-in" and open_ else {}
+            told = standins.link.values() if draft.bench.link is Connection.STANDIN and open_ else {}
             if not open_ and snapshot is not None:
-                told = {role.value: value for role, value in snapshot.found_settings.items()}
+                told = {role.key: value for role, value in snapshot.found_settings.items()}
             return draft_of_scenario(draft, standins.scenario, told)
 
         def done(filled: Draft) -> None:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from aequitone.advice.roles import ROLE_WORDS, Role
-from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology, technology_of
 from aequitone.advice.templates import kind_of
 from aequitone.colorimetry import D65, WHITES
 from aequitone.desktop.frame import theme
@@ -28,7 +28,7 @@ from aequitone.desktop.stations.arrive.points_view import PointsLine
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
-from aequitone.logbook.records import Plate
+from aequitone.logbook.records import Connection, Plate
 from aequitone.reference import TONES, target_name, white_named
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
@@ -43,9 +43,9 @@ _PLATE = {
     "throw": "throw",
     "gain": "gain",
 }
-_STANDIN, _LINE, _GAMUT = "stand-in", "instrument", "rec709-"
+_GAMUT = "rec709-"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
-_NO_SCREEN = (_STANDIN, _LINE, "by hand")
+_NO_SCREEN = (Connection.STANDIN, Connection.INSTRUMENT, Connection.BY_HAND)
 _FOUND = 6
 # Widths of the columns that do not stretch, where there is room and where there is little.
 _WIDE, _TIGHT = {0: 206, 2: 64, 3: 68, 4: 52}, {0: 104, 2: 54, 3: 58, 4: 42}
@@ -131,7 +131,7 @@ class ArriveView(QWidget):
         _choose(self._technology, draft.technology)
         _choose(self._meter, bench.meter)
         own = bench.display or self._screens[-1]
-        _choose(self._patterns, own if bench.patterns == "screen" else bench.patterns)
+        _choose(self._patterns, own if bench.patterns is Connection.SCREEN else bench.patterns)
         _choose(self._link, bench.link)
         if bench.scenario:
             _choose(self._scenario, bench.scenario)
@@ -150,13 +150,13 @@ class ArriveView(QWidget):
     def draft(self) -> Draft:
         """The form as it stands."""
         patterns = self._patterns.currentData()
-        meter, link = self._meter.currentData(), self._link.currentData()
-        simulated = _STANDIN in (meter, patterns, link)
+        meter, link = Connection(self._meter.currentData()), Connection(self._link.currentData())
+        simulated = Connection.STANDIN in (meter, patterns, link)
         own = patterns not in _NO_SCREEN
         bench = replace(
             self._bench,
             meter=meter,
-            patterns="screen" if own else patterns,
+            patterns=Connection.SCREEN if own else Connection(patterns),
             link=link,
             scenario=self._scenario.currentData() if simulated else "",
             seed=self._seed,
@@ -171,7 +171,7 @@ class ArriveView(QWidget):
             target=self._named_target(),
             levels=self._levels.currentData(),
             bench=bench,
-            technology=self._technology.currentData(),
+            technology=Technology(self._technology.currentData()),
             plate=Plate(**{key: edit.text().strip() for key, edit in self._plate.items()}),
             device=self._device.text().strip(),
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
@@ -204,15 +204,15 @@ class ArriveView(QWidget):
         self._white.setToolTip("D93 is 9300 K. Another white: its x and y, as in 0.305 0.320")
         for levels in (11, 21):
             self._levels.addItem(f"{levels} levels", levels)
-        self._meter.addItem("by hand: type x, y, Y", "by hand")
-        self._meter.addItem("stand-in", _STANDIN)
+        self._meter.addItem("by hand: type x, y, Y", Connection.BY_HAND)
+        self._meter.addItem("stand-in", Connection.STANDIN)
         for name in self._screens:
             self._patterns.addItem(name, name)
-        self._patterns.addItem("by hand: disc, stick or app", "by hand")
-        self._patterns.addItem("stand-in", _STANDIN)
-        self._link.addItem("by hand: you turn", "by hand")
-        self._link.addItem("stand-in, by link", _STANDIN)
-        self._technology.addItem("kind of screen", "")
+        self._patterns.addItem("by hand: disc, stick or app", Connection.BY_HAND)
+        self._patterns.addItem("stand-in", Connection.STANDIN)
+        self._link.addItem("by hand: you turn", Connection.BY_HAND)
+        self._link.addItem("stand-in, by link", Connection.STANDIN)
+        self._technology.addItem("kind of screen", Technology.UNKNOWN)
         for technology, words in TECHNOLOGY_WORDS.items():
             self._technology.addItem(words, technology)
         for name in shipped_scenarios():
@@ -367,10 +367,12 @@ class ArriveView(QWidget):
 
     def _follow(self) -> None:
         """Show the choices that go with others only where they matter."""
-        simulated = _STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
+        simulated = Connection.STANDIN in (c.currentData() for c in (self._meter, self._patterns, self._link))
         self._scenario.setVisible(simulated)
         for key in ("throw", "gain"):
-            self._plate[key].setVisible(kind_of(self._technology.currentData() or "") == "projector")
+            self._plate[key].setVisible(
+                kind_of(technology_of(self._technology.currentData() or "")) == "projector"
+            )
         eight = self._patterns.currentData() not in _NO_SCREEN
         if eight and self._depth.currentData() != 8:
             self._loading = True
@@ -389,6 +391,6 @@ def _beside(*edits: QWidget) -> QHBoxLayout:
 def _choose(combo: QComboBox, data: object) -> None:
     index = combo.findData(data)
     if index < 0 and data not in (None, ""):
-        combo.addItem("an instrument, see the Bench" if data == _LINE else str(data), data)
+        combo.addItem("an instrument, see the Bench" if data == Connection.INSTRUMENT else str(data), data)
         index = combo.count() - 1
     combo.setCurrentIndex(max(0, index))

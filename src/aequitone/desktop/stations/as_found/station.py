@@ -20,5 +20,5 @@ class AsFoundStation(GreyStation):
         found = self.snapshot.result(self.kind)
         if found is None:
             return ""
-        preset = any(control.role is Role.GAMMA for control in self.snapshot.controls)
+        preset = any(control.role == Role.GAMMA for control in self.snapshot.controls)
         return f"{words.tone_words(found, preset=preset)} {super().said()}".strip()

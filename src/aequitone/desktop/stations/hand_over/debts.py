@@ -38,9 +38,9 @@ class DebtAnswers:
 
     def _answer(self, snapshot: Snapshot, debt: DebtRecord, answer: DebtAnswer | None) -> Snapshot:
         visit, session = snapshot.visit, self._session
-        control = next(control for control in snapshot.controls if control.role is debt.role)
+        control = next(control for control in snapshot.controls if control.role == debt.role)
         # The screen first: what the logbook says must not run ahead of it.
         to = debt.from_value if answer is DebtAnswer.ON_AGAIN else control.lowest
-        session.instruments.turn(visit.bench, {debt.role: to})
+        session.instruments.turn(visit.bench, {debt.role.key: to})
         session.logbook.ledger.answer(debt.id, answer)
         return load_snapshot(session.logbook, visit.id)

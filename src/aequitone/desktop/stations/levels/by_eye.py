@@ -12,6 +12,7 @@ from aequitone.desktop.frame.key_hints import DARKEN, PATTERNS
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.station import Commands
 from aequitone.desktop.stations.levels.commands import BLINK, EYE_TURNED, LEAVE_EYE
+from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot, load_snapshot
 from aequitone.signal.pictures import PICTURES, Picture
 
@@ -105,18 +106,18 @@ class ByEye:
         self._searches[self._at], self._move, self._message = search, move, search.words
         if move is None and search.done:
             self._next(search.words)
-        elif move is not None and self._session.bench.link != "by hand":
+        elif move is not None and self._session.bench.link is not Connection.BY_HAND:
             self._turned(move)
         self._session.changed.emit()
 
     def _turned(self, move: Move) -> None:
         (change,) = move.changes
         session, snapshot = self._session, self._session.visit
-        control = next(control for control in snapshot.controls if control.role is change.role)
+        control = next(control for control in snapshot.controls if control.role == change.role)
         visit, bench = snapshot.visit, snapshot.visit.bench
 
         def work() -> Snapshot:
-            session.instruments.turn(bench, {change.role: change.to_value})
+            session.instruments.turn(bench, {change.role.key: change.to_value})
             session.logbook.ledger.note(visit.id, {control.id: change.to_value}, _REASON)
             return load_snapshot(session.logbook, visit.id)
 

@@ -24,7 +24,7 @@ def levels_page(snapshot: Snapshot, live: LevelsState | None, asked: Role | None
     state = live or snapshot.state(LEVELS)
     controls = {control.role: control for control in snapshot.controls}
     sweeps = state.sweeps if state else ()
-    about = [swept for swept in sweeps if asked is None or swept.control.role is asked]
+    about = [swept for swept in sweeps if asked is None or swept.control.role == asked]
     shown = about[-1] if about else None
     found = {swept.control.role: swept.found_at for swept in reversed(sweeps)}
     latest = {swept.control.role: swept for swept in sweeps}
@@ -46,7 +46,7 @@ def levels_page(snapshot: Snapshot, live: LevelsState | None, asked: Role | None
                 finding.exact if finding else None,
                 finding.sd if finding else 0.0,
                 _note(swept),
-                role is asked or (shown is not None and shown.control.role is role),
+                role is asked or (shown is not None and shown.control.role == role),
             )
         )
     return LevelsPage(tuple(rows), **_curve(shown), figures=figures(snapshot, state))

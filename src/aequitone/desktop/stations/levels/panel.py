@@ -94,7 +94,7 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
     """A person is to turn a control."""
     (change,) = question.move.changes
     swept = state.sweeps[-1] if state and state.sweeps else None
-    mine = swept is not None and swept.control.role is change.role
+    mine = swept is not None and swept.control.role == change.role
     final = mine and swept is not None and swept.finding is not None
     sentence = _sentence(swept) if mine else ""
     if not sentence:

@@ -56,7 +56,7 @@ def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
     if isinstance(chosen, ChoiceState) and chosen.order:
         return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
     if line.role is not None:
-        if any(debt.role is line.role for debt in snapshot.debts):
+        if any(debt.role == line.role for debt in snapshot.debts):
             return Standing(line, Mark.DONE, "switched off; to settle at Hand over")
         if snapshot.found_settings.get(line.role) == 0:
             return Standing(line, Mark.DONE, "found off")

@@ -13,6 +13,7 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
+from aequitone.logbook.records import Connection
 from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
@@ -50,7 +51,7 @@ def line_panel(
     if keys[0].command == commands.GO_ON:
         keys.append(hint(commands.SET_ASIDE, "set this pass aside"))
     if standing.mark is Mark.OPEN and line.way is Way.RESET:
-        by_link = snapshot.visit.bench.link != "by hand"
+        by_link = snapshot.visit.bench.link is not Connection.BY_HAND
         keys.append(hint(DONE, "reset to factory" if by_link else "reset, done", key="Ctrl+Enter"))
     elif standing.mark is Mark.OPEN:
         keys.append(hint(commands.SKIP, "does not apply"))
@@ -105,7 +106,7 @@ def turning(snapshot: Snapshot, question: AskMove, value: Any) -> PanelState:
     lines: tuple[BigLine, ...] = (
         BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),
     )
-    if change.role is Role.POWER:
+    if change.role == Role.POWER:
         lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))
     return PanelState(
         "Your move",
@@ -116,7 +117,7 @@ def turning(snapshot: Snapshot, question: AskMove, value: Any) -> PanelState:
             hint(commands.TURNED, "turned, read it", main=True),
             STOP_HERE,
             hint(commands.UNDO, "put it back"),
-            *((_GREYED_OUT,) if change.role is Role.PICTURE_MODE else ()),
+            *((_GREYED_OUT,) if change.role == Role.PICTURE_MODE else ()),
             LEAVE,
             *bench_keys(snapshot),
             DARKEN,
@@ -126,7 +127,7 @@ def turning(snapshot: Snapshot, question: AskMove, value: Any) -> PanelState:
 
 def setting_words(snapshot: Snapshot, role: Role, value: int) -> str:
     """A setting in the screen's own words."""
-    control = next((control for control in snapshot.controls if control.role is role), None)
+    control = next((control for control in snapshot.controls if control.role == role), None)
     return control.shown(value) if control is not None else str(value)
 
 
@@ -157,7 +158,7 @@ def _main_key(snapshot: Snapshot, line: ChecklistLine) -> commands.KeyHint:
         # Nobody who only presses Enter shall lose an earlier owner's care.
         return hint(LEAVE_AS_IS, "leave it as it is", main=True, key="Enter")
     if line.way is Way.SWITCH:
-        by_link = snapshot.visit.bench.link != "by hand"
+        by_link = snapshot.visit.bench.link is not Connection.BY_HAND
         return hint(DONE, "switch it off" if by_link else "switched off", main=True)
     return hint(DONE, "done", main=True)
 

@@ -155,9 +155,9 @@ class PrepareStation(MeasuredStation):
     def _switch_off(self, snapshot: Snapshot, standing: Standing) -> None:
         """Switch a feature off, by link where there is one, and note the debt; runs at the desk."""
         role, ledger = standing.line.role, self.session.logbook.ledger
-        control = next(control for control in snapshot.controls if control.role is role)
+        control = next(control for control in snapshot.controls if control.role == role)
         found = snapshot.settings.get(control.role)
-        self.session.instruments.turn(snapshot.visit.bench, {control.role: control.lowest})
+        self.session.instruments.turn(snapshot.visit.bench, {control.role.key: control.lowest})
         if found == control.lowest:
             ledger.check(snapshot.visit.id, standing.line.key, CheckState.DONE, "was off")
             return
@@ -171,7 +171,7 @@ class PrepareStation(MeasuredStation):
         own = [control for control in snapshot.controls if control.scope.reach is Reach.MEMORY]
         to = {c: c.factory for c in own if c.factory is not None and c.role in snapshot.settings}
         turned = {c: value for c, value in to.items() if snapshot.settings[c.role] != value}
-        self.session.instruments.turn(snapshot.visit.bench, {c.role: value for c, value in to.items()})
+        self.session.instruments.turn(snapshot.visit.bench, {c.role.key: value for c, value in to.items()})
         ledger = self.session.logbook.ledger
         ledger.note(snapshot.visit.id, {c.id: value for c, value in turned.items()}, RESET_REASON)
         detail = f"{len(turned)} turned" if turned else "all were at factory already"

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.advice.technology import suspect
+from aequitone.advice.technology import Technology, suspect, technology_of
 from aequitone.colorimetry import cast_of, uv_from_xyz
 from aequitone.colorimetry.correction import Fit, four_colour, least_squares
 from aequitone.desktop.session.instruments import Instruments
@@ -22,6 +22,7 @@ from aequitone.instruments.line_devices import LineMeter
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.model import now
+from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.passes import Snapshot
 from aequitone.procedures.preparation.colour_pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
@@ -60,7 +61,7 @@ class BenchMeasurements(QObject):
         self.reading: Reading | None = None
         self.warmth: Warmth | None = None
         self.note = ""
-        self.reference = "by hand"
+        self.reference = Connection.BY_HAND.value
         self.noise = bench_words.USUAL_NOISE
         """The data sheet of the meter that was last used here."""
 
@@ -183,7 +184,7 @@ class BenchMeasurements(QObject):
 
     def check_mode(self, snapshot: Snapshot | None, choice: BenchChoice) -> None:
         """Read red, green and blue, and say whether they can be those of this kind of screen."""
-        technology = snapshot.visit.technology if snapshot else ""
+        technology = snapshot.visit.technology if snapshot else Technology.UNKNOWN
 
         def done(readings: list[Reading]) -> None:
             judged = suspect(technology, np.array([reading.xyz for reading in readings[:3]]))
@@ -203,12 +204,12 @@ class BenchMeasurements(QObject):
 
     def correct(self, snapshot: Snapshot | None, choice: BenchChoice) -> None:
         """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
-        if choice.meter == "by hand":
+        if choice.meter is Connection.BY_HAND:
             self.said.emit(
                 "Choose the meter that is to be corrected first; one by hand is as good as its figures."
             )
             return
-        technology = (snapshot.visit.technology if snapshot else "") or choice.meter_mode
+        technology = (snapshot and snapshot.visit.technology) or technology_of(choice.meter_mode)
         screen = snapshot.visit.screen if snapshot else ""
         bare = replace(choice, correction_id=0)
         reference_key = self.reference
@@ -370,10 +371,10 @@ def _refresh_words(hz: float) -> str:
 def _choosing(record: InstrumentRecord) -> dict[str, Any]:
     match record.kind:
         case InstrumentKind.METER:
-            return {"meter": "instrument", "meter_id": record.id, "correction_id": 0}
+            return {"meter": Connection.INSTRUMENT, "meter_id": record.id, "correction_id": 0}
         case InstrumentKind.SOURCE:
-            return {"patterns": "instrument", "source_id": record.id}
-    return {"link": "instrument", "link_id": record.id}
+            return {"patterns": Connection.INSTRUMENT, "source_id": record.id}
+    return {"link": Connection.INSTRUMENT, "link_id": record.id}
 
 
 def _fitted(wanted: list[Reading], seen: list[Reading]) -> Fit:

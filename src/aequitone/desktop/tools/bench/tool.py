@@ -23,6 +23,7 @@ from aequitone.desktop.tools.bench.commands import (
 from aequitone.desktop.tools.bench.measuring import BenchMeasurements
 from aequitone.desktop.tools.bench.state import BenchState
 from aequitone.logbook import BenchChoice
+from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot, load_snapshot
 from aequitone.reference import target_named
 from aequitone.reference.target import with_white
@@ -198,5 +199,5 @@ class BenchTool:
         self.session.changed.emit()
 
     def _show_patterns(self) -> None:
-        if self.session.bench.patterns == "screen":
+        if self.session.bench.patterns is Connection.SCREEN:
             self.session.pattern_window_wanted.emit()

@@ -21,6 +21,7 @@ from aequitone.desktop.tools.bench.state import BenchOptions, BenchState, Option
 from aequitone.desktop.tools.bench.strip_chart import StripChart
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
+from aequitone.logbook.records import Connection
 
 _PRECISIONS = (("quick", "quick: half as exact"), ("usual", "usual"), ("careful", "careful: four times as long"))
 _ANCHORS = ((2, "every 2 levels"), (4, "every 4 levels"), (6, "every 6 levels"), (0, "at both ends only"))
@@ -93,9 +94,9 @@ class BenchView(QWidget):
             ):
                 _fill(self._combos[name], options)
         choice = state.choice
-        by_hand = f"by hand {choice.entry_form}"
+        by_hand = f"{Connection.BY_HAND.value} {choice.entry_form}"
         for name, value in (
-            ("meter", _key(choice.meter, choice.meter_id) if choice.meter != "by hand" else by_hand),
+            ("meter", _key(choice.meter, choice.meter_id) if choice.meter is not Connection.BY_HAND else by_hand),
             ("mode", choice.meter_mode),
             ("correction", str(choice.correction_id)),
             ("reference", state.reference),
@@ -130,11 +131,11 @@ class BenchView(QWidget):
         meter, meter_id = _parted(value["meter"])
         source, source_id = _parted(value["source"])
         link, link_id = _parted(value["link"])
-        by_hand = str(value["meter"]).startswith("by hand")
-        depth = 8 if source == "screen" else old.depth
+        by_hand = meter is Connection.BY_HAND
+        depth = 8 if source is Connection.SCREEN else old.depth
         return replace(
             old,
-            meter="by hand" if by_hand else meter,
+            meter=meter,
             entry_form=str(value["meter"]).rpartition(" ")[2] if by_hand else old.entry_form,
             meter_id=meter_id,
             meter_mode=value["mode"],
@@ -233,9 +234,13 @@ def _fill(combo: QComboBox, options: tuple[tuple[object, str], ...] | tuple[Opti
     combo.blockSignals(False)
 
 
-def _key(kind: str, instrument_id: int) -> str:
-    return str(instrument_id) if kind == "instrument" else kind
+def _key(kind: Connection, instrument_id: int) -> str:
+    return str(instrument_id) if kind is Connection.INSTRUMENT else kind.value
 
 
-def _parted(key: str) -> tuple[str, int]:
-    return ("instrument", int(key)) if key.isdigit() else (key, 0)
+def _parted(key: str) -> tuple[Connection, int]:
+    return (
+        (Connection.INSTRUMENT, int(key))
+        if key.isdigit()
+        else (Connection(key.removesuffix(" xyY").removesuffix(" XYZ")), 0)
+    )

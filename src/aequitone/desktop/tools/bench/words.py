@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from datetime import UTC, datetime
 
-from aequitone.advice.technology import TECHNOLOGY_WORDS
+from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology
 from aequitone.desktop.tools.bench.state import BenchOptions, Option
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.health import BenchConditions, ailments
+from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
 from aequitone.passes import Snapshot
 from aequitone.planning.pace import Pace
@@ -24,7 +25,9 @@ def options(
 ) -> BenchOptions:
     """Everything that can be chosen now."""
     now = datetime.now(UTC).replace(tzinfo=None)
-    simulated: tuple[Option, ...] = (("stand-in", f"stand-in “{choice.scenario}”"),) if choice.scenario else ()
+    simulated: tuple[Option, ...] = (
+        ((Connection.STANDIN.value, f"stand-in “{choice.scenario}”"),) if choice.scenario else ()
+    )
     meters = _of_kind(shelf, InstrumentKind.METER)
     return BenchOptions(
         meters=(
@@ -36,17 +39,17 @@ def options(
         modes=(("", "as the meter is set"), *TECHNOLOGY_WORDS.items()),
         corrections=(("0", "none"), *((str(c.id), correction_words(c, now)) for c in corrections)),
         references=(
-            ("by hand", "by hand: type its figures"),
-            *((("stand-in", "stand-in spectroradiometer"),) if choice.scenario else ()),
+            (Connection.BY_HAND.value, "by hand: type its figures"),
+            *(((Connection.STANDIN.value, "stand-in spectroradiometer"),) if choice.scenario else ()),
             *meters,
         ),
         sources=(
-            ("screen", "this computer's screen"),
-            ("by hand", "by hand: disc, stick or app"),
+            (Connection.SCREEN.value, "this computer's screen"),
+            (Connection.BY_HAND.value, "by hand: disc, stick or app"),
             *simulated,
             *_of_kind(shelf, InstrumentKind.SOURCE),
         ),
-        links=(("by hand", "by hand: you turn"), *simulated, *_of_kind(shelf, InstrumentKind.LINK)),
+        links=((Connection.BY_HAND.value, "by hand: you turn"), *simulated, *_of_kind(shelf, InstrumentKind.LINK)),
     )
 
 
@@ -60,7 +63,7 @@ def _of_kind(shelf: Sequence[InstrumentRecord], kind: InstrumentKind) -> tuple[O
 
 def correction_words(correction: CorrectionRecord, now: datetime) -> str:
     """A correction in one line: what it is for, how well it fits, how old it is."""
-    kind = TECHNOLOGY_WORDS.get(correction.technology, correction.technology or "any screen")
+    kind = correction.technology.words or "any screen"
     days = correction.age_days(now)
     age = "today" if days == 0 else "yesterday" if days == 1 else f"{days} days old"
     fit = f"leaves {correction.fit_uv:.4f} u'v', {age}"
@@ -96,7 +99,7 @@ def ailment_lines(
     """The warnings, each with what to do."""
     bench = BenchConditions(
         choice,
-        snapshot.visit.technology if snapshot else "",
+        snapshot.visit.technology if snapshot else Technology.UNKNOWN,
         sheet,
         snapshot.readings if snapshot else (),
         correction,

@@ -20,7 +20,7 @@ def controls_page(
     changed = differing(before, after)
     rows = tuple(
         ControlRow(
-            control.role.value,
+            control.role.key,
             control.name,
             role_words(control.role),
             _range(control),

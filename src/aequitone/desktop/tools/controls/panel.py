@@ -64,7 +64,7 @@ def controls_panel(
 
 def _scope_keys(row: ControlRow, snapshot: Snapshot) -> tuple[KeyHint, ...]:
     """The keys that go through what a control acts on, each with its choices."""
-    scope = next(control for control in snapshot.controls if control.role.value == row.role).scope
+    scope = next(control for control in snapshot.controls if control.role.key == row.role).scope
     return (
         _scope_key(REACH, "acts on", list(Reach), scope.reach),
         _scope_key(SIGNALS, "signals", list(Signals), scope.signals),
@@ -77,11 +77,11 @@ def _scope_key(command: commands.Command, words: str, order: Sequence[StrEnum], 
 
 
 def _of_row(row: ControlRow, snapshot: Snapshot) -> str:
-    control = next(control for control in snapshot.controls if control.role.value == row.role)
+    control = next(control for control in snapshot.controls if control.role.key == row.role)
     changes = [
         f"{control.shown(record.value)} {local_time(record.at):%H:%M} ({record.reason})"
         for record in snapshot.history
-        if record.role is control.role
+        if record.role == control.role
     ]
     told = f"{row.name}: {', then '.join(changes[-4:])}." if changes else f"{row.name}: never entered."
     if control.scope.reach is not Reach.MEMORY:

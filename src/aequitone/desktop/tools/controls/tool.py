@@ -126,7 +126,7 @@ class ControlsTool:
         if not page.rows:
             return
         role, session = page.rows[page.at].role, self.session
-        control = next(control for control in session.visit.controls if control.role.value == role)
+        control = next(control for control in session.visit.controls if control.role.key == role)
         fresh, visit_id = next_scope(control.scope, command), session.visit.visit.id
 
         def work() -> Snapshot:

@@ -1,0 +1,88 @@
+"""Rows of the logbook as plain values: what is stored as a word becomes the value of that word."""
+
+from dataclasses import fields
+from typing import Any
+
+from cattrs import structure
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from aequitone.advice.roles import role_of
+from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
+from aequitone.advice.technology import Technology, technology_of
+from aequitone.colorimetry import Formula
+from aequitone.logbook import model
+from aequitone.logbook.records import BenchChoice, ControlRecord, PassRecord, PassState, Plate, VisitRecord
+
+
+def visit_record(
+    visit: model.Visit,
+    memory: model.Memory,
+    input_: model.Input,
+    screen: model.Screen,
+    room: model.StoredRoom,
+    client: model.Client,
+) -> VisitRecord:
+    """A visit, with the names of where it is."""
+    return VisitRecord(
+        visit.id,
+        client.name,
+        room.name,
+        screen.name,
+        input_.name,
+        memory.name,
+        screen.id,
+        memory.id,
+        visit.target,
+        visit.levels,
+        structure(visit.bench, BenchChoice),
+        visit.started,
+        visit.closed,
+        technology_of(screen.technology),
+        visit.light,
+        Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
+        input_.device,
+        visit.stop_at,
+        Formula(visit.formula),
+        (visit.bright, visit.dark),
+    )
+
+
+def control_record(row: model.Control, technology: Technology) -> ControlRecord:
+    """A control; `technology` of its screen says what it usually acts on, until a person has."""
+    role = role_of(row.role)
+    scope = (
+        Scope(Reach(row.reach), Signals(row.signals), Copied(row.copied))
+        if row.reach
+        else usual_scope(role, technology)
+    )
+    return ControlRecord(
+        row.id, role, row.name, row.lowest, row.highest, row.step, row.factory, tuple(row.choices), scope
+    )
+
+
+def pass_record(session: Session, row: model.Pass) -> PassRecord:
+    """A pass, with how many readings it has and how long it took."""
+    R, M = model.StoredReading, model.StoredMove
+    query = select(func.count(R.id), func.max(R.elapsed), func.max(R.at)).where(R.pass_id == row.id)
+    count, elapsed, last = session.execute(query).one()
+    moved = session.scalar(select(func.max(M.elapsed)).where(M.pass_id == row.id))
+    return PassRecord(
+        row.id,
+        row.visit_id,
+        row.kind,
+        PassState(row.state),
+        row.plan,
+        row.outcome,
+        row.started,
+        count,
+        max(elapsed or 0.0, moved or 0.0),
+        last,
+        row.bench,
+        row.result,
+    )
+
+
+def bench_row(bench: BenchChoice) -> dict[str, Any]:
+    """A choice of instruments as it is stored."""
+    return {each.name: getattr(bench, each.name) for each in fields(bench)}
