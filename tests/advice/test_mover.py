@@ -189,8 +189,8 @@ def test_white_alone_is_allowed_a_little_more() -> None:
         (Stop.MET, "The target is met"),
         (Stop.CANNOT_TELL, "The meter cannot tell any more"),
         (Stop.CANNOT_REACH, "cannot do better by whole steps"),
-        (Stop.LONG_ENOUGH, "enough trips"),
-        (Stop.WISHED, "Stopped as you wished"),
+        (Stop.LONG_ENOUGH, "limit of trips"),
+        (Stop.WISHED, "Stopped by you"),
     ],
 )
 def test_every_stop_says_why_with_its_figure(stop: Stop, words: str) -> None:

@@ -139,7 +139,7 @@ def test_a_reading_that_was_stopped_leaves_no_order_for_the_next_question(at_ben
     # Black and white in turn are nothing for the chart.
     assert window.presenter.tool_of("bench").page().samples == before
     driver.press_for(bench_commands.FIND_REFRESH)
-    driver.wait(lambda: "cannot be asked for the refresh" in sentence(window), "the refusal")
+    driver.wait(lambda: "cannot measure a refresh rate" in sentence(window), "the refusal")
 
 
 def test_a_wrong_range_stops_the_pass_and_its_cause_stays_until_it_is_mended(

@@ -92,7 +92,7 @@ def test_a_move_is_watched_while_it_is_turned_by_hand(
     assert panel.dial is not None
     screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
     screen.turn({change.role.key: change.to_value for change in move.changes})
-    driver.wait(lambda: "All of these are there" in presenter.view().panel.sentence, "the hand's work to be seen")
+    driver.wait(lambda: "All of these are set" in presenter.view().panel.sentence, "the hand's work to be seen")
     driver.press_for(commands.WATCHED)
     driver.wait(
         lambda: (

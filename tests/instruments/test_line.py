@@ -92,9 +92,9 @@ def test_a_screen_is_turned_and_describes_its_menu(little: LittleBench) -> None:
     [
         ("silent", "it did not answer within"),
         ("half", "it did not answer within"),
-        ("rubbish", "no text|another question"),
+        ("rubbish", "not text|different question"),
         ("gone", "it did not answer within|connection was lost"),
-        ("old", "to another question than the one it was asked"),
+        ("old", "to a different question from the one it was asked"),
     ],
 )
 def test_a_mishap_is_one_sentence_and_the_next_answer_is_right(

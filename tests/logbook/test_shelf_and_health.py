@@ -82,7 +82,10 @@ def test_nothing_is_said_of_a_sound_bench() -> None:
             "The meter is set to tube",
         ),
         ({"readings": (replace(READING, scatter=60.0),) * 20}, r"scatter 4\.1 times as much.*pulses"),
-        ({"readings": (replace(READING, rejected=1),) * 20}, "20 of 60 answers of the meter did not belong"),
+        (
+            {"readings": (replace(READING, rejected=1),) * 20},
+            "20 of 60 answers of the meter did not agree with the rest",
+        ),
         ({"technology": "white-oled"}, "dims under a still picture, and no refresh fields are set"),
         ({"correction": CORRECTION}, "correction was made on another kind of screen"),
         (

@@ -73,7 +73,7 @@ def test_what_was_left_out_is_marked_and_said(demo: Scenario) -> None:
     bench, journal = build_bench(lying, 3), MemoryJournal()
     Runner(bench.bench(), journal, NobodyThere()).run(grey_pass(GreyPlan(TARGET, lying.source.format)))
     assert sum(reading.rejected for reading in journal.results.values()) > 0
-    assert any("did not belong and w" in note for note in journal.notes.values())
+    assert any("did not agree with the rest and w" in note for note in journal.notes.values())
 
 
 def test_a_late_patch_is_not_taken_for_the_one_before(demo: Scenario) -> None:

@@ -149,7 +149,7 @@ def test_stopping_stops_there_and_keeps_the_readings_of_the_move(bench: Benches)
     _, result = with_wish(stand_in, StopHere, 1, MemoryJournal())
     assert result.stop is Stop.WISHED
     assert len(result.state.trips) == 1
-    assert result.words.startswith("Stopped as you wished")
+    assert result.words.startswith("Stopped by you")
 
 
 def test_reading_again_turns_nothing(bench: Benches) -> None:

@@ -222,7 +222,7 @@ def _meter(technology: Technology, *, projector: bool, tube: bool, contact: bool
     if projector:
         how = "About 30 cm from the middle of the screen, looking at it, its shadow off the patch."
     elif tube or not contact:
-        how = "A few inches away on a tripod: the face is fragile, and a magnet would magnetise it."
+        how = "5 to 10 cm away on a tripod: the face is fragile, and a magnet would magnetise it."
     else:
         how = "Flat against the panel without pressing: pressing a soft matte panel changes its colour."
     kind = f" Choose its mode for {technology.words}." if technology else " Choose the kind of screen in it."
@@ -259,7 +259,8 @@ def _room() -> ChecklistLine:
         ROOM,
         "The room is dark enough",
         "Light on the screen is measured as the screen's own, most of all in black.",
-        "The screen is switched off and the meter reads what is left. Where it cannot be dark, use a cloth.",
+        "The screen is switched off and the meter reads what is left. Where the room cannot be dark, put a cloth "
+        "over screen and meter.",
         Way.MEASURE,
     )
 

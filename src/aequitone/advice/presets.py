@@ -62,7 +62,7 @@ class Judged:
             return (
                 f"{self.track.name}: tone like gamma {self.gamma:.2f}, light off by ΔE {self.tone:.1f} on average"
             )
-        cast = f"even cast {self.even / _SCALE:.4f} u'v', wandering {self.wander / _SCALE:.4f}"
+        cast = f"cast {self.even / _SCALE:.4f} u'v' on average, uneven by {self.wander / _SCALE:.4f}"
         gamut = "" if self.gamut is None else f", primaries off by {self.gamut / _SCALE:.3f}"
         return f"{self.track.name}: {cast}{gamut}, {self.track.xyz[0, 1]:.0f} cd/m²"
 
@@ -131,8 +131,8 @@ def why(order: Sequence[Judged]) -> str:
     if best.even < second.even - noise:
         reasons.append("is closer to the target white")
     if best.gamut is not None and second.gamut is not None and best.gamut < second.gamut - 1.0:
-        reasons.append("has the primaries wanted more nearly")
-    told = " and ".join(reasons) or "is the better of the two on the whole"
+        reasons.append("has primaries closer to the target")
+    told = " and ".join(reasons) or "is the better of the two overall"
     return f"{best.track.name} {told} than {second.track.name}. {best.words}; {second.words}."
 
 

@@ -85,7 +85,7 @@ def misleading(role: Role, word: str, others: frozenset[Role] = frozenset()) -> 
     if not known:
         return ""
     if role not in known:
-        return f"“{word}” is usually {_either(known)}, not {ROLE_WORDS[role]}: turn it once and look what it does"
+        return f"“{word}” is usually {_either(known)}, not {ROLE_WORDS[role]}: turn it once and see what it does"
     if len(known) > 1 and not others.issuperset(r for r in known if r is not role):
         rest = tuple(r for r in known if r is not role)
         return f"“{word}” can also be {_either(rest)}: here it is noted as {ROLE_WORDS[role]}"

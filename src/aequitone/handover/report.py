@@ -136,7 +136,7 @@ class _Document:
                 [("Control", "As found", "As left"), *words.settings_rows(snapshot)], width, (0.5, 0.25, 0.25)
             ),
             self._paragraph(
-                "Come again in about six months, or when a device is added or the screen's firmware moves. "
+                "Come again in about six months, or when a device is added or the screen's firmware changes. "
                 "To put the screen back as it was found, enter the middle column.",
                 self._small,
             ),

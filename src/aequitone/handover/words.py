@@ -151,5 +151,5 @@ def _mean_cast(found: GreyPass) -> str:
 
 def _contrast(found: GreyPass) -> str:
     if not found.black:
-        return ", which the meter cannot tell from none"
+        return ", too little for the meter to tell from none"
     return f", a contrast of {found.white / found.black:.0f} : 1"

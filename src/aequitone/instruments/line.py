@@ -73,7 +73,9 @@ class Line:
             answer = self.ask(f"{query} {self._tag}{',' if arguments else ''}{arguments}", seconds)
             tag, _, rest = answer.partition(",")
             if tag.strip() != str(self._tag):
-                raise self._failed(f"it answered “{_shown(answer)}” to another question than the one it was asked")
+                raise self._failed(
+                    f"it answered “{_shown(answer)}” to a different question from the one it was asked"
+                )
             if rest.strip() == "ERROR":
                 # The connection is sound: the instrument said no.
                 raise self._refused(query, self._asked("SYST:ERR?", _USUAL_SECONDS))
@@ -158,7 +160,7 @@ class Line:
         if isinstance(error, VisaIOError) and error.error_code == StatusCode.error_timeout:
             return self._failed(f"it did not answer within {seconds:.1f} s")
         if isinstance(error, UnicodeDecodeError):
-            return self._failed("it answered something that is no text")
+            return self._failed("its answer was not text")
         return self._failed("the connection was lost")
 
     def _refused(self, header: str, error: str) -> InstrumentError:

@@ -64,7 +64,7 @@ def ailments(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
         told.append(
             Ailment(
                 "The light of this kind of screen pulses, and the meter has not been told how fast.",
-                "Measure the refresh with white on the screen; the meter then integrates over whole pulses.",
+                "Measure the refresh rate with white on the screen; the meter then integrates over whole pulses.",
             )
         )
     return told
@@ -80,7 +80,8 @@ def _of_readings(snapshot: BenchConditions) -> list[Ailment]:
             told.append(
                 Ailment(
                     f"Readings {where} scatter {band.factor:.1f} times as much as the meter's data sheet says.",
-                    "Look for light that pulses (measure the refresh), a meter that moves, something automatic.",
+                    "Look for light that pulses (measure the refresh rate), a meter that moves, or something "
+                    "automatic that is on.",
                 )
             )
     left_out = sum(reading.rejected for reading in snapshot.readings)
@@ -88,7 +89,7 @@ def _of_readings(snapshot: BenchConditions) -> list[Ailment]:
     if left_out and left_out > _MANY_LEFT_OUT * answers:
         told.append(
             Ailment(
-                f"{left_out} of {answers} answers of the meter did not belong and were left out.",
+                f"{left_out} of {answers} answers of the meter did not agree with the rest and were left out.",
                 "Check its cable and that nothing crosses its view; each was read again.",
             )
         )

@@ -287,7 +287,7 @@ class Runner:
             raise InstrumentError(
                 self._source.name,
                 f"{step.patch.name} was shown {_SHOWINGS} times, and each time it had gone before it was read. "
-                "Look whether something else uses the source",
+                "Check whether something else uses the source",
             )
         X, Y, Z = map(float, looked.xyz)
         sd_X, sd_Y, sd_Z = map(float, looked.sd)
@@ -329,7 +329,7 @@ class Runner:
                 raise InstrumentError(
                     self._meter.name,
                     f"its answers at {step.patch.name} do not agree with each other: the light changes, or the "
-                    "meter has moved. Let nothing move in the picture, and look whether the meter hangs as it did",
+                    "meter has moved. Let nothing move in the picture, and check that the meter hangs as before",
                 ) from error
 
         looked = once_more()

@@ -28,7 +28,7 @@ class Fault(Enum):
     LATE = "it did not answer in time"
     HALF = "only half of its answer came"
     LOST = "the connection was lost"
-    RUBBISH = "it answered rubbish"
+    RUBBISH = "its answer made no sense"
 
 
 class StandInSource:

@@ -33,9 +33,9 @@ def stop_words(
         case Stop.CANNOT_REACH:
             return f"These controls cannot do better by whole steps: {figure}, wanted {stop_at:g}."
         case Stop.LONG_ENOUGH:
-            return f"It has taken enough trips to the menu: {figure}, wanted {stop_at:g}."
+            return f"The limit of trips to the menu is reached: {figure}, wanted {stop_at:g}."
         case Stop.WISHED:
-            return f"Stopped as you wished: {figure}."
+            return f"Stopped by you: {figure}."
 
 
 def surprise_words(responses: Responses, steps: Array, change: Array, variance: Array) -> str:
@@ -58,7 +58,7 @@ def surprise_words(responses: Responses, steps: Array, change: Array, variance: 
     worst = int((surprise**2 / spread).argmax())
     channel, level = ("red", "green", "blue")[worst % 3], ("bright", "dark")[worst // 3]
     return (
-        f"This came out otherwise than expected: {channel} light at the {level} level changed by "
+        f"This is not what was expected: {channel} light at the {level} level changed by "
         f"{came[worst]:+.1f} % where {wanted[worst]:+.1f} % was expected. Check that the right control "
         "was turned, and by the right amount; the program goes on from what it sees."
     )

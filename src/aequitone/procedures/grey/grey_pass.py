@@ -199,7 +199,7 @@ def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass
     left_out = sum(reading.rejected for reading in readings)
     if left_out:
         told.append(
-            f"{left_out} answer{'' if left_out == 1 else 's'} of the meter did not belong and "
+            f"{left_out} answer{'' if left_out == 1 else 's'} of the meter did not agree with the rest and "
             f"{'was' if left_out == 1 else 'were'} left out; what replaced them is marked in the table."
         )
     return told

@@ -150,7 +150,7 @@ def watching(seen: Watched, snapshot: Snapshot, live: Live, message: str, *, hea
     watched = {each.name for each in seen.left}
     other = [change.name for change in seen.move.changes if change.name not in watched]
     if seen.there:
-        sentence = "All of these are there. Press Space, and it is read exactly."
+        sentence = "All of these are set. Press Space for an exact reading."
     elif other:
         sentence = f"{', '.join(other)}: afterwards, at the other level."
     else:

@@ -172,7 +172,7 @@ class BenchMeasurements(QObject):
         def work(_run: MeasurementThread) -> float:
             benched = self._instruments.bench(choice)
             if not isinstance(benched.meter, LineMeter):
-                raise InstrumentError(benched.meter.name, "it cannot be asked for the refresh of light")
+                raise InstrumentError(benched.meter.name, "it cannot measure a refresh rate")
             benched.bench.source.show(grey_patch(100.0, choice.format))
             return benched.meter.measure_refresh()
 
@@ -205,9 +205,7 @@ class BenchMeasurements(QObject):
     def correct(self, snapshot: Snapshot | None, choice: BenchChoice) -> None:
         """Read eight colours with the reference and with the field meter, and keep the matrix between them."""
         if choice.meter is Connection.BY_HAND:
-            self.said.emit(
-                "Choose the meter that is to be corrected first; one by hand is as good as its figures."
-            )
+            self.said.emit("First choose the meter to correct; one read by hand cannot be corrected here.")
             return
         technology = (snapshot and snapshot.visit.technology) or technology_of(choice.meter_mode)
         screen = snapshot.visit.screen if snapshot else ""
