@@ -1,5 +1,7 @@
 """A grey pass: what it reads, what it makes of anchors that disagree."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -47,6 +49,14 @@ def test_a_screen_on_target_is_found_so() -> None:
     assert found.white == pytest.approx(100.02)
     assert found.black == pytest.approx(0.02)
     assert found.drift == pytest.approx(0.0)
+
+
+def test_black_that_is_within_its_own_noise_counts_as_none() -> None:
+    found, _ = run(FakeBench(on_target))
+    sure, unsure = np.zeros_like(found.sd), np.zeros_like(found.sd)
+    sure[-2], unsure[-1] = 1.0, 1.0
+    assert replace(found, sd=sure).black == pytest.approx(0.02)
+    assert replace(found, sd=unsure).black == 0.0
 
 
 def test_one_bad_first_white_is_read_again_and_left_out() -> None:

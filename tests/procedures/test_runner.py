@@ -215,8 +215,12 @@ def test_what_is_read_for_long_is_refreshed_before_it_is_read_once_more() -> Non
     assert fake.shown == [50.0, 30.0, 50.0, 30.0]
 
 
-@pytest.mark.parametrize(("turned", "fields"), [(True, 2), (False, 1)])
-def test_after_a_trip_to_the_menu_a_field_comes_earlier(*, turned: bool, fields: int) -> None:
+@pytest.mark.parametrize(
+    ("turned", "waited", "fields"), [(True, 25.0, 2), (False, 25.0, 1), (True, 12.0, 1), (False, 42.0, 2)]
+)
+def test_after_a_trip_to_the_menu_a_field_comes_at_half_the_time(
+    *, turned: bool, waited: float, fields: int
+) -> None:
     """A menu stands still for long, and what is read after it would be dim before the next field is due."""
     patch = grey_patch(80.0, SignalFormat())
 
@@ -225,7 +229,7 @@ def test_after_a_trip_to_the_menu_a_field_comes_earlier(*, turned: bool, fields:
         yield Read(patch, POLICY, Purpose.ADJUST)
         if turned:
             yield Turn(MOVE)
-        yield Wait(25.0, "longer than half of the time between two fields, shorter than the whole")
+        yield Wait(waited, "fields come every 40 s, after a trip every 20")
         yield Show(patch)
         yield Read(patch, POLICY, Purpose.ADJUST)
 

@@ -10,7 +10,7 @@ from aequitone.procedures.preparation.delay import LONGEST_DELAY, Delay, measure
 from aequitone.procedures.preparation.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import AbandonedError, NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Progress, Read, Reading, StopHere
+from aequitone.procedures.steps import Progress, Purpose, Read, Reading, Step, StopHere
 from aequitone.signal import SignalFormat, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.parts import WarmUpPart
@@ -121,3 +121,16 @@ def test_read_once_is_as_exact_as_a_level() -> None:
     true = made.meter.sensor.seen(made.screen.light_now())
     assert reading.xyz == pytest.approx(true, rel=0.006)
     assert reading.repeats >= 2
+
+
+def test_readings_for_the_eye_are_counted_and_go_on() -> None:
+    patch = grey_patch(50.0, FORMAT)
+    procedure = live(patch)
+    steps: list[Step] = [next(procedure)]
+    reading = Reading(patch, Purpose.WATCH, 20.0, 21.0, 22.0, 0.1, 0.1, 0.1, 1, 0.5, 1.0, 0.0)
+    while len(steps) < 10:
+        steps.append(procedure.send(reading if isinstance(steps[-1], Read) else None))
+    assert [step.done for step in steps if isinstance(step, Progress)] == [1, 2, 3, 4]
+    policies = [step.policy for step in steps if isinstance(step, Read)]
+    # The first is short, as nothing is known yet; the others are as exact as the light asks for.
+    assert policies[1] == policies[2] != policies[0]
