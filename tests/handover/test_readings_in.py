@@ -1,6 +1,9 @@
 """Readings from CGATS.17 and CSV files, and a pass made of them."""
 
+import itertools
+import sqlite3
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -10,8 +13,19 @@ from aequitone.handover.errors import ImportFailedError
 from aequitone.handover.passes_in import import_pass
 from aequitone.handover.readings_in import parse, read_file
 from aequitone.handover.readings_out import write_cgats
-from aequitone.logbook import Logbook, VisitRecord
-from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
+from aequitone.logbook import Logbook, VisitRecord, journal
+from aequitone.passes import (
+    AS_FOUND,
+    PROOF,
+    WHITE,
+    KeptError,
+    begin,
+    carry_out,
+    go_on,
+    grey_plan,
+    load_snapshot,
+    to_json,
+)
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import target_named
 from aequitone.standins.bench import build_bench
@@ -73,6 +87,24 @@ def test_csv_by_many_names(text: str) -> None:
         ("percent,X,Y,Z\n100,95,100\n", "line 2: 3 values under 4 headings"),
         ("X,Y,Z\n95,100,109\n", "does not say what was shown"),
         ("percent,colour\n100,red\n", "no columns for light.*it has percent, colour"),
+        ("percent,X,Y,Z\n100,95,inf,109\n", "line 2: “inf” is no reading"),
+        ("percent,X,Y,Z\n100,95,1e999,109\n", "line 2: “1e999” is no reading"),
+        ("percent,X,Y,Z\n100,95,1e308,109\n", "line 2: it has 1e\\+308 cd/m², more than any screen gives"),
+        ("percent,X,Y,Z\n100,95,1e9,109\n", "line 2: it has 1e\\+09 cd/m², more than any screen gives"),
+        ("percent,X,Y,Z\n100,95,-3,109\n", "line 2: it has less than no light"),
+        ("percent,X,Y,Z\n100,95,1_00,109\n", "line 2: “1_00” stands where a number belongs"),
+        ("percent,X,Y,Z\n100,95,0x64,109\n", "line 2: “0x64” stands where a number belongs"),
+        ("percent,X,Y,Z\n100,95,١٠٠,109\n", "line 2: “١٠٠” stands where a number belongs"),
+        ('percent,X,Y,Z\n100,950,"1,234",109\n', "line 2: “1,234” could be 1234 or 1.234"),
+        ('percent,X,Y,Z\n100,95.5,"1,234",109\n', "line 2: “1,234”, but numbers before it have another decimal"),
+        ('percent,X,Y,Z\n100,95,"1,234.5",109\n', "line 2: “1,234.5” stands where a number belongs"),
+        ("percent,x,y,Y\n100,0.31,1e-9,100\n", "line 2: x 0.31, y 1e-09 is the colour of no light"),
+        ("percent,x,y,Y\n100,0.8,0.8,100\n", "line 2: x 0.8, y 0.8 is the colour of no light"),
+        ("percent,X,Y,Z\n-50,95,100,109\n", "line 2: a signal of -50 % cannot be"),
+        ("percent,X,Y,Z\n140,95,100,109\n", "line 2: a signal of 140 % cannot be"),
+        ("percent,X,Y,Z,X\n100,95,100,109,7\n", "more than one column X"),
+        ('name,percent,X,Y,Z\n"a\nb\nc",100,95,100,109\n"d\ne",50,red,20,21\n', "line 5: “red” stands"),
+        (CGATS + CGATS.replace("CGATS.17\n", ""), "more than one table; the second begins at line 15"),
         (CGATS.replace("END_DATA\n", ""), "ends before its data do"),
         (CGATS.replace("41.2 21.3 1.9", "41.2"), "line 10: 6 values where the format names 8"),
     ],
@@ -109,6 +141,80 @@ def test_a_file_that_lacks_levels_enters_nothing(logbook: Logbook, visit: VisitR
     assert logbook.passes(visit.id) == []
     with pytest.raises(ImportFailedError, match="not an adjustment"):
         import_pass(logbook, visit, WHITE, rows, "short.csv")
+
+
+def everything_in(logbook: Logbook) -> list[list[tuple]]:
+    with sqlite3.connect(logbook.path) as raw:
+        tables = [row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY 1")]
+        return [raw.execute(f'SELECT * FROM "{table}"').fetchall() for table in tables]
+
+
+def refused(logbook: Logbook, visit: VisitRecord, text: str) -> str:
+    """The sentence that refuses a file, of which nothing was entered."""
+    before = everything_in(logbook)
+    with pytest.raises(ImportFailedError) as failed:
+        import_pass(logbook, visit, AS_FOUND, parse(text, "mine.csv"), "mine.csv")
+    assert everything_in(logbook) == before
+    return str(failed.value)
+
+
+def test_one_row_that_cannot_be_leaves_nothing_of_the_others(logbook: Logbook, visit: VisitRecord) -> None:
+    lines = greys_csv(list(range(0, 101, 10))).splitlines()
+    lines[6] = "50,1e9,1e9,1e9"
+    assert "line 7: it has 1e+09 cd/m²" in refused(logbook, visit, "\n".join(lines))
+
+
+@pytest.mark.parametrize("step", (1, 6, 11))
+def test_an_import_that_dies_at_any_statement_leaves_nothing(
+    logbook: Logbook, visit: VisitRecord, monkeypatch: pytest.MonkeyPatch, step: int
+) -> None:
+    before, written = everything_in(logbook), itertools.count(1)
+    real = journal.reading_row
+
+    def dying(*given: Any) -> Any:
+        if next(written) == step:
+            raise OSError(28, "No space left on device")
+        return real(*given)
+
+    monkeypatch.setattr(journal, "reading_row", dying)
+    rows = parse(greys_csv(list(range(0, 101, 10))), "mine.csv")
+    with pytest.raises(OSError, match="No space left"):
+        import_pass(logbook, visit, AS_FOUND, rows, "mine.csv")
+    assert everything_in(logbook) == before
+
+
+def test_a_level_that_is_there_twice_is_read_once_or_refused(logbook: Logbook, visit: VisitRecord) -> None:
+    text = greys_csv([*range(0, 101, 10), 100])
+    twice = text.splitlines()
+    twice[-1] = "100,60,65,70"
+    told = refused(logbook, visit, "\n".join(twice))
+    assert "has 100 % more than once, with 65 cd/m² in line 13 and 120 in line 12" in told
+    assert import_pass(logbook, visit, AS_FOUND, parse(text, "mine.csv"), "mine.csv").white > 119.0
+
+
+def test_a_pass_from_a_file_is_never_gone_on_with_by_a_meter(logbook: Logbook, visit: VisitRecord) -> None:
+    """As an earlier version left it: half a pass from a file, running."""
+    plan = to_json(grey_plan(load_snapshot(logbook, visit.id)))
+    logbook.begin_pass(visit.id, AS_FOUND.key, plan, {"meter": "file", "file": "mine.csv"})
+    record = logbook.interrupted_pass(visit.id)
+    assert record is not None
+    with pytest.raises(KeptError, match="came from a file"):
+        go_on(record)
+
+
+def test_a_file_without_end_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "long.csv"
+    with path.open("w") as file:
+        file.write("percent,X,Y,Z\n")
+        file.writelines("100,95,100,109\n" for _ in range(60_000))
+    with pytest.raises(ImportFailedError, match="more than 50000 readings"):
+        read_file(path)
+    path.write_text("percent,X,Y,Z\n" + "\n" * 1_100_000)
+    with pytest.raises(ImportFailedError, match="more than 1000000 lines"):
+        read_file(path)
+    path.write_text("percent,X,Y,Z\n" + "9" * 20_000_000)
+    with pytest.raises(ImportFailedError, match="line 2: it is too long"):
+        read_file(path)
 
 
 def test_what_is_written_is_read_again(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:

@@ -241,7 +241,7 @@ class MainWindow(QMainWindow):
         dialog = QFileDialog(self, "Import readings", str(self._settings.value("folder", "")))
         dialog.setNameFilters(["Readings (*.txt *.csv *.cgats *.tsv)", "All files (*)"])
         dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        # The desktop's own dialog where there is one; Qt's own could delete and rename.
         dialog.setOption(QFileDialog.Option.ReadOnly)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.fileSelected.connect(self._take_file)

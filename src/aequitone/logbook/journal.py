@@ -10,7 +10,7 @@ from aequitone.advice.roles import role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
 from aequitone.logbook.ledger import add_setting
-from aequitone.procedures.journal import Recorded, Turned, Wished
+from aequitone.procedures.journal import MemoryJournal, Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
 
@@ -29,38 +29,7 @@ class PassJournal:
         return recorded(self._engine, self._pass_id)
 
     def reading(self, seq: int, reading: Reading) -> None:
-        code_r, code_g, code_b = reading.patch.codes
-        format_ = reading.patch.format
-        self._write(
-            model.StoredReading(
-                pass_id=self._pass_id,
-                seq=seq,
-                elapsed=reading.at,
-                patch=reading.patch.name,
-                percent=reading.patch.percent,
-                code_r=code_r,
-                code_g=code_g,
-                code_b=code_b,
-                depth=format_.depth,
-                range=format_.range.value,
-                window=format_.window,
-                purpose=reading.purpose.value,
-                X=reading.X,
-                Y=reading.Y,
-                Z=reading.Z,
-                sd_X=reading.sd_X,
-                sd_Y=reading.sd_Y,
-                sd_Z=reading.sd_Z,
-                repeats=reading.repeats,
-                seconds=reading.seconds,
-                took=reading.took,
-                scatter=reading.scatter,
-                transfer=format_.transfer.value,
-                container=format_.container.value,
-                rejected=reading.rejected,
-                shape=reading.patch.shape.value,
-            )
-        )
+        self._write(reading_row(self._pass_id, seq, reading))
 
     def turned(self, seq: int, move: Move) -> None:
         """The move, and the ledger's new settings, in one commit."""
@@ -105,6 +74,52 @@ class PassJournal:
     def _write(self, *rows: model.Base) -> None:
         with Session(self._engine) as session, session.begin():
             session.add_all(rows)
+
+
+def reading_row(pass_id: int, seq: int, reading: Reading) -> model.StoredReading:
+    """A reading as it is stored."""
+    code_r, code_g, code_b = reading.patch.codes
+    format_ = reading.patch.format
+    return model.StoredReading(
+        pass_id=pass_id,
+        seq=seq,
+        elapsed=reading.at,
+        patch=reading.patch.name,
+        percent=reading.patch.percent,
+        code_r=code_r,
+        code_g=code_g,
+        code_b=code_b,
+        depth=format_.depth,
+        range=format_.range.value,
+        window=format_.window,
+        purpose=reading.purpose.value,
+        X=reading.X,
+        Y=reading.Y,
+        Z=reading.Z,
+        sd_X=reading.sd_X,
+        sd_Y=reading.sd_Y,
+        sd_Z=reading.sd_Z,
+        repeats=reading.repeats,
+        seconds=reading.seconds,
+        took=reading.took,
+        scatter=reading.scatter,
+        transfer=format_.transfer.value,
+        container=format_.container.value,
+        rejected=reading.rejected,
+        shape=reading.patch.shape.value,
+    )
+
+
+def rows_of(pass_id: int, kept: MemoryJournal) -> list[model.Base]:
+    """The rows of a pass that was carried out in memory and turned nothing. Raises ValueError where it did."""
+    rows: list[model.Base] = []
+    for seq, result in kept.results.items():
+        if not isinstance(result, Reading):
+            raise ValueError(f"step {seq} is no reading: {result}")
+        rows.append(reading_row(pass_id, seq, result))
+    return rows + [
+        model.Remark(pass_id=pass_id, seq=seq, kind=_NOTE, text=text) for seq, text in kept.notes.items()
+    ]
 
 
 def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:

@@ -27,7 +27,7 @@ from aequitone.logbook.records import (
 from aequitone.logbook.register import Register
 from aequitone.logbook.rows import bench_row, control_record, pass_record, visit_record
 from aequitone.logbook.shelf import Shelf
-from aequitone.procedures.journal import Recorded
+from aequitone.procedures.journal import MemoryJournal, Recorded
 from aequitone.procedures.steps import Reading
 
 Row = TypeVar("Row", bound=model.Base)
@@ -267,6 +267,33 @@ class Logbook:
             )
             session.add(row)
             session.flush()
+            return row.id
+
+    def enter_pass(
+        self,
+        visit_id: int,
+        kind: str,
+        plan: dict[str, Any],
+        bench: dict[str, Any],
+        kept: MemoryJournal,
+        outcome: str,
+        result: dict[str, Any],
+    ) -> int:
+        """Enter a pass that is done, with its readings and notes, in one transaction."""
+        with Session(self._engine) as session, session.begin():
+            row = model.Pass(
+                visit_id=visit_id,
+                kind=kind,
+                state=PassState.DONE.value,
+                plan=plan,
+                bench=bench,
+                outcome=outcome,
+                ended=model.now(),
+                result=result,
+            )
+            session.add(row)
+            session.flush()
+            session.add_all(journal.rows_of(row.id, kept))
             return row.id
 
     def end_pass(

@@ -6,7 +6,16 @@ A new kind is a module of its own and its name in PASSES.
 from typing import Any
 
 from aequitone.passes.base import NotReadyError, PassType
-from aequitone.passes.carrying_out import SET_ASIDE_BY_PERSON, PreparedPass, begin, begin_planned, carry_out, go_on
+from aequitone.passes.carrying_out import (
+    FROM_FILE,
+    SET_ASIDE_BY_PERSON,
+    PreparedPass,
+    begin,
+    begin_planned,
+    carry_out,
+    enter_whole,
+    go_on,
+)
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS
@@ -45,6 +54,7 @@ def _unknown(key: str) -> PassType[Any, Any]:
 
 __all__ = [
     "AS_FOUND",
+    "FROM_FILE",
     "GAMMA",
     "LEVELS",
     "MODE",
@@ -68,6 +78,7 @@ __all__ = [
     "begin_planned",
     "begin_put_back",
     "carry_out",
+    "enter_whole",
     "from_json",
     "go_on",
     "grey_plan",

@@ -7,16 +7,19 @@ from typing import Any, Generic, TypeVar
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, PassRecord, PassState
 from aequitone.passes.base import PassType
-from aequitone.passes.kept import from_json, to_json
+from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.snapshot import Snapshot, load_snapshot
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.grey.first_look import WrongSignalError
+from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import Listener, Operator, Runner
 from aequitone.procedures.steps import Procedure
 
 P = TypeVar("P")
 R = TypeVar("R")
 
+FROM_FILE = "file"
+"""The meter of a pass that was imported, in the record of its bench."""
 SET_ASIDE_BY_PERSON = "set aside by the person"
 
 
@@ -48,9 +51,30 @@ def begin_planned(
     return PreparedPass(logbook.begin_pass(visit.id, kind.key, to_json(plan), used), kind, plan)
 
 
+def enter_whole(
+    logbook: Logbook,
+    visit_id: int,
+    kind: PassType[P, R],
+    plan: P,
+    bench: dict[str, Any],
+    journal: MemoryJournal,
+    value: R,
+) -> None:
+    """Enter a pass that is over, with everything of it, in one transaction: it is there whole or not at all."""
+    logbook.enter_pass(visit_id, kind.key, to_json(plan), bench, journal, kind.words(value), to_json(value))
+
+
 def go_on(record: PassRecord) -> PreparedPass[Any, Any]:
-    """Prepare an interrupted pass to run from its record. Raises KeptError, or KeyError for an unknown kind."""
+    """Prepare an interrupted pass to run from its record.
+
+    Raises KeptError where no meter may go on with it, or this version cannot; KeyError for an unknown kind.
+    """
     from aequitone.passes import pass_type
+
+    if record.bench.get("meter") == FROM_FILE:
+        raise KeptError(
+            "This pass came from a file and was never whole; a meter must not go on with it. Set it aside"
+        )
 
     kind = pass_type(record.kind)
     return PreparedPass(record.id, kind, from_json(kind.plan, record.plan))

@@ -11,7 +11,7 @@ from aequitone.diagnosis import LOG
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
-from aequitone.passes import NotReadyError, PreparedPass, Snapshot, carry_out, load_snapshot
+from aequitone.passes import KeptError, NotReadyError, PreparedPass, Snapshot, carry_out, load_snapshot
 from aequitone.procedures.care import Care
 from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import JournalMismatchError
@@ -107,7 +107,7 @@ class PassThread(QThread):
                 )
         except AbandonedError:
             sentence = ""
-        except (NotReadyError, WrongSignalError, InstrumentError, LogbookError, ScenarioError) as error:
+        except (KeptError, NotReadyError, WrongSignalError, InstrumentError, LogbookError, ScenarioError) as error:
             sentence = str(error)
         except Exception as error:
             # The last resort: the window stays, and says what it can.
