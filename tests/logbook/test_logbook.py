@@ -1,9 +1,6 @@
 """The logbook: what goes in comes out, and what cannot be read is left alone, with a sentence."""
 
-import shutil
-import sqlite3
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
 
@@ -17,9 +14,7 @@ from aequitone.logbook import (
     LogbookError,
     PassState,
     VisitRecord,
-    open_logbook,
 )
-from aequitone.logbook.opening import REVISION
 from aequitone.passes import AS_FOUND, WHITE, NotReadyError, begin, go_on, load_snapshot
 from aequitone.procedures.journal import Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
@@ -154,58 +149,6 @@ def test_every_commit_is_synced(logbook: Logbook) -> None:
         assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
         # 2 is FULL in SQLite's documentation.
         assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2
-
-
-def copy_of(logbook: Logbook, to: Path) -> Path:
-    logbook.close()
-    shutil.copy2(logbook.path, to)
-    return to
-
-
-def test_a_newer_logbook_is_refused_and_left_alone(logbook: Logbook, tmp_path: Path) -> None:
-    path = copy_of(logbook, tmp_path / "newer.sqlite")
-    with sqlite3.connect(path) as raw:
-        raw.execute("UPDATE alembic_version SET version_num = '9999'")
-    raw.close()
-    before = path.read_bytes()
-    with pytest.raises(LogbookError, match=f"newer Aequitone.*9999.*{REVISION}.*left as it is"):
-        open_logbook(path)
-    assert path.read_bytes() == before
-
-
-@pytest.mark.parametrize(
-    "content", [b"this is no database at all, but a letter" * 50, b"SQLite format 3\x00" + b"\xff" * 5000]
-)
-def test_a_file_that_is_no_logbook_is_refused_and_left_alone(tmp_path: Path, content: bytes) -> None:
-    path = tmp_path / "letter.sqlite"
-    path.write_bytes(content)
-    with pytest.raises(LogbookError, match="left as it is"):
-        open_logbook(path)
-    assert path.read_bytes() == content
-
-
-def test_a_damaged_logbook_is_refused(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:
-    path = copy_of(logbook, tmp_path / "damaged.sqlite")
-    content = bytearray(path.read_bytes())
-    content[8192 : len(content) - 4096 : 7] = b"\xa5" * len(content[8192 : len(content) - 4096 : 7])
-    path.write_bytes(content)
-    with pytest.raises(LogbookError, match=r"damaged|cannot be read"):
-        open_logbook(path)
-
-
-def test_another_programs_database_is_refused(tmp_path: Path) -> None:
-    path = tmp_path / "other.sqlite"
-    with sqlite3.connect(path) as raw:
-        raw.execute("CREATE TABLE recipe (name TEXT)")
-    raw.close()
-    with pytest.raises(LogbookError, match="a database, but not a logbook"):
-        open_logbook(path)
-
-
-def test_a_folder_that_cannot_be_written_is_said(tmp_path: Path) -> None:
-    (tmp_path / "file").write_text("in the way")
-    with pytest.raises(LogbookError, match="Nothing was changed"):
-        open_logbook(tmp_path / "file" / "logbook.sqlite")
 
 
 def test_the_tables_are_those_of_the_model(logbook: Logbook) -> None:

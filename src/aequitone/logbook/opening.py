@@ -1,5 +1,8 @@
 """Opening a logbook: making it, refusing what cannot be read."""
 
+import sqlite3
+import stat
+from contextlib import closing
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -7,6 +10,7 @@ from sqlalchemy import URL, Connection, Engine, create_engine, event, text
 from sqlalchemy.engine import ExceptionContext
 
 from aequitone.errors import AequitoneError
+from aequitone.logbook.files import copy_database, is_sound, locked, look, unfinished
 
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
@@ -14,6 +18,7 @@ if TYPE_CHECKING:
 REVISION = "0006"
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
+_SQLITE = b"SQLite format 3\0"
 
 
 class LogbookError(AequitoneError):
@@ -37,24 +42,21 @@ def open_logbook(path: Path) -> "Logbook":
 
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        fresh = not path.exists() or path.stat().st_size == 0
-    except OSError as error:
-        raise LogbookError(
-            f"The logbook {path} cannot be opened: {error.strerror}. Nothing was changed."
-        ) from error
-    try:
-        if fresh:
-            _make(path)
+        if _is_to_be_made(path):
+            with locked(path):
+                # Another program may have made it meanwhile.
+                if _is_to_be_made(path):
+                    _make(path)
+        _recognise(path)
         engine = _engine(path)
         with engine.connect() as connection:
             version = _check(connection, path)
         if version < REVISION:
-            _bring_up_to_date(engine, path, version)
-    except OSError as error:
-        raise LogbookError(f"The logbook {path} cannot be made: {error.strerror}. Nothing was changed.") from error
+            _bring_up_to_date(engine, path)
+    except (OSError, sqlite3.Error) as error:
+        reason = error.strerror if isinstance(error, OSError) else error
+        raise LogbookError(f"The logbook {path} cannot be opened: {reason}. Nothing was changed.") from error
     except LogbookFailedError as error:
-        if fresh:
-            raise LogbookError(f"The logbook {path} cannot be made ({error.reason}).") from error
         raise LogbookError(
             f"The logbook {path} cannot be read ({error.reason}). It was left as it is; "
             "move it away to start a new one, or put back a copy."
@@ -62,13 +64,42 @@ def open_logbook(path: Path) -> "Logbook":
     return Logbook(engine, path)
 
 
-def _engine(path: Path) -> Engine:
+def _is_to_be_made(path: Path) -> bool:
+    """Whether there is no logbook yet, or an empty file. Raises LogbookError where something else is there."""
+    try:
+        mode = path.lstat().st_mode
+    except FileNotFoundError:
+        return True
+    if stat.S_ISLNK(mode) and not path.exists():
+        raise LogbookError(f"{path} is a link to a file that is not there. Nothing was changed.")
+    if not path.is_file():
+        raise LogbookError(f"{path} is no file. Nothing was changed.")
+    return path.stat().st_size == 0
+
+
+def _recognise(path: Path) -> None:
+    """Refuse what is no logbook before anything is done that SQLite would write to it."""
+    with path.open("rb") as file:
+        head = file.read(len(_SQLITE))
+    if head != _SQLITE:
+        raise LogbookError(f"{path} is not a logbook. It was left as it is.")
+    try:
+        with closing(look(path, untouched=True)) as there:
+            found = there.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+    except sqlite3.DatabaseError:
+        # Damaged, or being written at this moment: the check that follows will tell.
+        return
+    if found is None:
+        raise LogbookError(f"{path} is a database, but not a logbook. It was left as it is.")
+
+
+def _engine(path: Path, *, log: str = "WAL") -> Engine:
     engine = create_engine(URL.create("sqlite", database=str(path)), connect_args={"timeout": 5.0})
 
     @event.listens_for(engine, "connect")
     def _durable(connection: Any, _record: Any) -> None:
         # A reading is on disk before the next patch: write-ahead log, synced at every commit.
-        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON"):
+        for pragma in (f"journal_mode={log}", "synchronous=FULL", "foreign_keys=ON"):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "handle_error")
@@ -99,26 +130,33 @@ def _check(connection: Connection, path: Path) -> str:
     return str(version)
 
 
-def _bring_up_to_date(engine: Engine, path: Path, version: str) -> None:
+def _bring_up_to_date(engine: Engine, path: Path) -> None:
     """Change an older layout to this one, after a copy was put beside it that the older program still reads."""
-    copy = path.with_name(f"{path.stem}.layout-{version}{path.suffix}")
-    if not copy.exists():
+    with locked(path):
         with engine.connect() as connection:
-            # Whole and consistent, whatever still lies in the write-ahead log.
-            connection.execution_options(isolation_level="AUTOCOMMIT").execute(
-                text("VACUUM INTO :copy"), {"copy": str(copy)}
-            )
-    _upgrade(engine)
+            version = _check(connection, path)
+        if version < REVISION:
+            copy_database(path, _free_name(path.with_name(f"{path.stem}.layout-{version}{path.suffix}")))
+            _upgrade(engine)
+
+
+def _free_name(copy: Path) -> Path:
+    """A name for a copy that takes the place of no sound one."""
+    tried, number = copy, 1
+    while tried.exists() and is_sound(tried):
+        number += 1
+        tried = copy.with_name(f"{copy.stem}-{number}{copy.suffix}")
+    return tried
 
 
 def _make(path: Path) -> None:
     """A new logbook, put in place whole: a process killed here leaves none rather than half of one."""
-    unfinished = path.with_name(f"{path.name}.unfinished")
-    unfinished.unlink(missing_ok=True)
-    engine = _engine(unfinished)
-    _upgrade(engine)
-    engine.dispose()
-    unfinished.replace(path)
+    with unfinished(path) as place:
+        engine = _engine(place, log="DELETE")
+        try:
+            _upgrade(engine)
+        finally:
+            engine.dispose()
 
 
 def _upgrade(engine: Engine, revision: str = "head") -> None:
@@ -128,6 +166,12 @@ def _upgrade(engine: Engine, revision: str = "head") -> None:
 
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
-    with engine.begin() as connection:
+    with engine.connect() as connection:
+        # Whole or not at all: Python's driver would commit every change of a table at once.
+        connection.connection.dbapi_connection.isolation_level = None  # type: ignore[union-attr]
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
         config.attributes["connection"] = connection
         command.upgrade(config, revision)
+        connection.exec_driver_sql("COMMIT")
+    # That connection is no good for anything else: it begins no transactions by itself.
+    engine.dispose()
