@@ -8,6 +8,7 @@ from typing import Any
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.lease import VisitLease
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
 from aequitone.passes import (
     AS_FOUND,
@@ -61,12 +62,13 @@ def run(
         visit = begin_standin_visit(logbook, scenario, scenario_name, seed, target=target)
     else:
         say("Going on from the last reading of the run that was interrupted.")
-    bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
-    if not logbook.ledger.at(visit.id, as_found=True):
-        note_as_found(logbook, visit, bench.link.values())
-    for kind in WHOLE if whole else GREY:
-        _pass(logbook, visit, kind, bench, say)
-    logbook.close_visit(visit.id)
+    with VisitLease(logbook.path, visit.id):
+        bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
+        if not logbook.ledger.at(visit.id, as_found=True):
+            note_as_found(logbook, visit, bench.link.values())
+        for kind in WHOLE if whole else GREY:
+            _pass(logbook, visit, kind, bench, say)
+        logbook.close_visit(visit.id)
     result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": _truth(bench, visit.target)}
     logbook.close()
     path = out / "summary.json"

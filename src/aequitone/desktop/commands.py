@@ -16,6 +16,8 @@ class Command:
     keys: tuple[str, ...]
     while_running: bool = True
     """Whether it can be done while a pass has the instruments."""
+    looks: bool = False
+    """Whether it only looks: it can be done in a visit that another program has."""
 
 
 @dataclass(frozen=True)
@@ -59,32 +61,34 @@ STOP_HERE = Command("stop here", ("S",))
 UNDO = Command("undo", ("Z",))
 SKIP = Command("skip", ("N",))
 WATCH = Command("watch", ("V",))
-WHY = Command("why", ("Q",))
+WHY = Command("why", ("Q",), looks=True)
 SOUND = Command("sound", ("I",))
 TRY_AGAIN = Command("try again", ("Enter",))
 KEEP_ENTRY = Command("keep what is typed", ("Enter",))
 
 # The window
-NEXT_STATION = Command("next station", ("Enter", "G"))
-NEW_VISIT = Command("new visit", ("Ctrl+N",), while_running=False)
-DARKEN = Command("darken", ("D",))
-TABLE = Command("table", ("T",))
-MOVES = Command("moves", ("H",))
-COPY = Command("copy", ("Ctrl+C",))
+NEXT_STATION = Command("next station", ("Enter", "G"), looks=True)
+NEW_VISIT = Command("new visit", ("Ctrl+N",), while_running=False, looks=True)
+DARKEN = Command("darken", ("D",), looks=True)
+TABLE = Command("table", ("T",), looks=True)
+MOVES = Command("moves", ("H",), looks=True)
+COPY = Command("copy", ("Ctrl+C",), looks=True)
 REMOTE = Command("remote", ("M", "Ctrl+M"))
 SHOW = Command("show", ("W",))
-UP = Command("up", ("Up",))
-DOWN = Command("down", ("Down", "Enter"))
+UP = Command("up", ("Up",), looks=True)
+DOWN = Command("down", ("Down", "Enter"), looks=True)
 
-LOG = Command("open the log", ("F8",))
-BUG_REPORT = Command("save a bug report", ("F9",))
+LOG = Command("open the log", ("F8",), looks=True)
+BUG_REPORT = Command("save a bug report", ("F9",), looks=True)
+TAKE_VISIT = Command("take the visit", ("Enter",), while_running=False, looks=True)
+"""Ask once more for a visit that another program had."""
 DEMO = Command("try it on a simulated screen", ("Ctrl+T",), while_running=False)
 
 # Tools beside the route
 BENCH = Command("bench", ("Ctrl+B",))
-CONTROLS = Command("controls", ("Ctrl+K",))
-VISITS = Command("visits", ("Ctrl+L",))
-CLOSE_TOOL = Command("close tool", ("Esc",))
+CONTROLS = Command("controls", ("Ctrl+K",), looks=True)
+VISITS = Command("visits", ("Ctrl+L",), looks=True)
+CLOSE_TOOL = Command("close tool", ("Esc",), looks=True)
 
 CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 7))
 """Numbered choices of whatever is in view."""

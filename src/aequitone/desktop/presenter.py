@@ -14,7 +14,7 @@ from aequitone.desktop.frame.header_state import foot, is_done, route, strip
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
 from aequitone.desktop.session.live import LiveTracker
-from aequitone.desktop.session.prompts import elsewhere
+from aequitone.desktop.session.prompts import elsewhere, held
 from aequitone.desktop.session.session import KEPT, Session
 from aequitone.desktop.station import Commands, Station, Tool, Workplace
 from aequitone.desktop.stations import STATIONS
@@ -100,6 +100,8 @@ class Presenter(QObject):
         kind = self.session.running.kind
         if self.tool is None and self.running and kind is not None and kind not in self._station.passes:
             return elsewhere(*self.place_of(kind))
+        if self.tool is None and self.session.held_by:
+            return held(self.session.held_by, self._station.title)
         return self.room.panel()
 
     # What keys do
@@ -107,6 +109,9 @@ class Presenter(QObject):
     def do(self, command: Command) -> None:
         """Carry out what a key means now: in the room in view, for the pass that runs, or for the window."""
         self.session.message = ""
+        if self.session.held_by and not command.looks:
+            self.session.say(f"{self.session.held_by} It can only be looked at here.")
+            return
         if command.while_running or not self.running:
             for handlers in self._handlers():
                 if command in handlers:
@@ -138,6 +143,7 @@ class Presenter(QObject):
             commands.LOG: self._open_log,
             commands.BUG_REPORT: self._save_bug_report,
             commands.DEMO: self._begin_demo,
+            commands.TAKE_VISIT: self._take_visit,
             # Answers to what the Bench asks, where no pass runs.
             commands.TURNED: session.operator.answer,
             commands.TRY_AGAIN: partial(session.operator.answer, Remedy.TRY_AGAIN),
@@ -182,6 +188,15 @@ class Presenter(QObject):
             lambda _: self.session.say(f"The bug report is {path}. It names no client, room or screen."),
             lambda error: self.session.say(f"The bug report could not be written: {error}."),
         )
+
+    def _take_visit(self) -> None:
+        """Ask once more for a visit that another program had, and look at what it has become."""
+        session = self.session
+        session.claim(again=True)
+        if session.held_by:
+            session.say(session.held_by)
+        elif session.snapshot is not None:
+            self.open_visit(session.snapshot.visit.id)
 
     def _begin_demo(self) -> None:
         """Enter the demo's visit into an empty logbook, so that everything can be tried without instruments."""
@@ -291,6 +306,7 @@ class Presenter(QObject):
         bench = session.snapshot.visit.bench if session.snapshot else BenchChoice()
         self._leave_tool()
         session.snapshot, self.here = None, self.stations[0].id
+        session.claim()
         self._form.begin_anew(bench)
 
     def visit_again(self, visit_id: int) -> None:

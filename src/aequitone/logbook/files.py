@@ -63,16 +63,15 @@ def copy_database(source: Path, target: Path) -> None:
 
     Raises sqlite3.Error or OSError; there is then no copy. Only under `locked`.
     """
-    with unfinished(target) as place:
-        with closing(look(source)) as before, closing(sqlite3.connect(place)) as copy:
-            before.backup(copy)
-            # The copy needs no write-ahead log, and one that is read on a disk without writing must have none.
-            copy.execute("PRAGMA journal_mode=DELETE")
-            verdict = copy.execute("PRAGMA integrity_check(1)").fetchone()[0]
-            if verdict != "ok":
-                raise sqlite3.DatabaseError(f"the copy is not sound: {verdict}")
-            if rows_in(copy) != rows_in(before):
-                raise sqlite3.DatabaseError("the copy does not have every row")
+    with unfinished(target) as place, closing(look(source)) as before, closing(sqlite3.connect(place)) as copy:
+        before.backup(copy)
+        # The copy needs no write-ahead log, and one that is read on a disk without writing must have none.
+        copy.execute("PRAGMA journal_mode=DELETE")
+        verdict = copy.execute("PRAGMA integrity_check(1)").fetchone()[0]
+        if verdict != "ok":
+            raise sqlite3.DatabaseError(f"the copy is not sound: {verdict}")
+        if rows_in(copy) != rows_in(before):
+            raise sqlite3.DatabaseError("the copy does not have every row")
 
 
 def look(database: Path, *, untouched: bool = False) -> sqlite3.Connection:

@@ -5,7 +5,7 @@ from typing import Any
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
-from aequitone.desktop.frame.key_hints import LEAVE, PATTERNS, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.key_hints import CONTROLS, LEAVE, PATTERNS, VIEW_KEYS, VISITS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.manual_entry import Asked
@@ -94,6 +94,24 @@ def elsewhere(title: str, key: str) -> PanelState:
         (BigLine(title),),
         f"{key} goes back to it.",
         keys=(hint(commands.PAUSE, "pause or continue"), LEAVE, *VIEW_KEYS),
+    )
+
+
+def held(by: str, title: str) -> PanelState:
+    """Another program has the visit; `by`: who, in a sentence."""
+    return PanelState(
+        "Open elsewhere",
+        False,
+        (BigLine(title), BigLine("to look at")),
+        f"{by} Nothing can be measured or changed here until it is closed there.",
+        keys=(
+            hint(commands.TAKE_VISIT, "try again", main=True),
+            hint(commands.NEXT_STATION, "next station", key="G"),
+            hint(commands.NEW_VISIT, "another visit"),
+            VISITS,
+            CONTROLS,
+            *VIEW_KEYS,
+        ),
     )
 
 

@@ -15,6 +15,7 @@ from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook
+from aequitone.logbook.lease import VisitHeldError, VisitLease
 from aequitone.logbook.records import Connection
 from aequitone.passes import PassType, PreparedPass, Snapshot, begin
 
@@ -95,6 +96,32 @@ class Session(QObject):
         self.bench_busy = False
         """Whether something is measured at the Bench."""
         self._entry = ManualEntry()
+        self._lease: VisitLease | None = None
+        self._claimed: int | None = None
+        self.held_by = ""
+        """Who has the visit in view, in a sentence, where that is another program; then it is only looked at."""
+        self.claim()
+
+    def claim(self, *, again: bool = False) -> None:
+        """Become the owner of the visit in view, and let go of the one before. `again`: where another had it."""
+        visit_id = self.snapshot.visit.id if self.snapshot else None
+        if self._claimed == visit_id and not again:
+            return
+        self._let_go()
+        self._claimed = visit_id
+        if visit_id is None:
+            return
+        try:
+            self._lease = VisitLease(self.logbook.path, visit_id)
+        except VisitHeldError as error:
+            self.held_by = str(error)
+        except OSError as error:
+            self.held_by = f"Nothing can be written beside the logbook ({error.strerror})."
+
+    def _let_go(self) -> None:
+        if self._lease is not None:
+            self._lease.release()
+        self._lease, self.held_by = None, ""
 
     @property
     def bench(self) -> BenchChoice:
@@ -115,6 +142,7 @@ class Session(QObject):
     def take(self, snapshot: Snapshot) -> None:
         """Go on with what is known now."""
         self.snapshot = snapshot
+        self.claim()
         self.changed.emit()
 
     def write(
@@ -184,6 +212,7 @@ class Session(QObject):
         """Finish what the desk has to do, and leave the instruments."""
         self.desk.close()
         self.instruments.close()
+        self._let_go()
 
     def _on_asked(self, question: Question | None) -> None:
         self.asked = Asked(question) if question is not None else None

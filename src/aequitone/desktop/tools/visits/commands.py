@@ -2,8 +2,8 @@
 
 from aequitone.desktop.commands import Command
 
-OPEN = Command("open the visit", ("Enter",), while_running=False)
+OPEN = Command("open the visit", ("Enter",), while_running=False, looks=True)
 RENAME = Command("rename", ("F2",))
 ARCHIVE = Command("archive the client", ("Ctrl+D",))
-SHOW_ARCHIVED = Command("show archived clients", ("Ctrl+H",))
+SHOW_ARCHIVED = Command("show archived clients", ("Ctrl+H",), looks=True)
 UNDO_CHANGE = Command("undo in the logbook", ("Ctrl+Z",))
