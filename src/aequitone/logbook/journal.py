@@ -1,5 +1,6 @@
 """The journal of one pass, on disk: every call returns after the commit has been synced."""
 
+from functools import partial
 from itertools import pairwise
 
 from sqlalchemy import Engine, func, select
@@ -10,6 +11,7 @@ from aequitone.advice.roles import role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
 from aequitone.logbook.ledger import add_setting
+from aequitone.logbook.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
@@ -26,7 +28,7 @@ class PassJournal:
         self._began = clock.now() - _elapsed(engine, pass_id)
 
     def recorded(self) -> dict[int, Recorded]:
-        return recorded(self._engine, self._pass_id)
+        return recorded(self._engine, self._pass_id, Unreadable())
 
     def reading(self, seq: int, reading: Reading) -> None:
         self._write(reading_row(self._pass_id, seq, reading))
@@ -122,18 +124,25 @@ def rows_of(pass_id: int, kept: MemoryJournal) -> list[model.Base]:
     ]
 
 
-def recorded(engine: Engine, pass_id: int) -> dict[int, Recorded]:
-    """The results of a pass by step number."""
-    results: dict[int, Recorded] = {}
+def recorded(engine: Engine, pass_id: int, unreadable: Unreadable) -> dict[int, Recorded]:
+    """The results of a pass by step number, but for rows that cannot be read."""
+    results: dict[int, Recorded | None] = {}
     with Session(engine) as session:
         for reading in session.scalars(select(model.StoredReading).where(model.StoredReading.pass_id == pass_id)):
-            results[reading.seq] = reading_in(reading)
-        for move in session.scalars(select(model.StoredMove).where(model.StoredMove.pass_id == pass_id)):
-            results[move.seq] = Turned(move_in(move))
+            what = f"reading {reading.seq} of pass {pass_id}"
+            results[reading.seq] = unreadable.read(what, partial(reading_in, reading))
+        for seq in session.scalars(select(model.StoredMove.seq).where(model.StoredMove.pass_id == pass_id)).all():
+            what = f"move {seq} of pass {pass_id}"
+            results[seq] = unreadable.read(what, partial(_turned, session, pass_id, seq))
         wishes = select(model.Remark).where(model.Remark.pass_id == pass_id, model.Remark.kind == _WISH)
         for wish in session.scalars(wishes):
             results[wish.seq] = Wished(wish.text)
-    return results
+    return {seq: result for seq, result in results.items() if result is not None}
+
+
+def _turned(session: Session, pass_id: int, seq: int) -> Turned:
+    query = select(model.StoredMove).where(model.StoredMove.pass_id == pass_id, model.StoredMove.seq == seq)
+    return Turned(move_in(session.scalars(query).one()))
 
 
 def turning(session: Session, pass_id: int) -> list[float]:

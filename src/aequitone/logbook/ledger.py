@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from functools import partial
 
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
@@ -11,6 +12,7 @@ from sqlalchemy.orm import Session
 from aequitone.advice.roles import Role, role_of
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
+from aequitone.logbook.unreadable import Unreadable
 
 FOUND_REASON = "as found"
 PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"
@@ -76,8 +78,8 @@ def standing(history: Sequence[SettingRecord], *, as_found: bool = False) -> dic
 class Ledger:
     """Of one logbook. Every method opens its own short session; rows are added, never changed, but for answers."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+    def __init__(self, engine: Engine, unreadable: Unreadable) -> None:
+        self._engine, self._unreadable = engine, unreadable
 
     # Settings
 
@@ -98,10 +100,11 @@ class Ledger:
             .order_by(S.id)
         )
         with Session(self._engine) as session:
-            return tuple(
-                SettingRecord(role_of(control.role), control.name, setting.value, setting.reason, setting.at)
+            made = (
+                self._unreadable.read(f"control {control.id}", partial(_setting, setting, control))
                 for setting, control in session.execute(query).tuples()
             )
+            return tuple(record for record in made if record is not None)
 
     def at(self, visit_id: int, *, as_found: bool = False) -> dict[Role, int]:
         """What each control stands at now, or stood at as found."""
@@ -120,16 +123,11 @@ class Ledger:
         D, C = model.Debt, model.Control
         query = select(D, C).join(C, D.control_id == C.id).where(D.visit_id == visit_id).order_by(D.id)
         with Session(self._engine) as session:
-            return tuple(
-                DebtRecord(
-                    debt.id,
-                    role_of(control.role),
-                    control.name,
-                    debt.from_value,
-                    DebtAnswer(debt.answer) if debt.answer else None,
-                )
+            made = (
+                self._unreadable.read(f"control {control.id}", partial(_debt, debt, control))
                 for debt, control in session.execute(query).tuples()
             )
+            return tuple(record for record in made if record is not None)
 
     def answer(self, debt_id: int, answer: DebtAnswer | None) -> None:
         """Answer a debt, or take the answer back. "On again" writes the setting it had, in the same commit."""
@@ -192,6 +190,15 @@ def _settle(session: Session, visit_id: int, control_id: int, value: int) -> Non
             debt.answer, debt.answered = DebtAnswer.ON_AGAIN.value, model.now()
         elif debt.answer == DebtAnswer.ON_AGAIN and value != debt.from_value:
             debt.answer, debt.answered = "", None
+
+
+def _setting(setting: model.Setting, control: model.Control) -> SettingRecord:
+    return SettingRecord(role_of(control.role), control.name, setting.value, setting.reason, setting.at)
+
+
+def _debt(debt: model.Debt, control: model.Control) -> DebtRecord:
+    answer = DebtAnswer(debt.answer) if debt.answer else None
+    return DebtRecord(debt.id, role_of(control.role), control.name, debt.from_value, answer)
 
 
 def _off_value(session: Session, debt: model.Debt) -> int | None:

@@ -24,6 +24,8 @@ def visit_record(
     client: model.Client,
 ) -> VisitRecord:
     """A visit, with the names of where it is."""
+    if not isinstance(visit.bench, dict):
+        raise TypeError(f"instruments are noted as {visit.bench!r}")
     return VisitRecord(
         visit.id,
         client.name,

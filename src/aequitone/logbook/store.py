@@ -3,10 +3,11 @@
 import statistics
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
-from sqlalchemy import Engine, or_, select
+from sqlalchemy import Engine, Executable, or_, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.scopes import Scope
@@ -27,6 +28,7 @@ from aequitone.logbook.records import (
 from aequitone.logbook.register import Register
 from aequitone.logbook.rows import bench_row, control_record, pass_record, visit_record
 from aequitone.logbook.shelf import Shelf
+from aequitone.logbook.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded
 from aequitone.procedures.steps import Reading
 
@@ -39,10 +41,11 @@ class Logbook:
     def __init__(self, engine: Engine, path: Path) -> None:
         self._engine = engine
         self.path = path
+        self.unreadable = Unreadable()
         self.understood: dict[tuple[str, int], Any] = {}
         """What was made of passes that are done, and their numbers: their records do not change any more."""
         self.shelf = Shelf(engine)
-        self.ledger = Ledger(engine)
+        self.ledger = Ledger(engine, self.unreadable)
         self.register = Register(engine)
 
     def close(self) -> None:
@@ -181,21 +184,42 @@ class Logbook:
             session.get_one(model.Visit, visit_id).closed = model.now()
 
     def visit(self, visit_id: int) -> VisitRecord:
-        """A visit by its number; LookupError where there is none."""
-        found = self._visits(model.Visit.id == visit_id)
-        if not found:
-            raise LookupError(f"there is no visit {visit_id} in {self.path}")
-        return found[0]
+        """A visit by its number; LookupError where there is none, or it cannot be read."""
+        found = self._visit(visit_id)
+        if found is None:
+            raise LookupError(f"there is no visit {visit_id} in {self.path} that can be read")
+        return found
 
     def open_visit(self) -> VisitRecord | None:
         """The newest visit that is not closed."""
-        found = self._visits(model.Visit.closed.is_(None))
-        return found[0] if found else None
+        return self._newest(model.Visit.closed.is_(None))
 
     def latest_visit(self) -> VisitRecord | None:
         """The newest visit, closed or not."""
-        found = self._visits()
-        return found[0] if found else None
+        return self._newest()
+
+    def _newest(self, *where: Any) -> VisitRecord | None:
+        with Session(self._engine) as session:
+            ids = session.scalars(select(model.Visit.id).where(*where).order_by(model.Visit.id.desc())).all()
+        return next((found for found in map(self._visit, ids) if found is not None), None)
+
+    def _visit(self, visit_id: int) -> VisitRecord | None:
+        query = (
+            select(model.Visit, model.Memory, model.Input, model.Screen, model.StoredRoom, model.Client)
+            .join(model.Memory, model.Visit.memory_id == model.Memory.id)
+            .join(model.Input, model.Memory.input_id == model.Input.id)
+            .join(model.Screen, model.Input.screen_id == model.Screen.id)
+            .join(model.StoredRoom, model.Screen.room_id == model.StoredRoom.id)
+            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
+            .where(model.Visit.id == visit_id)
+        )
+
+        def read() -> VisitRecord | None:
+            with Session(self._engine) as session:
+                row = session.execute(query).tuples().one_or_none()
+                return visit_record(*row) if row is not None else None
+
+        return self.unreadable.read(f"visit {visit_id}", read)
 
     def find_visits(self, words: str = "", most: int = 200, *, away: bool = False) -> list[VisitLine]:
         """Visits whose client, room, screen, input or memory hold every one of the words, newest first.
@@ -217,27 +241,22 @@ class Logbook:
         )
         for word in words.split():
             query = query.where(or_(*(name.contains(word, autoescape=True) for name in names)))
+        found = self.unreadable.read("a line of the list of visits", partial(self._lines, query))
+        if found is not None:
+            return found
+        # One of them is damaged: each by itself.
+        with Session(self._engine) as session:
+            ids = session.scalars(query.with_only_columns(visit.id)).all()
+        each = (self.unreadable.read(f"visit {n}", partial(self._lines, query.where(visit.id == n))) for n in ids)
+        return [line for lines in each if lines is not None for line in lines]
+
+    def _lines(self, query: Executable) -> list[VisitLine]:
         with Session(self._engine) as session:
             rows: Sequence[Any] = session.execute(query).all()
-            return [
-                VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed)
-                for id_, client, room, name, input_, memory, technology, started, closed in rows
-            ]
-
-    def _visits(self, *where: Any) -> list[VisitRecord]:
-        query = (
-            select(model.Visit, model.Memory, model.Input, model.Screen, model.StoredRoom, model.Client)
-            .join(model.Memory, model.Visit.memory_id == model.Memory.id)
-            .join(model.Input, model.Memory.input_id == model.Input.id)
-            .join(model.Screen, model.Input.screen_id == model.Screen.id)
-            .join(model.StoredRoom, model.Screen.room_id == model.StoredRoom.id)
-            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
-            .where(*where)
-            .order_by(model.Visit.id.desc())
-            .limit(1)
-        )
-        with Session(self._engine) as session:
-            return [visit_record(*rows) for rows in session.execute(query).tuples()]
+        return [
+            VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed)
+            for id_, client, room, name, input_, memory, technology, started, closed in rows
+        ]
 
     # Controls
 
@@ -247,7 +266,11 @@ class Logbook:
             screen = session.get(model.Screen, screen_id)
             technology = technology_of(screen.technology if screen else "")
             query = select(model.Control).where(model.Control.screen_id == screen_id).order_by(model.Control.id)
-            return tuple(control_record(row, technology) for row in session.scalars(query))
+            made = (
+                self.unreadable.read(f"control {row.id}", partial(control_record, row, technology))
+                for row in session.scalars(query)
+            )
+            return tuple(control for control in made if control is not None)
 
     def note_scope(self, control_id: int, scope: Scope) -> None:
         """Note what a control acts on."""
@@ -312,9 +335,16 @@ class Logbook:
 
     def passes(self, visit_id: int) -> list[PassRecord]:
         """The passes of a visit, oldest first."""
+        query = select(model.Pass.id).where(model.Pass.visit_id == visit_id).order_by(model.Pass.id)
         with Session(self._engine) as session:
-            query = select(model.Pass).where(model.Pass.visit_id == visit_id).order_by(model.Pass.id)
-            return [pass_record(session, row) for row in session.scalars(query)]
+            ids = session.scalars(query).all()
+        made = (self.unreadable.read(f"pass {pass_id}", partial(self._pass, pass_id)) for pass_id in ids)
+        return [record for record in made if record is not None]
+
+    def _pass(self, pass_id: int) -> PassRecord:
+        # Each by itself: one that is damaged does not take the others with it.
+        with Session(self._engine) as session:
+            return pass_record(session, session.get_one(model.Pass, pass_id))
 
     def interrupted_pass(self, visit_id: int) -> PassRecord | None:
         """The pass that was under way when the program ended, if any."""
@@ -332,7 +362,7 @@ class Logbook:
 
     def recorded(self, pass_id: int) -> dict[int, Recorded]:
         """Everything a pass was given, by step number."""
-        return journal.recorded(self._engine, pass_id)
+        return journal.recorded(self._engine, pass_id, self.unreadable)
 
     def notes(self, pass_id: int) -> list[str]:
         return journal.notes(self._engine, pass_id)
