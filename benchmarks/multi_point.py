@@ -30,14 +30,14 @@ from aequitone.procedures.white.white_balance import white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
-from aequitone.standins.scenario import load_scenario
+from aequitone.standins.scenario import Scenario, load_scenario
 from aequitone.standins.shipped import shipped_scenarios
 
 # Black that gives less, in cd/m², the meter takes for nothing.
 DETECTED = 0.002
 # Levels that near black may not be had at the price of.
 HELD = (80.0, 50.0, 30.0, 15.0)
-LADDER = tuple(float(percent) for percent in range(100, -1, -5))
+LADDER = tuple(float(percent) for percent in range(100, 0, -5))
 
 
 @dataclass(frozen=True)
@@ -47,7 +47,7 @@ class Outcome:
     scenario: str
     seed: int
     before: float
-    """Mean ΔE 2000 over 21 levels."""
+    """Mean ΔE 2000 over 20 levels, from 100 to 5 %."""
     after: float
     worst: float
     readings: int
@@ -62,6 +62,8 @@ class Outcome:
     """Light at NEAR_BLACK against what is wanted, in %, before and after."""
     noise: np.ndarray
     """Two spreads of the meter there, in %, at the precision it was read with."""
+    at_ten: float
+    """Light at 10 % against the target, in %, by the truth."""
     near_best: int
     """How many of NEAR_BLACK could be right; see `most_right`."""
     words: str
@@ -70,8 +72,8 @@ class Outcome:
     """Of each move, what came less what was expected, in the ± that was told."""
 
 
-def run_one(name: str, seed: int, price: str) -> Outcome:
-    scenario = load_scenario(name)
+def run_one(name: str, seed: int, price: str, scenario: Scenario | None = None) -> Outcome:
+    scenario = scenario or load_scenario(name)
     bench = build_bench(scenario, seed)
     bench.screen.quieten()
     link = MenuLink(bench.link, PRICES[price])
@@ -137,6 +139,7 @@ def run_one(name: str, seed: int, price: str) -> Outcome:
         near_before,
         near_after,
         noise,
+        ten_off(bench, target),
         most_right(bench, target, noise),
         result.words,
         tuple(taken),
@@ -152,6 +155,12 @@ def foretold(ladder: MultiState | None) -> tuple[float, ...]:
         for trip in ladder.trips
         if trip.move.expected is not None
     )
+
+
+def ten_off(bench: StandInBench, target: Target) -> float:
+    white, ten, black = bench.screen.light_of_signal(np.array([[1.0] * 3, [0.1] * 3, [0.0] * 3]))[:, 1]
+    wanted = float(target.luminance(0.1, white, black if black > DETECTED else 0.0))
+    return float(ten / wanted - 1.0) * 100.0
 
 
 def true_mean(bench: StandInBench, target: Target) -> float:

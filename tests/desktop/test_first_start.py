@@ -60,16 +60,3 @@ def test_the_frame_needs_neither_database_nor_solvers() -> None:
         "aequitone.passes",
     }
     assert not late & set(told)
-
-
-def test_a_logbook_that_cannot_be_opened_ends_with_a_sentence(tmp_path: Path) -> None:
-    bad = tmp_path / "bad.sqlite"
-    bad.write_bytes(b"no database at all" * 100)
-    done = subprocess.run(
-        [sys.executable, "-m", "aequitone.cli", "--logbook", str(bad)],
-        capture_output=True, text=True, check=False, timeout=60, env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
-    )  # fmt: skip
-    assert done.returncode == 2
-    assert "cannot be read" in done.stderr
-    assert "Traceback" not in done.stderr
-    assert bad.read_bytes() == b"no database at all" * 100

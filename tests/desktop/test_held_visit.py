@@ -35,7 +35,7 @@ def test_a_visit_that_another_has_is_only_looked_at(
     before = everything_in(logbook)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
-    assert presenter.view().panel.heading == "Open elsewhere"
+    assert presenter.view().panel.heading == "Only to look at"
     assert "has this visit open" in presenter.view().panel.sentence
     writing: list[Command] = [
         commands.BEGIN,
@@ -64,7 +64,7 @@ def test_a_visit_that_another_has_is_only_looked_at(
     lease.release()
     driver.press_for(commands.TAKE_VISIT)
     driver.wait(lambda: not presenter.session.held_by, "the visit")
-    driver.wait(lambda: presenter.view().panel.heading != "Open elsewhere", "the station")
+    driver.wait(lambda: presenter.view().panel.heading != "Only to look at", "the station")
 
 
 def test_the_window_lets_go_of_a_visit_when_it_leaves_it(

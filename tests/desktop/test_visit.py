@@ -301,6 +301,7 @@ def test_trouble_with_an_instrument_is_said_and_the_window_stays(
     assert logbook.passes(visit.id)[0].readings == kept
     # A scenario that is gone is said when the pass is to go on, and nothing is lost by it.
     path.unlink()
+    window.close()
     fresh = open_on(open_logbook(logbook.path))
     drive(fresh).press_for(commands.GO_ON)
     drive(fresh).wait(lambda: "no scenario" in fresh.presenter.view().panel.sentence, "the sentence")

@@ -96,7 +96,12 @@ def test_other_whites_and_tones_are_named_and_found_again() -> None:
     ("name", "words"),
     [
         ("rec709-2.9", "there is no target"),
-        ("p3-2.2", "there is no target"),
+        ("p4-2.2", "there is no target"),
+        ("rec709-2.2/deep", "there is no target"),
+        ("rec709-srgb/scaled", "sRGB is not scaled to black; choose black added or ideal zero"),
+        ("xy:0.64,0.33:0.3,0.6-2.2", "there is no target"),
+        ("xy:0.6,0.3:0.4,0.3:0.2,0.3-2.2", "there is no target"),
+        ("rec709-9.9", "there is no target"),
         ("rec709-2.2@D70", "there is no white “D70”"),
         ("rec709-2.2@0.31", "there is no white"),
         ("rec709-2.2@1.3,0.3", "both lie between 0 and 1"),

@@ -31,7 +31,7 @@ def test_a_file_is_read_as_a_shipped_one_is(tmp_path: Path) -> None:
         ("peak_cd_m2 = 260.0", "", "screen.peak_cd_m2 is missing"),
         ("peak_cd_m2 = 260.0", "peak_cd_m2 = -3", "screen.peak_cd_m2 = -3: input should be greater than 0"),
         ("levels = 11", "levels = 12", "visit.levels = 12"),
-        ('target = "rec709-2.2"', 'target = "vivid"', "there is no target “vivid”"),
+        ('target = "rec709-2.2/added"', 'target = "vivid"', "there is no target “vivid”"),
         (
             "factory = 80\nfound = 46",
             "factory = 80\nfound = 146",

@@ -27,6 +27,12 @@ def bt1886_light(signal: ArrayLike, white: ArrayLike, black: ArrayLike, gamma: f
     return np.asarray(scale * np.clip(np.asarray(signal, dtype=np.float64) + lift, 0.0, None) ** gamma)
 
 
+def srgb_light(signal: ArrayLike) -> Array:
+    """Compute relative light, 0 to 1, of an sRGB signal from 0 to 1 (IEC 61966-2-1)."""
+    v = np.clip(np.asarray(signal, dtype=np.float64), 0.0, None)
+    return np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4)
+
+
 def srgb_codes(linear: ArrayLike) -> Array:
     """Compute sRGB codes, whole numbers from 0 to 255, of linear light from 0 to 1 (IEC 61966-2-1)."""
     light = np.clip(np.asarray(linear, dtype=np.float64), 0.0, 1.0)

@@ -3,11 +3,11 @@
 import gc
 import sys
 from collections.abc import Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QSettings, Qt, Signal
+from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.frame import theme
@@ -44,95 +44,39 @@ def keep_smooth() -> None:
 
 def window_on(logbook: "Logbook", *, pace: float, stations: "Sequence[type[Station]] | None" = None) -> MainWindow:
     """Make the main window on a logbook: its open visit, or else the newest, or an empty form."""
-    window = MainWindow(_settings(logbook.path))
-    _attach(window, logbook, _first_snapshot(logbook), pace, stations)
+    from aequitone.desktop.starting import newest_snapshot
+
+    window = MainWindow(settings_of(logbook.path))
+    attach(window, logbook, newest_snapshot(logbook)[0], pace=pace, stations=stations)
     return window
 
 
 def open_window(path: Path, *, pace: float = 1.0) -> int:
-    """Open the window on a logbook and run until it is closed. Raises LogbookError.
+    """Open the window on a logbook and run until it is closed."""
+    from aequitone.desktop.starting import Start
 
-    The frame is painted first; the database and the solvers are imported meanwhile, in another thread.
-    """
     app = application()
-    window = MainWindow(_settings(path))
-    window.show_opening()
-    window.show()
-    opening = _Opening(path)
-    failed: list[BaseException] = []
-    opened: list[Logbook] = []
-
-    def attach(made: "tuple[Logbook, Snapshot | None] | BaseException") -> None:
-        if isinstance(made, BaseException):
-            failed.append(made)
-            app.exit(2)
-            return
-        logbook, snapshot = made
-        opened.append(logbook)
-        _attach(window, logbook, snapshot, pace)
-        window.activateWindow()
-        keep_smooth()
-
-    opening.done.connect(attach, Qt.ConnectionType.QueuedConnection)
-    opening.begin()
+    start = Start(path, MainWindow(settings_of(path)), partial(attach, pace=pace))
+    start.begin()
     code = app.exec()
-    opening.wait()
-    for logbook in opened:
-        logbook.close()
-    if failed:
-        window.close()
-        raise failed[0]
+    start.end()
     return code
 
 
-class _Opening(QObject):
-    """Opens a logbook in a thread of its own, so that the window stays responsive."""
-
-    done = Signal(object)
-    """The logbook and what is known of its visit, or what went wrong."""
-
-    def __init__(self, path: Path) -> None:
-        super().__init__()
-        self._path = path
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="opening")
-
-    def begin(self) -> None:
-        self._pool.submit(self._open).add_done_callback(self._tell)
-
-    def wait(self) -> None:
-        self._pool.shutdown(wait=True)
-
-    def _open(self) -> "tuple[Logbook, Snapshot | None]":
-        # The presenter brings every station and solver with it.
-        import aequitone.desktop.presenter  # noqa: F401
-        from aequitone.logbook import open_logbook
-
-        logbook = open_logbook(self._path)
-        return logbook, _first_snapshot(logbook)
-
-    def _tell(self, future: "Future[Any]") -> None:
-        error = future.exception()
-        self.done.emit(error if error is not None else future.result())
-
-
-def _settings(logbook: Path) -> QSettings:
+def settings_of(logbook: Path) -> QSettings:
+    """Where the state of the window is remembered."""
     return QSettings(str(logbook.with_name("window.ini")), QSettings.Format.IniFormat)
 
 
-def _first_snapshot(logbook: "Logbook") -> "Snapshot | None":
-    from aequitone.passes import load_snapshot
-
-    visit = logbook.open_visit() or logbook.latest_visit()
-    return load_snapshot(logbook, visit.id, advice=False) if visit else None
-
-
-def _attach(
+def attach(
     window: MainWindow,
     logbook: "Logbook",
     snapshot: "Snapshot | None",
+    *,
     pace: float,
     stations: "Sequence[type[Station]] | None" = None,
 ) -> None:
+    """Put a presenter on a logbook into the window."""
     from aequitone.desktop.patterns.window import PatternWindow, ScreenPatterns
     from aequitone.desktop.presenter import Presenter
     from aequitone.desktop.stations import STATIONS

@@ -1,6 +1,7 @@
 """The main window: the frame, the view of the room that is looked at, and its keys."""
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -41,6 +42,8 @@ class MainWindow(QMainWindow):
         super().__init__()
         self._settings = settings
         self._attached = False
+        self._refused: Callable[[Command], None] | None = None
+        """What is told of keys while the logbook could not be opened."""
         self._remote: Remote | None = None
         self._view: View | None = None
         self._drawn_at = 0.0
@@ -60,12 +63,20 @@ class MainWindow(QMainWindow):
         self._strip.show_state(StripState("Opening the logbook", "", "", ""))
         self._panel.show_state(PanelState("Starting", False, (BigLine("Opening"), BigLine("the logbook"))))
 
+    def show_refusal(self, panel: PanelState, answer: Callable[[Command], None]) -> None:
+        """Say why the logbook is not opened; `answer` is told what the person wants done."""
+        self._refused = answer
+        self.setWindowTitle("Aequitone: the logbook is not opened")
+        self._strip.show_state(StripState("The logbook is not opened", "", "", ""))
+        self._panel.show_state(panel)
+        self._bind(panel.keys)
+
     def attach(self, presenter: "Presenter", patterns: "PatternWindow") -> None:
         """Show a presenter's stations and tools, and send it the keys."""
         self.presenter, self.patterns, self._session = presenter, patterns, presenter.session
         self._session.tabled = bool(self._settings.value("table", False, type=bool))
         self._session.audio.on = bool(self._settings.value("sound", False, type=bool))
-        self._attached = True
+        self._attached, self._refused = True, None
         self.setWindowTitle("Aequitone")
         self._route_keys()
         self._connect()
@@ -74,6 +85,7 @@ class MainWindow(QMainWindow):
     def _build(self) -> None:
         self._strip, self._route, self._foot = Strip(), Route(), StatusLine()
         self._panel, self._stack = MovePanel(), QStackedWidget()
+        self._panel.command.connect(self._do)
         middle = QHBoxLayout()
         middle.setContentsMargins(20, 4, 20, 8)
         middle.setSpacing(18)
@@ -92,7 +104,6 @@ class MainWindow(QMainWindow):
         self._darkened = Darkened(self)
 
     def _connect(self) -> None:
-        self._panel.command.connect(self._do)
         self._panel.typed.connect(self.presenter.typed)
         self._route.chosen.connect(self.presenter.go_to)
         session = self._session
@@ -189,7 +200,9 @@ class MainWindow(QMainWindow):
         self._do(self._shortcuts[key][1])
 
     def _do(self, command: Command) -> None:
-        if command == commands.DARKEN:
+        if self._refused is not None:
+            self._refused(command)
+        elif command == commands.DARKEN:
             self._darken(not self._darkened.isVisible())
         elif command == commands.COPY:
             QGuiApplication.clipboard().setText(self.presenter.room.as_text())

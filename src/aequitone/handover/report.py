@@ -179,6 +179,7 @@ class _Document:
         rows: list[tuple[str, ...]] = [
             ("Level %", "X", "Y cd/m²", "Z", "Light %", "CCT K", "Duv", "ΔE 2000", "±", "ΔE ITP")
         ]
+        differences = (errors.de2000, errors.de2000_sd, errors.deitp)
         for i, percent in enumerate(found.percents):
             kelvin, duv = temperatures[i]
             dark = percent == 0.0
@@ -189,9 +190,7 @@ class _Document:
                     "" if errors.light[i] != errors.light[i] else f"{errors.light[i]:+.1f}",
                     "" if dark or kelvin != kelvin else f"{kelvin:.0f}",
                     "" if dark or duv != duv else f"{duv:+.4f}",
-                    f"{errors.de2000[i]:.2f}",
-                    f"{errors.de2000_sd[i]:.2f}",
-                    f"{errors.deitp[i]:.2f}",
+                    *("" if dark else f"{value[i]:.2f}" for value in differences),
                 )
             )
         return self._table(rows, width, (0.1,) * 10, numbers=True)

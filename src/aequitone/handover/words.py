@@ -10,8 +10,7 @@ from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import Connection, ControlRecord
 from aequitone.passes import LEVELS, Snapshot, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.reference import Verdict, verdict
-from aequitone.reference.target import TONES, Power
+from aequitone.reference import TONES, Power, Verdict, verdict
 
 # Gammas further apart than this are two settings of a screen, not one unit's wandering.
 _TONE_APART = 0.09

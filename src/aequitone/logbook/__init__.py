@@ -1,7 +1,7 @@
 """Clients, rooms, screens, memories, controls, visits, passes, readings and moves, kept in SQLite."""
 
 from aequitone.logbook.journal import PassJournal
-from aequitone.logbook.opening import LogbookError, open_logbook
+from aequitone.logbook.opening import LogbookDamagedError, LogbookError, open_logbook
 from aequitone.logbook.records import BenchChoice, ControlRecord, PassRecord, PassState, VisitRecord
 from aequitone.logbook.store import Logbook
 
@@ -9,6 +9,7 @@ __all__ = [
     "BenchChoice",
     "ControlRecord",
     "Logbook",
+    "LogbookDamagedError",
     "LogbookError",
     "PassJournal",
     "PassRecord",

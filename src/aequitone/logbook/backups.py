@@ -37,6 +37,11 @@ def last_good(logbook: Path) -> Path | None:
     return next((copy for copy in _copies(logbook) if is_sound(copy)), None)
 
 
+def day_of(copy: Path) -> date:
+    """The day a copy was made."""
+    return date.fromisoformat(copy.stem[-10:])
+
+
 def put_back(logbook: Path, copy: Path) -> Path:
     """Put a copy in the place of a logbook; returns where the other was moved.
 
@@ -62,5 +67,5 @@ def move_aside(logbook: Path) -> Path:
 
 def _copies(logbook: Path) -> list[Path]:
     """The copies there are, newest first: the day is in the name."""
-    pattern = f"{logbook.stem}-????-??-??{logbook.suffix}"
+    pattern = f"{logbook.stem}-[0-9][0-9][0-9][0-9]-[01][0-9]-[0-3][0-9]{logbook.suffix}"
     return sorted(folder_of(logbook).glob(pattern), key=lambda copy: copy.name, reverse=True)

@@ -1,10 +1,12 @@
 """Opening a logbook: making it, refusing what cannot be read."""
 
+import os
 import sqlite3
 import stat
 from contextlib import closing
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
 
 from sqlalchemy import URL, Connection, Engine, create_engine, event, text
 from sqlalchemy.engine import ExceptionContext
@@ -23,6 +25,10 @@ _SQLITE = b"SQLite format 3\0"
 
 class LogbookError(AequitoneError):
     """A logbook that cannot be used; the message says what is wrong and what was kept."""
+
+
+class LogbookDamagedError(LogbookError):
+    """A logbook in which something is broken: a copy can take its place."""
 
 
 class LogbookFailedError(LogbookError):
@@ -48,20 +54,26 @@ def open_logbook(path: Path) -> "Logbook":
                 if _is_to_be_made(path):
                     _make(path)
         _recognise(path)
-        engine = _engine(path)
+        read_only = not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK))
+        engine = _reading_engine(path) if read_only else _engine(path)
         with engine.connect() as connection:
             version = _check(connection, path)
+        if version < REVISION and read_only:
+            raise LogbookError(
+                f"The logbook {path} has an older layout ({version}), and it cannot be brought up to date, as "
+                "nothing can be written there. It was left as it is."
+            )
         if version < REVISION:
             _bring_up_to_date(engine, path)
     except (OSError, sqlite3.Error) as error:
         reason = error.strerror if isinstance(error, OSError) else error
         raise LogbookError(f"The logbook {path} cannot be opened: {reason}. Nothing was changed.") from error
     except LogbookFailedError as error:
-        raise LogbookError(
+        raise LogbookDamagedError(
             f"The logbook {path} cannot be read ({error.reason}). It was left as it is; "
             "move it away to start a new one, or put back a copy."
         ) from error
-    return Logbook(engine, path)
+    return Logbook(engine, path, read_only=read_only)
 
 
 def _is_to_be_made(path: Path) -> bool:
@@ -82,7 +94,7 @@ def _recognise(path: Path) -> None:
     with path.open("rb") as file:
         head = file.read(len(_SQLITE))
     if head != _SQLITE:
-        raise LogbookError(f"{path} is not a logbook. It was left as it is.")
+        raise LogbookDamagedError(f"{path} is not a logbook. It was left as it is.")
     try:
         with closing(look(path, untouched=True)) as there:
             found = there.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
@@ -102,11 +114,23 @@ def _engine(path: Path, *, log: str = "WAL") -> Engine:
         for pragma in (f"journal_mode={log}", "synchronous=FULL", "foreign_keys=ON"):
             connection.execute(f"PRAGMA {pragma}")
 
-    @event.listens_for(engine, "handle_error")
-    def _in_a_sentence(context: ExceptionContext) -> None:
-        raise LogbookFailedError(context.original_exception) from context.original_exception
-
+    event.listen(engine, "handle_error", _in_a_sentence)
     return engine
+
+
+def _reading_engine(path: Path) -> Engine:
+    """For a logbook that cannot be written: nothing is tried that would write."""
+    log = path.with_name(f"{path.name}-wal")
+    mode = "mode=ro" if log.exists() and log.stat().st_size else "immutable=1"
+    engine = create_engine(f"sqlite:///file:{quote(str(path))}?{mode}&uri=true", connect_args={"timeout": 5.0})
+    event.listen(engine, "handle_error", _in_a_sentence)
+    return engine
+
+
+def _in_a_sentence(context: ExceptionContext) -> None:
+    # A row that cannot be understood is no failure of the file (logbook.unreadable).
+    if isinstance(context.original_exception, sqlite3.Error):
+        raise LogbookFailedError(context.original_exception) from context.original_exception
 
 
 def _check(connection: Connection, path: Path) -> str:
@@ -114,7 +138,7 @@ def _check(connection: Connection, path: Path) -> str:
     if path.stat().st_size < _CHECKED_BYTES:
         verdict = connection.execute(text("PRAGMA quick_check(1)")).scalar_one()
         if verdict != "ok":
-            raise LogbookError(
+            raise LogbookDamagedError(
                 f"The logbook {path} is damaged ({verdict}). It was left as it is; put back a copy, "
                 "or move it away to start a new one."
             )

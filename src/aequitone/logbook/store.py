@@ -38,9 +38,9 @@ Row = TypeVar("Row", bound=model.Base)
 class Logbook:
     """One file. Every method opens its own short session, so any thread may call."""
 
-    def __init__(self, engine: Engine, path: Path) -> None:
+    def __init__(self, engine: Engine, path: Path, *, read_only: bool = False) -> None:
         self._engine = engine
-        self.path = path
+        self.path, self.read_only = path, read_only
         self.unreadable = Unreadable()
         self.understood: dict[tuple[str, int], Any] = {}
         """What was made of passes that are done, and their numbers: their records do not change any more."""

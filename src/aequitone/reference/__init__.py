@@ -3,29 +3,39 @@
 from aequitone.reference.errors import GreyErrors, Verdict, grey_errors, light_band, verdict
 from aequitone.reference.target import (
     DEFAULT_TARGET,
+    GAMUTS,
     TARGETS,
     TONES,
-    Bt1886,
-    Power,
     Target,
+    other_blacks,
+    primaries_name,
     target_name,
     target_named,
     white_named,
+    with_white,
 )
+from aequitone.reference.tone import BlackReference, Bt1886, Power, Srgb, Tone
 
 __all__ = [
     "DEFAULT_TARGET",
+    "GAMUTS",
     "TARGETS",
     "TONES",
+    "BlackReference",
     "Bt1886",
     "GreyErrors",
     "Power",
+    "Srgb",
     "Target",
+    "Tone",
     "Verdict",
     "grey_errors",
     "light_band",
+    "other_blacks",
+    "primaries_name",
     "target_name",
     "target_named",
     "verdict",
     "white_named",
+    "with_white",
 ]

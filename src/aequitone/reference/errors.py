@@ -26,7 +26,11 @@ class Verdict(Enum):
 
 @dataclass(frozen=True)
 class GreyErrors:
-    """Errors of n grey levels; every array has shape (n,), `cast` (n, 2) as (warm, green) in u'v'."""
+    """Errors of n grey levels; every array has shape (n,), `cast` (n, 2) as (warm, green) in u'v'.
+
+    At 0 % there is light, and a contrast to speak of, but no error of either kind: nan. A difference to a black
+    that is not there, or to the screen's own, says nothing of what is seen.
+    """
 
     percent: Array
     target: Array
@@ -65,15 +69,16 @@ def grey_errors(
     if sd is not None:
         drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
         spread = delta_e_2000(drawn, wanted, reference_white).std(axis=0)
+    lit = np.where(percents > 0.0, 1.0, np.nan)
     return GreyErrors(
         percent=percents,
         target=wanted,
-        de2000=de2000,
-        de2000_sd=spread,
-        de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False),
-        deitp=delta_e_itp(measured, wanted),
-        deitp_cast=delta_e_itp(measured, wanted, light=False),
-        light=light_error(measured, wanted),
+        de2000=de2000 * lit,
+        de2000_sd=spread * lit,
+        de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False) * lit,
+        deitp=delta_e_itp(measured, wanted) * lit,
+        deitp_cast=delta_e_itp(measured, wanted, light=False) * lit,
+        light=light_error(measured, wanted) * lit,
         cast=cast_components(measured, wanted),
     )
 

@@ -1,52 +1,16 @@
-"""SDR targets: a tone, a white and primaries."""
+"""Targets: a tone with its black, a white, and primaries, as one value with a name."""
 
 import re
-from dataclasses import dataclass
-from typing import Protocol
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
-from aequitone.colorimetry import D65, REC709, WHITES, Gamut, White
-from aequitone.colorimetry.arrays import Array, ArrayLike
+from aequitone.colorimetry import D65, P3, REC709, REC2020, WHITES, Gamut, White
+from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xy
-from aequitone.colorimetry.transfer import bt1886_light, power_light
-
-
-class Tone(Protocol):
-    """The luminance that a signal should give on a screen of this white and black."""
-
-    @property
-    def label(self) -> str: ...
-
-    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
-        """cd/m² of `signal` (0 to 1); the three broadcast against each other."""
-        ...
-
-
-@dataclass(frozen=True)
-class Power:
-    """A power law from zero: black is wanted black, whatever the screen can do."""
-
-    gamma: float
-
-    @property
-    def label(self) -> str:
-        return f"gamma {self.gamma:g}"
-
-    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:  # noqa: ARG002 - port
-        return np.asarray(white) * power_light(signal, self.gamma)
-
-
-@dataclass(frozen=True)
-class Bt1886:
-    """ITU-R BT.1886: a 2.4 law that starts from the screen's measured black."""
-
-    @property
-    def label(self) -> str:
-        return "BT.1886"
-
-    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
-        return bt1886_light(signal, white, black)
+from aequitone.reference.tone import BlackReference, Bt1886, Power, Srgb, Tone
 
 
 @dataclass(frozen=True)
@@ -57,32 +21,83 @@ class Target:
     tone: Tone
     white: White = D65
     gamut: Gamut = REC709
+    """What is wanted of colour."""
+    container: Gamut = REC709
+    """In what the signal is mixed; the gamut, or a wider one that it lies in."""
+    black: BlackReference = BlackReference.EARLIER
 
     @property
     def label(self) -> str:
-        return f"{self.gamut.name}, {self.white.name}, {self.tone.label}"
+        """In words: gamut, white, tone and what it makes of black."""
+        gamut = self.gamut.name if self.gamut == self.container else f"{self.gamut.name} in {self.container.name}"
+        # BT.1886 says of black what there is to say.
+        black = f", {self.black.label}" if self.black.label and len(self.tone.black_references) > 1 else ""
+        return f"{gamut}, {self.white.name}, {self.tone.label}{black}"
+
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
+        """Compute cd/m² wanted of a grey signal (0 to 1) where 100 % and 0 % give this; the three broadcast."""
+        return self.tone.luminance(signal, white, black, self.black)
 
     def grey(self, percent: ArrayLike, white: float, black: float = 0.0) -> Array:
         """XYZ in cd/m², shape (..., 3), wanted at `percent` of the signal.
 
         `white` and `black` are the measured luminances of 100 % and 0 % in cd/m².
         """
-        luminance = self.tone.luminance(np.asarray(percent, dtype=np.float64) / 100.0, white, black)
+        luminance = self.luminance(np.asarray(percent, dtype=np.float64) / 100.0, white, black)
         return np.asarray(luminance[..., None] * self.white.xyz())
 
+    def colour(self, signal: ArrayLike, white: float, black: float = 0.0) -> Array:
+        """XYZ in cd/m², shape (..., 3), wanted of R, G and B of the signal (0 to 1), shape (..., 3).
 
-TONES: dict[str, Tone] = {"2.2": Power(2.2), "2.3": Power(2.3), "2.4": Power(2.4), "bt1886": Bt1886()}
+        Each channel follows the tone, so that a grey is what `grey` gives. A signal in a wider container can
+        ask for what lies outside the gamut.
+        """
+        light = self.luminance(triples(signal, "signal"), white, black)
+        return np.asarray(light @ self._matrix.T)
+
+    @cached_property
+    def _matrix(self) -> Array:
+        """Linear RGB of the container to XYZ, its white being the target's."""
+        return replace(self.container, white=self.white).xyz_matrix
+
+
+TONES: dict[str, Tone] = {
+    "2.2": Power(2.2),
+    "2.3": Power(2.3),
+    "2.4": Power(2.4),
+    "bt1886": Bt1886(),
+    "srgb": Srgb(),
+}
 """The tones that a target can have, by what they are called in its name."""
-_NAME = re.compile(r"rec709-(?P<tone>[^@]+)(?:@(?P<white>.+))?")
+GAMUTS: Mapping[str, tuple[Gamut, Gamut]] = {
+    "rec709": (REC709, REC709),
+    "p3": (P3, P3),
+    "rec2020": (REC2020, REC2020),
+    "p3in2020": (P3, REC2020),
+}
+"""Gamut and container, by what they are called in a target's name."""
+_NAME = re.compile(r"(?P<gamut>[^-@/]+)-(?P<tone>[^@/]+)(?:/(?P<black>[a-z]+))?(?:@(?P<white>.+))?")
+_GAMMA = re.compile(r"[12]\.[0-9]{1,3}")
+_LEAST_GAMMA, _MOST_GAMMA = 1.6, 2.8
+_PRIMARIES = "xy:"
 # Whites that a screen can be brought to lie around daylight; what lies further off is a slip of the pen.
 _FURTHEST_UV = 0.06
+# Primaries nearer to a line than this, in x times y, mix nothing; blacks nearer than this share ask for the same.
+_LEAST_AREA, _SAME_SHARE = 0.01, 0.02
 
 
-def target_name(tone: str, white: White) -> str:
-    """What a target of Rec.709 is called: "rec709-2.2", "rec709-2.4@D75", "rec709-2.2@0.305,0.32"."""
-    if white == D65:
-        return f"rec709-{tone}"
-    return f"rec709-{tone}@{white.name if white.name in WHITES else f'{white.x:g},{white.y:g}'}"
+def target_name(
+    tone: str, white: White, black: BlackReference = BlackReference.EARLIER, gamut: str = "rec709"
+) -> str:
+    """What a target is called: "rec709-2.2/added", "rec709-bt1886@D75", "p3in2020-2.4/zero@0.305,0.32"."""
+    based = f"/{black.value}" if black.value and len(_tone(tone).black_references) > 1 else ""
+    daylight = "" if white == D65 else f"@{white.name if white.name in WHITES else f'{white.x:g},{white.y:g}'}"
+    return f"{gamut}-{tone}{based}{daylight}"
+
+
+def primaries_name(gamut: Gamut) -> str:
+    """What primaries of one's own are called in a target's name: "xy:0.64,0.33:0.3,0.6:0.15,0.06"."""
+    return _PRIMARIES + ":".join(f"{x:g},{y:g}" for x, y in (gamut.red, gamut.green, gamut.blue))
 
 
 def white_named(name: str) -> White:
@@ -103,21 +118,81 @@ def white_named(name: str) -> White:
 
 def with_white(target: Target, white: White) -> Target:
     """The same target with another white, such as one that was measured. ValueError where it is a colour."""
-    tone = next(key for key, tone in TONES.items() if tone == target.tone)
-    return target_named(target_name(tone, white))
+    head = target.name.partition("@")[0]
+    return target_named(f"{head}@{white.name if white.name in WHITES else f'{white.x:.6g},{white.y:.6g}'}")
 
 
 def target_named(name: str) -> Target:
     """The target of that name; ValueError says what is wrong with it."""
     found = _NAME.fullmatch(name)
-    if found is None or found["tone"] not in TONES:
-        raise ValueError(
-            f"there is no target “{name}”; the targets are {', '.join(TARGETS)}, each with another white after @"
-        )
+    if found is None:
+        raise ValueError(_no_target(name))
+    try:
+        tone = _tone(found["tone"])
+        gamut, container = _gamuts(found["gamut"])
+        black = BlackReference(found["black"] or "")
+    except ValueError as error:
+        raise ValueError(_no_target(name)) from error
+    if len(tone.black_references) == 1:
+        black = tone.black_references[0]
+    elif black not in (*tone.black_references, BlackReference.EARLIER):
+        raise ValueError(f"{tone.label} is not {black.label}; choose {_either(tone)}")
     white = white_named(found["white"]) if found["white"] else D65
-    return Target(target_name(found["tone"], white), TONES[found["tone"]], white)
+    return Target(target_name(found["tone"], white, black, found["gamut"]), tone, white, gamut, container, black)
 
 
-TARGETS = {target.name: target for target in (Target(target_name(tone, D65), TONES[tone]) for tone in TONES)}
-"""The targets with the white of television."""
-DEFAULT_TARGET = TARGETS["rec709-2.2"]
+def _no_target(name: str) -> str:
+    return (
+        f"there is no target “{name}”; the targets are {', '.join(TARGETS)}, each with another white after @, "
+        "and with /added, /scaled or /zero for black"
+    )
+
+
+def _either(tone: Tone) -> str:
+    return " or ".join(reference.label for reference in tone.black_references)
+
+
+def _tone(name: str) -> Tone:
+    if name in TONES:
+        return TONES[name]
+    if not _GAMMA.fullmatch(name) or not _LEAST_GAMMA <= float(name) <= _MOST_GAMMA:
+        raise ValueError(f"there is no tone “{name}”")
+    return Power(float(name))
+
+
+def _gamuts(name: str) -> tuple[Gamut, Gamut]:
+    if name in GAMUTS:
+        return GAMUTS[name]
+    if not name.startswith(_PRIMARIES):
+        raise ValueError(f"there is no gamut “{name}”")
+    pairs = [
+        tuple(float(figure) for figure in pair.split(",")) for pair in name.removeprefix(_PRIMARIES).split(":")
+    ]
+    if len(pairs) != 3 or any(len(pair) != 2 or not (0 < pair[0] < 1 and 0 < pair[1] < 1) for pair in pairs):
+        raise ValueError(f"“{name}” holds no three primaries")
+    (red, green, blue) = ((x, y) for x, y in pairs)
+    area = (green[0] - red[0]) * (blue[1] - red[1]) - (blue[0] - red[0]) * (green[1] - red[1])
+    if abs(area) < _LEAST_AREA:
+        raise ValueError(f"the primaries of “{name}” lie on one line")
+    own = Gamut("own primaries", red, green, blue, D65)
+    return own, own
+
+
+TARGETS = {target.name: target for target in (target_named(target_name(tone, D65)) for tone in TONES)}
+"""The targets of Rec.709 with the white of television, as the first versions had them."""
+DEFAULT_TARGET = target_named("rec709-2.2/added")
+
+
+def other_blacks(target: Target, percent: float, white: float, black: float) -> str:
+    """What the other ways to treat black would ask for at a level, in words; "" where they ask for the same."""
+    others = [each for each in target.tone.black_references if each is not target.black]
+    told = []
+    own = float(target.luminance(percent / 100.0, white, black))
+    for other in others:
+        light = float(replace(target, black=other).luminance(percent / 100.0, white, black))
+        if abs(light - own) > _SAME_SHARE * own:
+            told.append(f"{other.label} {light:.3g}")
+    if not told:
+        return ""
+    name = target.black.label or "this target"
+    return f"At {percent:g} % {name} asks for {own:.3g} cd/m²; {' and '.join(told)}."

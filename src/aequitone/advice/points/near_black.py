@@ -11,7 +11,7 @@ import numpy as np
 from aequitone.advice.linear import updated
 from aequitone.advice.points.effect import GAMMA
 from aequitone.colorimetry.arrays import Array, Mask
-from aequitone.reference import Target
+from aequitone.reference import BlackReference, Target
 
 NEAR_BLACK = (7.0, 5.0, 4.0, 3.0, 2.0, 1.0)
 SHOULDER = (50.0, 30.0, 15.0)
@@ -163,14 +163,13 @@ def _drive(light: Array, white: float) -> Array:
 
 
 def wanted_light(target: Target, percents: Array, white: float, black: float) -> Array:
-    """Light (n,) in cd/m² that is right near black: the tone on top of the black that the screen has.
+    """Light (n,) in cd/m² that is right near black: what the target asks for, with what it makes of black.
 
-    A tone that starts from nothing asks for less light there than black itself gives; to follow it would bury
-    the shadows. BT.1886 starts from black already.
+    A target of an earlier version stands on no black, but near black it did, or it would have buried the shadows.
     """
-    tone = target.tone.luminance(percents / 100.0, white, black)
-    lift = black - float(target.tone.luminance(0.0, white, black))
-    return np.asarray(tone * (1.0 - lift / white) + lift)
+    if target.black is BlackReference.EARLIER:
+        target = replace(target, black=BlackReference.ADDED)
+    return target.luminance(percents / 100.0, white, black)
 
 
 def miss(wanted: Array, light: Array) -> Array:

@@ -81,7 +81,7 @@ class PointPlanner:
         """ΔE 2000, shape (..., L), of XYZ (..., L, 3); at 100 % only cast counts."""
         white = np.maximum(xyz[..., 0, 1], 1e-6)
         black = np.minimum(tracked.black, white * 0.5)
-        luminance = self.target.tone.luminance(tracked.percents / 100.0, white[..., None], black[..., None])
+        luminance = self.target.luminance(tracked.percents / 100.0, white[..., None], black[..., None])
         wanted = luminance[..., None] * self.target.white.xyz()
         return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
 
@@ -102,9 +102,7 @@ class PointPlanner:
     def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
         """ΔE 2000, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
         own = np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white)
-        light = self.target.tone.luminance(
-            tracked.percents[row] / 100.0, own, np.minimum(tracked.black, own / 2.0)
-        )
+        light = self.target.luminance(tracked.percents[row] / 100.0, own, np.minimum(tracked.black, own / 2.0))
         reference = self.target.white.xyz()
         return delta_e_2000(xyz, light[:, None] * reference, own[:, None] * reference)
 

@@ -78,7 +78,7 @@ class Mover:
         white = np.maximum(xyz[..., 0, 1], 1e-6)
         signal = np.array([100.0, self.bright, self.dark]) / 100.0
         black = np.minimum(self.black, white * 0.5)
-        luminance = self.target.tone.luminance(signal, white[..., None], black[..., None])
+        luminance = self.target.luminance(signal, white[..., None], black[..., None])
         wanted = luminance[..., None] * self.target.white.xyz()
         return self.formula.between(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
 
@@ -162,7 +162,7 @@ class Mover:
         """The continuous answer, damped by the doubt about each control."""
         white = float(seen.xyz[0, 1])
         signal = np.array([self.bright, self.dark]) / 100.0
-        luminance = self.target.tone.luminance(signal, white, min(self.black, white * 0.5))
+        luminance = self.target.luminance(signal, white, min(self.black, white * 0.5))
         wanted = log_light(luminance[:, None] * self.target.white.xyz())
         rows = slice(3, 9)
         J = responses.effect[rows] - responses.effect[1] * np.ones((6, 1))

@@ -98,12 +98,12 @@ def elsewhere(title: str, key: str) -> PanelState:
 
 
 def held(by: str, title: str) -> PanelState:
-    """Another program has the visit; `by`: who, in a sentence."""
+    """The visit cannot be written; `by`: why, or who has it, in a sentence."""
     return PanelState(
-        "Open elsewhere",
+        "Only to look at",
         False,
-        (BigLine(title), BigLine("to look at")),
-        f"{by} Nothing can be measured or changed here until it is closed there.",
+        (BigLine(title),),
+        f"{by} Everything can be looked at; nothing is measured or changed here.",
         keys=(
             hint(commands.TAKE_VISIT, "try again", main=True),
             hint(commands.NEXT_STATION, "next station", key="G"),

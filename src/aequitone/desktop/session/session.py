@@ -111,6 +111,9 @@ class Session(QObject):
         self._claimed = visit_id
         if visit_id is None:
             return
+        if self.logbook.read_only:
+            self.held_by = f"The logbook {self.logbook.path} cannot be written."
+            return
         try:
             self._lease = VisitLease(self.logbook.path, visit_id)
         except VisitHeldError as error:

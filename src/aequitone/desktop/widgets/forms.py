@@ -1,6 +1,6 @@
 """A line of a form: a quiet label and its field."""
 
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from aequitone.desktop.frame import theme
 
@@ -28,3 +28,11 @@ def label_of(words: str, field: QWidget) -> QLabel:
 def let_shrink(combo: QComboBox) -> None:
     """Let a choice be narrower than its longest words."""
     combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+
+
+def beside(*edits: QWidget) -> QHBoxLayout:
+    """Lay out fields that belong together in one row."""
+    row = QHBoxLayout()
+    for edit in edits:
+        row.addWidget(edit)
+    return row

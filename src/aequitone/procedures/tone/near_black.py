@@ -32,7 +32,7 @@ from aequitone.procedures.steps import (
     Turn,
 )
 from aequitone.procedures.uninterrupted import insist
-from aequitone.reference import Target
+from aequitone.reference import BlackReference, Target
 from aequitone.signal import SignalFormat, grey_patch
 
 # Of the wanted light, how exactly a level is read; and how long it may take.
@@ -103,13 +103,18 @@ class NearBlack:
         return said
 
 
+_NO_BLACK = "The target asks for black that gives no light, so near black is read and left as it is."
+
+
 def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
     """Read near black, and turn the biases together where that brings it in.
 
     Returns a NearBlack; None where it was stopped before the first look was complete. Understands PutBack (the
     biases go back to where they were), ReadAgain and StopHere.
     """
-    turned = plan.biases and plan.bias_light > 0.0
+    # To follow a target without black would bury the shadows of a screen that has one.
+    reachable = plan.target.black is not BlackReference.ZERO
+    turned = reachable and plan.biases and plan.bias_light > 0.0
     foot = NearBlackModel.prior(plan.bias_light) if turned else None
     state: NearBlack | None = None
     black = 0.0
@@ -122,6 +127,8 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             if state is None:
                 state, _ = yield from _look(plan, plan.biases, 0)
                 black = state.black
+                if not reachable:
+                    yield Note(f"{_NO_BLACK} Here black gives {black:.4g} cd/m².")
             steps, price = _next(plan, foot, state, black) if foot is not None else (0, 0.0)
             state = replace(state, price=price)
             yield Progress(state.trips, state.trips, state)

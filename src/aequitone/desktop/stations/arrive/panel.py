@@ -7,9 +7,14 @@ from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.stations.arrive.commands import FILL, SAVE
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
 from aequitone.logbook.records import Connection
+from aequitone.procedures.grey.grey_pass import GreyPass
+from aequitone.reference import other_blacks, target_named
+
+# Where what is made of black matters and an eye still sees it.
+_DARK_PERCENT = 5.0
 
 
-def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelState:
+def arrive(draft: Draft, message: str, found: GreyPass | None, *, begun: bool, empty: bool) -> PanelState:
     """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet."""
     missing = missing_for_white(draft)
     if message:
@@ -20,6 +25,8 @@ def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelStat
         )
     else:
         sentence = "Everything that White needs is entered. Ranges and steps are checked when you save."
+    if not message:
+        sentence = f"{sentence} {_black_words(draft, found)}".strip()
     keys = [hint(SAVE, "save the visit", main=True)]
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
@@ -38,6 +45,18 @@ def arrive(draft: Draft, message: str, *, begun: bool, empty: bool) -> PanelStat
         keys=tuple(keys),
         outlook="Tab goes from field to field, Enter from row to row. Ctrl+Q quits; nothing is lost.",
     )
+
+
+def _black_words(draft: Draft, found: GreyPass | None) -> str:
+    """What the target's other ways to treat black would ask for on this screen; "" before it was measured."""
+    if found is None:
+        return ""
+    try:
+        target = target_named(draft.target)
+    except ValueError:
+        # It is checked with the form.
+        return ""
+    return other_blacks(target, _DARK_PERCENT, found.white, found.black)
 
 
 def _list(names: list[str]) -> str:

@@ -25,7 +25,7 @@ from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
-from aequitone.passes import PassType, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import ARRIVE_SECONDS
 
 if TYPE_CHECKING:
@@ -68,7 +68,8 @@ class ArriveStation:
         """What the move panel says."""
         session = self.session
         begun = session.snapshot is not None
-        return arrive(self.draft, session.message, begun=begun, empty=self._empty and not begun)
+        found = session.snapshot.result(AS_FOUND) if session.snapshot is not None else None
+        return arrive(self.draft, session.message, found, begun=begun, empty=self._empty and not begun)
 
     def page(self) -> ArrivePage:
         """The form."""

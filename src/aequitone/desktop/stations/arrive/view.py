@@ -26,10 +26,10 @@ from aequitone.desktop.stations.arrive.controls_table import CHOICES, ControlsTa
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
 from aequitone.desktop.stations.arrive.points_view import PointsLine
 from aequitone.desktop.stations.arrive.state import ArrivePage
-from aequitone.desktop.widgets.forms import label_of, let_shrink, place
+from aequitone.desktop.widgets.forms import beside, label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection, Plate
-from aequitone.reference import TONES, target_name, white_named
+from aequitone.reference import TONES, Target, target_name, target_named, white_named, with_white
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
 
@@ -43,7 +43,6 @@ _PLATE = {
     "throw": "throw",
     "gain": "gain",
 }
-_GAMUT = "rec709-"
 # Patterns that are no screen of this computer: they may be sent deeper than 8 bit.
 _NO_SCREEN = (Connection.STANDIN, Connection.INSTRUMENT, Connection.BY_HAND)
 _FOUND = 6
@@ -124,7 +123,10 @@ class ArriveView(QWidget):
         for key, edit in self._plate.items():
             edit.setText(getattr(draft.plate, key))
         bench = self._bench = draft.bench
-        tone, _, white = draft.target.removeprefix(_GAMUT).partition("@")
+        tone, _, white = draft.target.partition("@")
+        if self._tone.findData(tone) < 0:
+            # Chosen in an earlier version, or elsewhere.
+            self._tone.addItem(_tone_label(target_named(tone)), tone)
         _choose(self._tone, tone)
         self._white.setEditText(white or D65.name)
         _choose(self._levels, draft.levels)
@@ -182,9 +184,9 @@ class ArriveView(QWidget):
         """The target's name, as far as what is typed makes one: it is checked with the form."""
         tone, words = self._tone.currentData(), self._white.currentText().strip()
         try:
-            return target_name(tone, white_named(words or D65.name))
+            return with_white(target_named(tone), white_named(words or D65.name)).name
         except ValueError:
-            return f"{_GAMUT}{tone}@{words}"
+            return f"{tone}@{words}"
 
     def focus_first(self) -> None:
         """Put the cursor where typing should begin."""
@@ -197,7 +199,9 @@ class ArriveView(QWidget):
 
     def _fill_choices(self) -> None:
         for name, tone in TONES.items():
-            self._tone.addItem(f"Rec.709, {tone.label}", name)
+            for black in tone.black_references:
+                target = target_named(target_name(name, D65, black))
+                self._tone.addItem(_tone_label(target), target.name)
         self._white.setEditable(True)
         self._white.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self._white.addItems(list(WHITES))
@@ -287,7 +291,7 @@ class ArriveView(QWidget):
                 self._device.setPlaceholderText("device")
                 self._device.setAccessibleName("Device on the input")
                 grid.addWidget(label_of(label, self._names[key]), row, 0)
-                grid.addLayout(_beside(self._names[key], self._device), row, 1)
+                grid.addLayout(beside(self._names[key], self._device), row, 1)
                 continue
             place(grid, row, 0, label, self._names[key])
 
@@ -314,7 +318,7 @@ class ArriveView(QWidget):
         self._tone.setMinimumContentsLength(_LEAST_LETTERS)
         self._tone.setAccessibleName("Target")
         grid.addWidget(label_of("Target", self._tone), 0, 2)
-        both = _beside(self._tone, self._white)
+        both = beside(self._tone, self._white)
         both.setSpacing(6)
         both.setStretch(0, 5)
         both.setStretch(1, 2)
@@ -327,7 +331,7 @@ class ArriveView(QWidget):
             self._plate[key].setAccessibleName(label.capitalize())
         sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
         grid.addWidget(label_of("Size, hours", self._plate["size"]), row, 0)
-        grid.addLayout(_beside(*sizes), row, 1)
+        grid.addLayout(beside(*sizes), row, 1)
         place(grid, row, 2, "Firmware", self._plate["firmware"])
         self._plate["firmware"].setAccessibleName("Firmware")
         grid.addWidget(self._plate["serial"], row, 4)
@@ -381,11 +385,9 @@ class ArriveView(QWidget):
         self._depth.setEnabled(not eight)
 
 
-def _beside(*edits: QWidget) -> QHBoxLayout:
-    row = QHBoxLayout()
-    for edit in edits:
-        row.addWidget(edit)
-    return row
+def _tone_label(target: Target) -> str:
+    """What is wanted but for the white, which stands beside it."""
+    return target.label.replace(f" {target.white.name},", "", 1)
 
 
 def _choose(combo: QComboBox, data: object) -> None:

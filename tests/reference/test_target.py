@@ -1,0 +1,139 @@
+"""A target as a value: gamuts, tones and black, against colour-science and against each other."""
+
+import warnings
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from aequitone.advice.points.near_black import wanted_light
+from aequitone.advice.points.planner import PointPlanner, Tracked
+from aequitone.advice.two_point.mover import Mover
+from aequitone.colorimetry import D65, REC709, WHITES, Gamut
+from aequitone.reference import (
+    GAMUTS,
+    TONES,
+    BlackReference,
+    grey_errors,
+    other_blacks,
+    primaries_name,
+    target_name,
+    target_named,
+)
+
+with warnings.catch_warnings():
+    # It warns of optional packages for plotting.
+    warnings.simplefilter("ignore")
+    import colour
+
+SIGNALS = np.random.default_rng(2026).random((10_000, 3))
+NAMES = [
+    target_name(tone, D65, black, gamut)
+    for gamut in GAMUTS
+    for tone, law in TONES.items()
+    for black in law.black_references
+]
+WHITE, BLACK = 118.0, 0.061
+
+
+def light_of(tone: str, black: BlackReference) -> np.ndarray:
+    """The light of each channel by colour-science, cd/m²."""
+    if tone == "bt1886":
+        return colour.models.eotf_BT1886(SIGNALS, L_B=BLACK, L_W=WHITE)
+    if tone == "srgb":
+        relative = colour.models.eotf_sRGB(SIGNALS)
+    elif black is BlackReference.SCALED:
+        gamma = float(tone)
+        a = (WHITE ** (1 / gamma) - BLACK ** (1 / gamma)) ** gamma
+        b = BLACK ** (1 / gamma) / (WHITE ** (1 / gamma) - BLACK ** (1 / gamma))
+        return a * (SIGNALS + b) ** gamma
+    else:
+        relative = colour.gamma_function(SIGNALS, float(tone))
+    return relative * (WHITE - BLACK) + BLACK if black is BlackReference.ADDED else relative * WHITE
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_colour_is_what_colour_science_makes_of_it(name: str) -> None:
+    target = target_named(name)
+    spaces = {"rec709": "ITU-R BT.709", "p3": "Display P3"}
+    gamut, _, rest = name.partition("-")
+    space = colour.RGB_COLOURSPACES[spaces.get(gamut, "ITU-R BT.2020")]
+    matrix = colour.normalised_primary_matrix(space.primaries, [D65.x, D65.y])
+    expected = light_of(rest.partition("/")[0], target.black) @ matrix.T
+    assert target.colour(SIGNALS, WHITE, BLACK) == pytest.approx(expected, rel=2e-6, abs=2e-6)
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_target_is_found_by_its_name(name: str) -> None:
+    target = target_named(name)
+    assert target.name == name
+    assert target_named(target.name) == target
+    for white in WHITES.values():
+        assert target_named(target_name(name.split("-")[1].split("/")[0], white, target.black, name.split("-")[0]))
+
+
+def test_primaries_of_ones_own() -> None:
+    own = Gamut("own primaries", (0.66, 0.33), (0.27, 0.66), (0.15, 0.05), D65)
+    target = target_named(f"{primaries_name(own)}-2.35/added@D75")
+    assert target.gamut == target.container == own
+    red = target.colour([1.0, 0.0, 0.0], 100.0)
+    assert red[:2] / red.sum() == pytest.approx([0.66, 0.33])
+    white = target.colour([1.0, 1.0, 1.0], 100.0)
+    assert white == pytest.approx(WHITES["D75"].xyz(100.0))
+    assert target_named(target.name) == target
+
+
+greys = st.floats(min_value=0.0, max_value=100.0)
+whites = st.floats(min_value=20.0, max_value=1500.0)
+blacks = st.floats(min_value=0.0, max_value=0.5)
+
+
+@given(st.sampled_from(NAMES), greys, whites, blacks)
+def test_a_grey_is_a_colour_of_three_like_signals(name: str, percent: float, white: float, black: float) -> None:
+    target = target_named(name)
+    colour = target.colour(np.full(3, percent / 100.0), white, black)
+    assert colour == pytest.approx(target.grey(percent, white, black), rel=1e-9, abs=1e-9)
+
+
+@given(st.sampled_from(NAMES), whites, blacks)
+def test_black_and_white_are_where_the_black_reference_says(name: str, white: float, black: float) -> None:
+    target = target_named(name)
+    assert float(target.luminance(1.0, white, black)) == pytest.approx(white)
+    expected = 0.0 if target.black is BlackReference.ZERO else black
+    assert float(target.luminance(0.0, white, black)) == pytest.approx(expected, abs=1e-9)
+    rise = np.diff(target.luminance(np.linspace(0.0, 1.0, 101), white, black))
+    assert (rise >= -1e-12).all()
+
+
+@given(st.sampled_from(NAMES), st.floats(min_value=1.0, max_value=95.0), whites, blacks)
+def test_every_station_means_the_same_light(name: str, percent: float, white: float, black: float) -> None:
+    """Ladder, White, Tone, near black, Proof and report: what is on target by one is on target by all."""
+    target = target_named(name)
+    xyz = np.array([target.grey(level, white, black) for level in (100.0, percent, max(0.5, percent / 2.0))])
+    ladder = grey_errors([100.0, percent, max(0.5, percent / 2.0)], xyz, target, white=white, black=black)
+    assert ladder.de2000 == pytest.approx(np.zeros(3), abs=1e-6)
+    assert ladder.target[1, 1] == pytest.approx(float(wanted_light(target, np.array([percent]), white, black)[0]))
+    mover = Mover(target, percent, max(0.5, percent / 2.0), black)
+    assert mover.errors(xyz) == pytest.approx(np.zeros(3), abs=1e-6)
+    tracked = Tracked(
+        np.array([100.0, percent, max(0.5, percent / 2.0)]), xyz, xyz * 0.01, np.zeros((3, 1, 3)), black
+    )
+    planner = PointPlanner(target, 0.02)
+    assert planner.de2000(tracked, xyz) == pytest.approx(np.zeros(3), abs=1e-6)
+    assert planner.de2000_at(tracked, xyz[1:2], 1, white) == pytest.approx([0.0], abs=1e-6)
+
+
+def test_level_0_has_light_and_no_delta_e() -> None:
+    xyz = np.array([REC709.xyz(np.ones(3)) * 100.0, REC709.xyz(np.ones(3)) * 0.05])
+    errors = grey_errors([100.0, 0.0], xyz, target_named("rec709-2.2/added"), white=100.0, black=0.05)
+    for each in (errors.de2000, errors.de2000_sd, errors.de2000_cast, errors.deitp, errors.deitp_cast):
+        assert np.isnan(each[1])
+        assert np.isfinite(each[0])
+
+
+def test_what_the_others_would_ask_for_is_said() -> None:
+    told = other_blacks(target_named("rec709-2.4/added"), 5.0, 100.0, 0.06)
+    assert told == "At 5 % black added asks for 0.135 cd/m²; scaled to black 0.336 and ideal zero 0.0754."
+    assert other_blacks(target_named("rec709-2.4/added"), 5.0, 100.0, 0.0) == ""
+    assert other_blacks(target_named("rec709-bt1886"), 5.0, 100.0, 0.06) == ""
