@@ -11,7 +11,7 @@ from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench
 
 SPOILT = {
-    "UPDATE visit SET formula = 'ΔE 1931' WHERE id = 2": "visit 2",
+    "UPDATE job SET formula = 'ΔE 1931' WHERE id = 2": "visit 2",
     "UPDATE visit SET bench = 'not json' WHERE id = 2": "visit 2",
     """UPDATE visit SET bench = '{"meter": "by magic"}' WHERE id = 2""": "visit 2",
     "UPDATE visit SET bench = '[]' WHERE id = 2": "visit 2",

@@ -60,7 +60,8 @@ def test_by_hand_the_settings_of_the_other_mode_are_to_be_noted(
     bench = replace(standins.bench(), link=None)
     carry_out(logbook, begin(logbook, shop.id, MODE), bench, Hands())
     snapshot = load_snapshot(logbook, shop.id)
-    assert set(snapshot.settings) == {Role.PICTURE_MODE}
+    # What acts on the whole screen is known there too.
+    assert set(snapshot.settings) == {Role.PICTURE_MODE, Role.ENERGY_SAVING}
     with pytest.raises(NotReadyError, match="Levels need"):
         begin(logbook, snapshot.visit.id, LEVELS)
 

@@ -87,8 +87,13 @@ DEMO = Command("try it on a simulated screen", ("Ctrl+T",), while_running=False)
 # Tools beside the route
 BENCH = Command("bench", ("Ctrl+B",))
 CONTROLS = Command("controls", ("Ctrl+K",), looks=True)
+JOBS = Command("jobs", ("Ctrl+J",), looks=True)
+NEXT_JOB = Command("next job", ("F6",), while_running=False)
 VISITS = Command("visits", ("Ctrl+L",), looks=True)
 CLOSE_TOOL = Command("close tool", ("Esc",), looks=True)
+
+ALWAYS = (LOG, BUG_REPORT, JOBS, NEXT_JOB)
+"""What works wherever the person is, whether it is shown or not."""
 
 CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 7))
 """Numbered choices of whatever is in view."""

@@ -23,6 +23,7 @@ from aequitone.desktop.tools import TOOLS
 from aequitone.diagnosis import log_path
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassState
+from aequitone.logbook.records import Connection
 from aequitone.passes import SET_ASIDE_BY_PERSON, PassType, Snapshot, go_on, load_snapshot, pass_type
 from aequitone.procedures.runner import Remedy
 
@@ -133,6 +134,7 @@ class Presenter(QObject):
         return {
             commands.NEXT_STATION: self._go_to_next,
             commands.NEW_VISIT: self.new_visit,
+            commands.NEXT_JOB: self._next_job,
             commands.GO_ON: self._go_on,
             commands.SET_ASIDE: self._set_aside,
             commands.CLOSE_TOOL: self.close_tool,
@@ -328,6 +330,41 @@ class Presenter(QObject):
 
         self._load(visit_id, there)
 
+    def _next_job(self) -> None:
+        snapshot = self.session.snapshot
+        jobs = [job for job in snapshot.jobs if not job.left_out] if snapshot is not None else []
+        if snapshot is None or len(jobs) < 2:
+            self.session.say("There is one job on this visit; Ctrl+J adds others.")
+            return
+        ids = [job.id for job in jobs]
+        at = ids.index(snapshot.visit.job_id) if snapshot.visit.job_id in ids else -1
+        self.work_on_job(ids[(at + 1) % len(ids)])
+
+    def work_on_job(self, job_id: int | None) -> None:
+        """Go to another job of the visit; None for the one that the logbook has as its present one."""
+        session = self.session
+        if self.running or session.bench_busy:
+            session.say("Something is being measured; stop it first.")
+            return
+        visit_id = session.visit.visit.id
+
+        def work() -> Snapshot:
+            if job_id is not None:
+                session.logbook.jobs.choose(visit_id, job_id)
+            fresh = load_snapshot(session.logbook, visit_id, advice=False)
+            session.instruments.go_to_memory(fresh.visit.bench, fresh.visit.input, fresh.visit.memory)
+            return fresh
+
+        def there(fresh: Snapshot) -> None:
+            session.take(fresh)
+            self.go_to(self._resume_station())
+            visit = fresh.visit
+            if visit.bench.link is not Connection.STANDIN:
+                session.say(f"Switch the screen to {visit.input}, {visit.memory}.")
+            self._work_out(fresh)
+
+        session.write(work, there)
+
     def _load(self, visit_id: int, then: Callable[[Snapshot], None]) -> None:
         session = self.session
         if self.running or session.bench_busy:
@@ -373,7 +410,9 @@ class Presenter(QObject):
         def failed(error: Exception) -> None:
             session.say(f"{str(error).rstrip('.')}. {KEPT}")
 
-        session.desk.do(lambda: load_snapshot(session.logbook, snapshot.visit.id), done, failed)
+        session.desk.do(
+            lambda: load_snapshot(session.logbook, snapshot.visit.id, job_id=snapshot.visit.job_id), done, failed
+        )
 
     def _resume_station(self) -> str:
         """Where a visit goes on: at an interrupted pass, or at the first station that is not done."""

@@ -118,8 +118,7 @@ class MainWindow(QMainWindow):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda station=station: self.presenter.go_to(station.id))
         QShortcut(QKeySequence("Ctrl+0"), self).activated.connect(self._list_stations)
-        for command in (commands.LOG, commands.BUG_REPORT):
-            # These work whatever is in view: they are wanted when something went wrong.
+        for command in commands.ALWAYS:
             shortcut = QShortcut(QKeySequence(command.keys[0]), self)
             shortcut.activated.connect(lambda command=command: self.presenter.do(command))
 
@@ -181,7 +180,7 @@ class MainWindow(QMainWindow):
 
     def _bind(self, hints: tuple[KeyHint, ...]) -> None:
         """Make exactly the keys that are shown work."""
-        always = (*commands.LOG.keys, *commands.BUG_REPORT.keys)
+        always = [key for command in commands.ALWAYS for key in command.keys]
         wanted = {hint.key: hint.command for hint in hints if hint.key not in always}
         for key, (shortcut, _) in self._shortcuts.items():
             shortcut.setEnabled(key in wanted)

@@ -1,6 +1,7 @@
 """The report: a page for the client and a page of readings, as PDF, with the CSV and the two pictures."""
 
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
@@ -30,36 +31,75 @@ class ReportFiles:
 
 
 def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
-    """Write the report of a visit into a folder. Raises NothingToReportError or LookupError with a sentence."""
-    from PIL import Image
+    """Write the report of a visit into a folder, of all jobs that were measured.
 
-    snapshot = load_snapshot(logbook, visit_id)
-    found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
-    if found is None:
+    Raises NothingToReportError or LookupError with a sentence.
+    """
+    jobs = [load_snapshot(logbook, visit_id, job_id=job.id) for job in logbook.jobs.of(visit_id)]
+    measured = [snapshot for snapshot in jobs if snapshot.result(AS_FOUND) is not None]
+    if not measured:
         raise NothingToReportError("There is nothing to report yet: grey as found has not been read to its end.")
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
-    write_readings(logbook, snapshot.visit, csv)
-    for record in snapshot.passes:
-        if record.readings:
-            kind = record.kind.replace(" ", "-")
-            write_cgats(logbook, snapshot.visit, record, out / f"pass-{record.id}-{kind}.txt")
-    before = after = None
-    if proof is not None:
-        before, after = out / "before.png", out / "after.png"
-        for path, picture in zip((before, after), before_and_after(found, proof), strict=True):
-            Image.fromarray(picture).save(path)
+    write_readings(logbook, measured[0].visit, csv)
+    parts = []
+    for number, snapshot in enumerate(measured, 1):
+        for record in snapshot.passes:
+            if record.readings:
+                kind = record.kind.replace(" ", "-")
+                write_cgats(logbook, snapshot.visit, record, out / f"pass-{record.id}-{kind}.txt")
+        parts.append((snapshot, *_pictures_of(snapshot, out, "" if number == 1 else f"-{number}")))
     pdf = out / "report.pdf"
     # Written whole or not at all: a client's report is never half a file.
-    content = _Document(snapshot, before, after).render()
+    content = render(parts)
     fresh = pdf.with_suffix(".new")
     fresh.write_bytes(content)
     fresh.replace(pdf)
-    return ReportFiles(pdf, csv, before, after)
+    return ReportFiles(pdf, csv, *parts[0][1:])
 
 
-class _Document:
-    """Lays the two pages out with ReportLab."""
+def _pictures_of(snapshot: Snapshot, out: Path, suffix: str) -> tuple[Path | None, Path | None]:
+    """Write the pictures of before and after; None for both where there is no proof."""
+    from PIL import Image
+
+    found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
+    if found is None or proof is None:
+        return None, None
+    before, after = out / f"before{suffix}.png", out / f"after{suffix}.png"
+    for path, picture in zip((before, after), before_and_after(found, proof), strict=True):
+        Image.fromarray(picture).save(path)
+    return before, after
+
+
+def render(parts: Sequence[tuple[Snapshot, Path | None, Path | None]]) -> bytes:
+    """Lay out the report of a visit's jobs, two pages each: snapshots with their pictures of before and after."""
+    from reportlab.lib.pagesizes import A4
+    from reportlab.lib.units import mm
+    from reportlab.platypus import PageBreak, SimpleDocTemplate
+
+    buffer = io.BytesIO()
+    visit = parts[0][0].visit
+    document = SimpleDocTemplate(
+        buffer,
+        pagesize=A4,
+        leftMargin=18 * mm,
+        rightMargin=18 * mm,
+        topMargin=14 * mm,
+        bottomMargin=12 * mm,
+        title=f"Calibration of {visit.screen}, {', '.join(snapshot.visit.memory for snapshot, *_ in parts)}",
+        author="Aequitone",
+    )
+    story: list[Any] = []
+    for part in parts:
+        if story:
+            story.append(PageBreak())
+        story += _Pages(*part).story(document.width)
+    document.build(story)
+    return buffer.getvalue()
+
+
+class _Pages:
+    """The two pages of a job, made with ReportLab."""
 
     def __init__(self, snapshot: Snapshot, before: Path | None, after: Path | None) -> None:
         from reportlab.lib.styles import ParagraphStyle
@@ -77,25 +117,11 @@ class _Document:
         )
         self._title = ParagraphStyle("title", parent=self._head, fontSize=16, leading=21, spaceBefore=0)
 
-    def render(self) -> bytes:
-        from reportlab.lib.pagesizes import A4
-        from reportlab.lib.units import mm
-        from reportlab.platypus import PageBreak, SimpleDocTemplate
+    def story(self, width: float) -> list[Any]:
+        """The page for the client, and that of readings."""
+        from reportlab.platypus import PageBreak
 
-        buffer = io.BytesIO()
-        visit = self._snapshot.visit
-        document = SimpleDocTemplate(
-            buffer,
-            pagesize=A4,
-            leftMargin=18 * mm,
-            rightMargin=18 * mm,
-            topMargin=14 * mm,
-            bottomMargin=12 * mm,
-            title=f"Calibration of {visit.screen}, {visit.memory}",
-            author="Aequitone",
-        )
-        document.build([*self._client_page(document.width), PageBreak(), *self._readings_page(document.width)])
-        return buffer.getvalue()
+        return [*self._client_page(width), PageBreak(), *self._readings_page(width)]
 
     def _client_page(self, width: float) -> list[Any]:
         snapshot, visit = self._snapshot, self._snapshot.visit

@@ -4,18 +4,34 @@ import math
 from typing import Any
 
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.passes import AS_FOUND, PROOF, WHITE, load_snapshot
+from aequitone.logbook.records import JobRecord
+from aequitone.passes import AS_FOUND, PROOF, WHITE, Snapshot, load_snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.white.session import Trip
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:
-    """What a visit measured and did; a pass that is missing is null."""
-    snapshot = load_snapshot(logbook, visit.id)
+    """What a visit measured and did: of its first job, and under "jobs" of each; a missing pass is null."""
+    jobs = [_job(load_snapshot(logbook, visit.id, job_id=job.id), job) for job in logbook.jobs.of(visit.id)]
+    first = {key: value for key, value in jobs[0].items() if key not in _OF_JOB_ALONE}
+    return {"seed": seed, **first, "jobs": jobs}
+
+
+# In the list of jobs, and not again beside it.
+_OF_JOB_ALONE = ("job", "input", "memory", "levels_read", "light_cd_m2", "left_out")
+
+
+def _job(snapshot: Snapshot, job: JobRecord) -> dict[str, Any]:
+    visit = snapshot.visit
     result = snapshot.result(WHITE)
     trips = result.state.trips if result else ()
     return {
-        "seed": seed,
+        "job": job.id,
+        "input": visit.input,
+        "memory": visit.memory,
+        "levels_read": visit.levels,
+        "light_cd_m2": visit.light or None,
+        "left_out": job.left_out,
         "target": visit.target,
         "as_found": grey_summary(snapshot.result(AS_FOUND)),
         "proof": grey_summary(snapshot.result(PROOF)),

@@ -57,12 +57,12 @@ class PassJournal:
     def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
         """The visit, and the numbers of its screen's controls by role."""
         pass_ = session.get_one(model.Pass, self._pass_id)
-        visit = session.get_one(model.Visit, pass_.visit_id)
-        screen = select(model.Input.screen_id).join(model.Memory).where(model.Memory.id == visit.memory_id)
+        job = session.get_one(model.Job, pass_.job_id)
+        screen = select(model.Input.screen_id).join(model.Memory).where(model.Memory.id == job.memory_id)
         controls = select(model.Control.role, model.Control.id).where(
             model.Control.screen_id == screen.scalar_subquery()
         )
-        return visit.id, dict(session.execute(controls).tuples().all())
+        return pass_.visit_id, dict(session.execute(controls).tuples().all())
 
     def wished(self, seq: int, kind: str) -> None:
         self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_WISH, text=kind))

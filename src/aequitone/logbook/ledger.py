@@ -12,6 +12,8 @@ from sqlalchemy.orm import Session
 from aequitone.advice.roles import Role, role_of
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
+from aequitone.logbook.jobs import current_job
+from aequitone.logbook.reaching import Holding, holding
 from aequitone.logbook.unreadable import Unreadable
 
 FOUND_REASON = "as found"
@@ -58,6 +60,8 @@ class DebtRecord:
     name: str
     from_value: int
     answer: DebtAnswer | None
+    memory: str = ""
+    """The memory it was switched off in."""
 
 
 @dataclass(frozen=True)
@@ -89,19 +93,14 @@ class Ledger:
             for control, value in values.items():
                 add_setting(session, visit_id, control, value, reason)
 
-    def history(self, visit_id: int) -> tuple[SettingRecord, ...]:
-        """Every setting of a visit in the memory that is worked in now, oldest first."""
-        S, C, V = model.Setting, model.Control, model.Visit
-        query = (
-            select(S, C)
-            .join(C, S.control_id == C.id)
-            .join(V, S.visit_id == V.id)
-            .where(S.visit_id == visit_id, S.memory_id.in_((0, V.memory_id)))
-            .order_by(S.id)
-        )
+    def history(self, visit_id: int, job_id: int | None = None) -> tuple[SettingRecord, ...]:
+        """Every setting of a visit that holds in the memory of a job, or of the present one, oldest first."""
+        S, C = model.Setting, model.Control
+        query = select(S, C).join(C, S.control_id == C.id).where(S.visit_id == visit_id).order_by(S.id)
         with Session(self._engine) as session:
+            here = holding(session, visit_id, job_id)
             made = (
-                self._unreadable.read(f"control {control.id}", partial(_setting, setting, control))
+                self._unreadable.read(f"control {control.id}", partial(_setting, setting, control, here))
                 for setting, control in session.execute(query).tuples()
             )
             return tuple(record for record in made if record is not None)
@@ -116,18 +115,30 @@ class Ledger:
         """Note that something was switched off: the setting and the debt in one commit."""
         with Session(self._engine) as session, session.begin():
             add_setting(session, visit_id, control_id, to, PREPARED)
-            session.add(model.Debt(visit_id=visit_id, control_id=control_id, from_value=from_value))
+            session.add(
+                model.Debt(
+                    visit_id=visit_id,
+                    control_id=control_id,
+                    from_value=from_value,
+                    memory_id=current_job(session, visit_id).memory_id,
+                )
+            )
 
-    def debts(self, visit_id: int) -> tuple[DebtRecord, ...]:
-        """What was switched off in a visit, in that order."""
+    def debts(self, visit_id: int, job_id: int | None = None) -> tuple[DebtRecord, ...]:
+        """What was switched off where a job works, or the present one, in that order."""
+        return tuple(debt for debt, here in self._all_debts(visit_id, job_id) if here)
+
+    def _all_debts(self, visit_id: int, job_id: int | None = None) -> list[tuple[DebtRecord, bool]]:
+        """What was switched off in a visit, and whether it holds where a job works."""
         D, C = model.Debt, model.Control
         query = select(D, C).join(C, D.control_id == C.id).where(D.visit_id == visit_id).order_by(D.id)
         with Session(self._engine) as session:
+            here = holding(session, visit_id, job_id)
             made = (
-                self._unreadable.read(f"control {control.id}", partial(_debt, debt, control))
+                self._unreadable.read(f"control {control.id}", partial(_debt, session, debt, control, here))
                 for debt, control in session.execute(query).tuples()
             )
-            return tuple(record for record in made if record is not None)
+            return [record for record in made if record is not None]
 
     def answer(self, debt_id: int, answer: DebtAnswer | None) -> None:
         """Answer a debt, or take the answer back. "On again" writes the setting it had, in the same commit."""
@@ -144,7 +155,11 @@ class Ledger:
 
     def require_answers(self, visit_id: int) -> None:
         """Raise OpenDebtsError where something that was switched off has no answer."""
-        owed = [debt.name for debt in self.debts(visit_id) if debt.answer is None]
+        owed = [
+            debt.name if here or not debt.memory else f"{debt.name} in {debt.memory}"
+            for debt, here in self._all_debts(visit_id)
+            if debt.answer is None
+        ]
         if owed:
             raise OpenDebtsError(
                 f"{_list(owed)} {'was' if len(owed) == 1 else 'were'} switched off: say what becomes of "
@@ -156,27 +171,34 @@ class Ledger:
     def check(self, visit_id: int, key: str, state: CheckState, detail: str = "") -> None:
         """Answer a line of the checklist."""
         with Session(self._engine) as session, session.begin():
-            session.add(model.Check(visit_id=visit_id, key=key, state=state.value, detail=detail))
+            memory_id = current_job(session, visit_id).memory_id
+            session.add(
+                model.Check(visit_id=visit_id, memory_id=memory_id, key=key, state=state.value, detail=detail)
+            )
 
     def uncheck(self, visit_id: int, key: str) -> None:
         """Take the answers to a line back."""
         with Session(self._engine) as session, session.begin():
+            here = holding(session, visit_id)
             for row in session.scalars(select(model.Check).filter_by(visit_id=visit_id, key=key)):
-                session.delete(row)
+                if here.check(row.key, row.memory_id):
+                    session.delete(row)
 
-    def checks(self, visit_id: int) -> dict[str, CheckRecord]:
-        """The last answer to each line, by its key."""
+    def checks(self, visit_id: int, job_id: int | None = None) -> dict[str, CheckRecord]:
+        """The last answer to each line that holds where a job works, or the present one, by its key."""
         query = select(model.Check).where(model.Check.visit_id == visit_id).order_by(model.Check.id)
         with Session(self._engine) as session:
+            here = holding(session, visit_id, job_id)
             return {
                 row.key: CheckRecord(row.key, CheckState(row.state), row.detail, row.at)
                 for row in session.scalars(query)
+                if here.check(row.key, row.memory_id)
             }
 
 
 def add_setting(session: Session, visit_id: int, control_id: int, value: int, reason: str) -> None:
     """Add a setting of the memory that the visit works in; what was switched off there is answered by it."""
-    memory_id = session.get_one(model.Visit, visit_id).memory_id
+    memory_id = current_job(session, visit_id).memory_id
     session.add(
         model.Setting(visit_id=visit_id, control_id=control_id, memory_id=memory_id, value=value, reason=reason)
     )
@@ -185,20 +207,30 @@ def add_setting(session: Session, visit_id: int, control_id: int, value: int, re
 
 def _settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
     """Answer a debt by what was turned: on again at its old setting, open again if it is moved."""
+    here, control = holding(session, visit_id), session.get_one(model.Control, control_id)
     for debt in session.scalars(select(model.Debt).filter_by(visit_id=visit_id, control_id=control_id)):
+        if not here.setting(control, debt.memory_id):
+            continue
         if not debt.answer and value == debt.from_value:
             debt.answer, debt.answered = DebtAnswer.ON_AGAIN.value, model.now()
         elif debt.answer == DebtAnswer.ON_AGAIN and value != debt.from_value:
             debt.answer, debt.answered = "", None
 
 
-def _setting(setting: model.Setting, control: model.Control) -> SettingRecord:
+def _setting(setting: model.Setting, control: model.Control, here: Holding) -> SettingRecord | None:
+    """None where it does not hold in the memory that is worked in."""
+    if not here.setting(control, setting.memory_id):
+        return None
     return SettingRecord(role_of(control.role), control.name, setting.value, setting.reason, setting.at)
 
 
-def _debt(debt: model.Debt, control: model.Control) -> DebtRecord:
+def _debt(session: Session, debt: model.Debt, control: model.Control, here: Holding) -> tuple[DebtRecord, bool]:
     answer = DebtAnswer(debt.answer) if debt.answer else None
-    return DebtRecord(debt.id, role_of(control.role), control.name, debt.from_value, answer)
+    memory = session.get(model.Memory, debt.memory_id)
+    record = DebtRecord(
+        debt.id, role_of(control.role), control.name, debt.from_value, answer, memory.name if memory else ""
+    )
+    return record, here.setting(control, debt.memory_id)
 
 
 def _off_value(session: Session, debt: model.Debt) -> int | None:

@@ -95,19 +95,30 @@ class Control(Base):
 class Visit(Base):
     __tablename__ = "visit"
     id: Mapped[int] = mapped_column(primary_key=True)
-    memory_id: Mapped[int] = mapped_column(ForeignKey("memory.id"), index=True)
-    target: Mapped[str]
-    levels: Mapped[int]
     bench: Mapped[dict[str, Any]]
     started: Mapped[datetime] = mapped_column(default=now)
     closed: Mapped[datetime | None]
+    job_id: Mapped[int] = mapped_column(default=0, server_default="0")
+    """The job that is worked on."""
+
+
+class Job(Base):
+    """One picture memory to bring to one target."""
+
+    __tablename__ = "job"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    memory_id: Mapped[int] = mapped_column(ForeignKey("memory.id"))
+    target: Mapped[str]
+    levels: Mapped[int]
     light: Mapped[float] = mapped_column(default=0.0, server_default="0")
     """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
     stop_at: Mapped[float] = mapped_column(default=0.5, server_default="0.5")
     formula: Mapped[str] = mapped_column(default="ΔE 2000", server_default="ΔE 2000")
     bright: Mapped[float] = mapped_column(default=80.0, server_default="80")
     dark: Mapped[float] = mapped_column(default=30.0, server_default="30")
-    """ΔE 2000 at which white balance stops."""
+    left_out: Mapped[int] = mapped_column(default=0, server_default="0")
+    """1 for a job that is not done on this visit after all."""
 
 
 class Setting(Base):
@@ -131,6 +142,8 @@ class Debt(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
     control_id: Mapped[int] = mapped_column(ForeignKey("control.id"))
+    memory_id: Mapped[int] = mapped_column(default=0, server_default="0")
+    """The memory it was switched off in; 0 in rows from before a visit held several."""
     from_value: Mapped[int]
     at: Mapped[datetime] = mapped_column(default=now)
     answer: Mapped[str] = mapped_column(default="", server_default="")
@@ -143,6 +156,8 @@ class Check(Base):
     __tablename__ = "check"
     id: Mapped[int] = mapped_column(primary_key=True)
     visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    memory_id: Mapped[int] = mapped_column(default=0, server_default="0")
+    """The memory that was worked in; 0 in rows from before a visit held several."""
     key: Mapped[str]
     state: Mapped[str]
     detail: Mapped[str]
@@ -153,6 +168,7 @@ class Pass(Base):
     __tablename__ = "pass"
     id: Mapped[int] = mapped_column(primary_key=True)
     visit_id: Mapped[int] = mapped_column(ForeignKey("visit.id"), index=True)
+    job_id: Mapped[int] = mapped_column(default=0, server_default="0", index=True)
     kind: Mapped[str]
     state: Mapped[str]
     plan: Mapped[dict[str, Any]]

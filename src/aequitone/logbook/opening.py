@@ -17,7 +17,7 @@ from aequitone.logbook.files import copy_database, is_sound, locked, look, unfin
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
-REVISION = "0006"
+REVISION = "0007"
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 _SQLITE = b"SQLite format 3\0"
@@ -193,9 +193,13 @@ def _upgrade(engine: Engine, revision: str = "head") -> None:
     with engine.connect() as connection:
         # Whole or not at all: Python's driver would commit every change of a table at once.
         connection.connection.dbapi_connection.isolation_level = None  # type: ignore[union-attr]
+        # A table that is made anew would take the rows that hang on it along; they are checked at the end.
+        connection.exec_driver_sql("PRAGMA foreign_keys=OFF")
         connection.exec_driver_sql("BEGIN IMMEDIATE")
         config.attributes["connection"] = connection
         command.upgrade(config, revision)
+        if loose := connection.exec_driver_sql("PRAGMA foreign_key_check").fetchall():
+            raise LogbookError(f"{len(loose)} rows of it belong to nothing, so it was left as it is")
         connection.exec_driver_sql("COMMIT")
     # That connection is no good for anything else: it begins no transactions by itself.
     engine.dispose()

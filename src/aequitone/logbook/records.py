@@ -159,7 +159,7 @@ class ControlRecord:
 
 @dataclass(frozen=True)
 class VisitRecord:
-    """A visit and where it is: names from client down to memory."""
+    """A visit and where it is, as seen from the job that is worked on: its input, memory, target and the like."""
 
     id: int
     client: str
@@ -187,6 +187,30 @@ class VisitRecord:
     """Of that ΔE."""
     pair: tuple[float, float] = (80.0, 30.0)
     """The bright and the dark level of white balance, in %."""
+    job_id: int = 0
+
+
+@dataclass(frozen=True)
+class JobRecord:
+    """One picture memory to bring to one target."""
+
+    id: int
+    input: str
+    memory: str
+    memory_id: int
+    target: str
+    levels: int
+    light: float = 0.0
+    """Luminance of white that is wanted in the end, cd/m²; 0 for what is usual for the screen."""
+    stop_at: float = 0.5
+    formula: Formula = Formula.DE2000
+    pair: tuple[float, float] = (80.0, 30.0)
+    left_out: bool = False
+    """Whether it is not done on this visit after all."""
+    done: frozenset[str] = frozenset()
+    """The keys of the kinds of pass that were done for it."""
+    seconds: float = 0.0
+    """What its passes took."""
 
 
 @dataclass(frozen=True)
@@ -224,6 +248,7 @@ class PassRecord:
 
     id: int
     visit_id: int
+    job_id: int
     kind: str
     """The key of its kind (passes.PASSES)."""
     state: PassState

@@ -66,7 +66,7 @@ def _row(session: Session, visit_id: int, what: Named) -> Row:
     visit = session.get(model.Visit, visit_id)
     if visit is None:
         raise LookupError(f"there is no visit {visit_id}")
-    memory = session.get_one(model.Memory, visit.memory_id)
+    memory = session.get_one(model.Memory, session.get_one(model.Job, visit.job_id).memory_id)
     if what is Named.MEMORY:
         return memory
     input_ = session.get_one(model.Input, memory.input_id)

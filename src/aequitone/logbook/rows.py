@@ -12,18 +12,27 @@ from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
 from aequitone.logbook import model
-from aequitone.logbook.records import BenchChoice, ControlRecord, PassRecord, PassState, Plate, VisitRecord
+from aequitone.logbook.records import (
+    BenchChoice,
+    ControlRecord,
+    JobRecord,
+    PassRecord,
+    PassState,
+    Plate,
+    VisitRecord,
+)
 
 
 def visit_record(
     visit: model.Visit,
+    job: model.Job,
     memory: model.Memory,
     input_: model.Input,
     screen: model.Screen,
     room: model.StoredRoom,
     client: model.Client,
 ) -> VisitRecord:
-    """A visit, with the names of where it is."""
+    """A visit, with the names of where it is and what its present job wants."""
     if not isinstance(visit.bench, dict):
         raise TypeError(f"instruments are noted as {visit.bench!r}")
     return VisitRecord(
@@ -35,18 +44,41 @@ def visit_record(
         memory.name,
         screen.id,
         memory.id,
-        visit.target,
-        visit.levels,
+        job.target,
+        job.levels,
         structure(visit.bench, BenchChoice),
         visit.started,
         visit.closed,
         technology_of(screen.technology),
-        visit.light,
+        job.light,
         Plate(**{each.name: getattr(screen, each.name) for each in fields(Plate)}),
         input_.device,
-        visit.stop_at,
-        Formula(visit.formula),
-        (visit.bright, visit.dark),
+        job.stop_at,
+        Formula(job.formula),
+        (job.bright, job.dark),
+        job.id,
+    )
+
+
+def job_record(session: Session, job: model.Job) -> JobRecord:
+    """A job, with what was done for it."""
+    memory = session.get_one(model.Memory, job.memory_id)
+    passes = session.scalars(select(model.Pass).where(model.Pass.job_id == job.id)).all()
+    done = frozenset(row.kind for row in passes if row.state == PassState.DONE)
+    return JobRecord(
+        job.id,
+        session.get_one(model.Input, memory.input_id).name,
+        memory.name,
+        memory.id,
+        job.target,
+        job.levels,
+        job.light,
+        job.stop_at,
+        Formula(job.formula),
+        (job.bright, job.dark),
+        bool(job.left_out),
+        done,
+        sum(pass_record(session, row).seconds for row in passes),
     )
 
 
@@ -72,6 +104,7 @@ def pass_record(session: Session, row: model.Pass) -> PassRecord:
     return PassRecord(
         row.id,
         row.visit_id,
+        row.job_id,
         row.kind,
         PassState(row.state),
         row.plan,

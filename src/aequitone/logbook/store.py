@@ -15,6 +15,7 @@ from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
+from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made
 from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.records import (
     BenchChoice,
@@ -47,6 +48,7 @@ class Logbook:
         self.shelf = Shelf(engine)
         self.ledger = Ledger(engine, self.unreadable)
         self.register = Register(engine)
+        self.jobs = Jobs(engine, self.unreadable)
 
     def close(self) -> None:
         self._engine.dispose()
@@ -97,20 +99,21 @@ class Logbook:
     ) -> VisitRecord:
         """Begin a visit; client, room, screen, input, memory and controls are made where they are new."""
         with Session(self._engine) as session, session.begin():
-            client_row = _found_or_made(session, model.Client, name=client)
+            client_row = found_or_made(session, model.Client, name=client)
             client_row.archived = 0
-            room_row = _found_or_made(session, model.StoredRoom, client_id=client_row.id, name=room)
-            screen_row = _found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
+            room_row = found_or_made(session, model.StoredRoom, client_id=client_row.id, name=room)
+            screen_row = found_or_made(session, model.Screen, room_id=room_row.id, name=screen)
             screen_row.technology = technology.value
-            input_row = _found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
+            input_row = found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
             input_row.device = device or input_row.device
-            memory_row = _found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
+            memory_row = found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
             for control in controls:
                 _keep_control(session, screen_row.id, control)
-            visit = model.Visit(memory_id=memory_row.id, target=target, levels=levels, bench=bench_row(bench))
+            visit = model.Visit(bench=bench_row(bench))
             session.add(visit)
             session.flush()
             visit_id = visit.id
+            add_job(session, visit, memory_row.id, target=target, levels=levels)
         return self.visit(visit_id)
 
     def change_visit(
@@ -127,7 +130,9 @@ class Logbook:
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             visit = session.get_one(model.Visit, visit_id)
-            visit.target, visit.levels, visit.bench = target, levels, bench_row(bench)
+            visit.bench = bench_row(bench)
+            job = current_job(session, visit_id)
+            job.target, job.levels = target, levels
             if technology:
                 session.get_one(model.Screen, screen_id).technology = technology.value
             for control in controls:
@@ -145,7 +150,7 @@ class Logbook:
         if not 0.0 <= light <= 10_000.0:
             raise ValueError(f"white of {light:g} cd/m² cannot be wanted")
         with Session(self._engine) as session, session.begin():
-            session.get_one(model.Visit, visit_id).light = light
+            current_job(session, visit_id).light = light
         return self.visit(visit_id)
 
     def choose_white(
@@ -155,17 +160,17 @@ class Logbook:
         if not 0.0 < stop_at <= 10.0:
             raise ValueError(f"white balance cannot stop at ΔE {stop_at:g}")
         with Session(self._engine) as session, session.begin():
-            visit = session.get_one(model.Visit, visit_id)
-            visit.stop_at, visit.formula = stop_at, formula.value
-            visit.bright, visit.dark = pair
+            job = current_job(session, visit_id)
+            job.stop_at, job.formula = stop_at, formula.value
+            job.bright, job.dark = pair
         return self.visit(visit_id)
 
     def work_in(self, visit_id: int, memory: str) -> VisitRecord:
-        """Go on in another memory of the same input: what was noted of the one before stays, out of sight."""
+        """Go on with the job in another memory of the same input: what was noted of the one before stays."""
         with Session(self._engine) as session, session.begin():
-            visit = session.get_one(model.Visit, visit_id)
-            before = session.get_one(model.Memory, visit.memory_id)
-            visit.memory_id = _found_or_made(session, model.Memory, input_id=before.input_id, name=memory).id
+            job = current_job(session, visit_id)
+            before = session.get_one(model.Memory, job.memory_id)
+            job.memory_id = found_or_made(session, model.Memory, input_id=before.input_id, name=memory).id
         return self.visit(visit_id)
 
     def note_plate(self, visit_id: int, plate: Plate) -> VisitRecord:
@@ -183,9 +188,9 @@ class Logbook:
         with Session(self._engine) as session, session.begin():
             session.get_one(model.Visit, visit_id).closed = model.now()
 
-    def visit(self, visit_id: int) -> VisitRecord:
-        """A visit by its number; LookupError where there is none, or it cannot be read."""
-        found = self._visit(visit_id)
+    def visit(self, visit_id: int, job_id: int | None = None) -> VisitRecord:
+        """A visit by its number, as seen from a job; LookupError where there is none, or it cannot be read."""
+        found = self._visit(visit_id, job_id)
         if found is None:
             raise LookupError(f"there is no visit {visit_id} in {self.path} that can be read")
         return found
@@ -203,15 +208,16 @@ class Logbook:
             ids = session.scalars(select(model.Visit.id).where(*where).order_by(model.Visit.id.desc())).all()
         return next((found for found in map(self._visit, ids) if found is not None), None)
 
-    def _visit(self, visit_id: int) -> VisitRecord | None:
+    def _visit(self, visit_id: int, job_id: int | None = None) -> VisitRecord | None:
         query = (
-            select(model.Visit, model.Memory, model.Input, model.Screen, model.StoredRoom, model.Client)
-            .join(model.Memory, model.Visit.memory_id == model.Memory.id)
+            select(model.Visit, model.Job, model.Memory, model.Input, model.Screen, model.StoredRoom, model.Client)
+            .join(model.Job, model.Visit.id == model.Job.visit_id)
+            .join(model.Memory, model.Job.memory_id == model.Memory.id)
             .join(model.Input, model.Memory.input_id == model.Input.id)
             .join(model.Screen, model.Input.screen_id == model.Screen.id)
             .join(model.StoredRoom, model.Screen.room_id == model.StoredRoom.id)
             .join(model.Client, model.StoredRoom.client_id == model.Client.id)
-            .where(model.Visit.id == visit_id)
+            .where(model.Visit.id == visit_id, model.Job.id == (job_id or model.Visit.job_id))
         )
 
         def read() -> VisitRecord | None:
@@ -230,7 +236,8 @@ class Logbook:
         names = [table.name for table in (model.Client, model.StoredRoom, screen, model.Input, model.Memory)]
         query = (
             select(visit.id, *names, screen.technology, visit.started, visit.closed)
-            .join(model.Memory, visit.memory_id == model.Memory.id)
+            .join(model.Job, visit.job_id == model.Job.id)
+            .join(model.Memory, model.Job.memory_id == model.Memory.id)
             .join(model.Input, model.Memory.input_id == model.Input.id)
             .join(screen, model.Input.screen_id == screen.id)
             .join(model.StoredRoom, screen.room_id == model.StoredRoom.id)
@@ -286,7 +293,12 @@ class Logbook:
         """Begin a pass of a kind, by its key; `bench` is what it is measured with, for the record."""
         with Session(self._engine) as session, session.begin():
             row = model.Pass(
-                visit_id=visit_id, kind=kind, state=PassState.RUNNING.value, plan=plan, bench=bench or {}
+                visit_id=visit_id,
+                job_id=current_job(session, visit_id).id,
+                kind=kind,
+                state=PassState.RUNNING.value,
+                plan=plan,
+                bench=bench or {},
             )
             session.add(row)
             session.flush()
@@ -306,6 +318,7 @@ class Logbook:
         with Session(self._engine) as session, session.begin():
             row = model.Pass(
                 visit_id=visit_id,
+                job_id=current_job(session, visit_id).id,
                 kind=kind,
                 state=PassState.DONE.value,
                 plan=plan,
@@ -333,9 +346,11 @@ class Logbook:
         with Session(self._engine) as session:
             return session.get_one(model.Pass, pass_id).visit_id
 
-    def passes(self, visit_id: int) -> list[PassRecord]:
-        """The passes of a visit, oldest first."""
+    def passes(self, visit_id: int, job_id: int | None = None) -> list[PassRecord]:
+        """The passes of a visit, or of one of its jobs, oldest first."""
         query = select(model.Pass.id).where(model.Pass.visit_id == visit_id).order_by(model.Pass.id)
+        if job_id is not None:
+            query = query.where(model.Pass.job_id == job_id)
         with Session(self._engine) as session:
             ids = session.scalars(query).all()
         made = (self.unreadable.read(f"pass {pass_id}", partial(self._pass, pass_id)) for pass_id in ids)
@@ -347,14 +362,17 @@ class Logbook:
             return pass_record(session, session.get_one(model.Pass, pass_id))
 
     def interrupted_pass(self, visit_id: int) -> PassRecord | None:
-        """The pass that was under way when the program ended, if any."""
-        running = [p for p in self.passes(visit_id) if p.state is PassState.RUNNING]
+        """The pass of the present job that was under way when the program ended, if any."""
+        running = [p for p in self._of_job(visit_id) if p.state is PassState.RUNNING]
         return running[-1] if running else None
 
     def latest_done(self, visit_id: int, kind: str) -> PassRecord | None:
-        """The newest pass of a kind, by its key, that is done."""
-        done = [p for p in self.passes(visit_id) if p.kind == kind and p.state is PassState.DONE]
+        """The newest pass of a kind, by its key, that is done for the present job."""
+        done = [p for p in self._of_job(visit_id) if p.kind == kind and p.state is PassState.DONE]
         return done[-1] if done else None
+
+    def _of_job(self, visit_id: int) -> list[PassRecord]:
+        return self.passes(visit_id, self.visit(visit_id).job_id)
 
     def journal(self, pass_id: int, clock: Clock, reason: str) -> journal.PassJournal:
         """The journal of a pass; `reason`: why its controls are turned, in the ledger."""
@@ -378,15 +396,6 @@ class Logbook:
             passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(kinds))
             taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
         return statistics.median(taken) if taken else 0.0
-
-
-def _found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
-    row = session.scalars(select(table).filter_by(**fields)).one_or_none()
-    if row is None:
-        row = table(**fields)
-        session.add(row)
-        session.flush()
-    return row
 
 
 def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:

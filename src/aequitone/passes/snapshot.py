@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from aequitone.advice.roles import Role
 from aequitone.logbook import Logbook
 from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
-from aequitone.logbook.records import ControlRecord, PassRecord, PassState, VisitRecord
+from aequitone.logbook.records import ControlRecord, JobRecord, PassRecord, PassState, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes.base import PassType
 from aequitone.passes.kept import KeptError, from_json
@@ -59,6 +59,8 @@ class Snapshot:
     debts: tuple[DebtRecord, ...] = ()
     history: tuple[SettingRecord, ...] = ()
     """Every setting that was noted, oldest first."""
+    jobs: tuple[JobRecord, ...] = ()
+    """Every job of the visit; the other fields are of the one that is worked on."""
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
 
@@ -122,17 +124,17 @@ class Snapshot:
         return start.learnt(self.readings, self.trip_seconds)
 
 
-def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Snapshot:
-    """Take the snapshot of a visit; LookupError where there is none.
+def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True, job_id: int | None = None) -> Snapshot:
+    """Take the snapshot of a visit, from its present job or another; LookupError where there is none.
 
     Without `advice` what adjusting came to is not worked out again, which is most of the time this takes: it is
     there as it was given on the day.
     """
     from aequitone.passes import PASSES
 
-    visit = logbook.visit(visit_id)
-    passes = tuple(logbook.passes(visit_id))
-    history = logbook.ledger.history(visit_id)
+    visit = logbook.visit(visit_id, job_id)
+    passes = tuple(logbook.passes(visit_id, visit.job_id))
+    history = logbook.ledger.history(visit_id, job_id)
     with_readings = [record for record in passes if record.readings]
     outcomes = {
         kind.key: _outcome(logbook, [record for record in passes if record.kind == kind.key], kind, advice=advice)
@@ -147,9 +149,10 @@ def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True) -> Sn
         outcomes=outcomes,
         readings=logbook.readings(with_readings[-1].id) if with_readings else (),
         trip_seconds=logbook.trip_seconds(visit_id, tuple(kind.key for kind in PASSES if kind.adjusts)),
-        checks=logbook.ledger.checks(visit_id),
-        debts=logbook.ledger.debts(visit_id),
+        checks=logbook.ledger.checks(visit_id, job_id),
+        debts=logbook.ledger.debts(visit_id, job_id),
         history=history,
+        jobs=logbook.jobs.of(visit_id),
         correction=_correction(logbook, visit.bench.correction_id),
     )
 

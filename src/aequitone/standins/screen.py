@@ -35,6 +35,10 @@ class Light:
         return self.panel if self.white_pixel is None else self.panel + self.white_pixel
 
 
+# Between input and memory in what is kept; no name has it.
+_PARTED = "\t"
+
+
 class StandInScreen:
     """One unit of the scenario's screen; the seed makes it differ from its model."""
 
@@ -91,9 +95,19 @@ class StandInScreen:
             clipped = min(max(value, control.lowest), control.highest)
             steps = round((clipped - control.lowest) / control.step)
             self._settings[role] = control.lowest + steps * control.step
-        kept = {f"{name}/{role}": v for (_, name), all_ in self._memories.items() for role, v in all_.items()}
-        self._nvram.save((kept if self._modes else {}) | self._settings)
+        self._nvram.save(self._kept())
         self._settle()
+
+    def _kept(self) -> dict[str, int]:
+        """Every memory's settings, those of other inputs, or without a mode, by input and name."""
+        first = next(iter(self._memories))
+        kept: dict[str, int] = {}
+        for (input_, name), settings in self._memories.items():
+            of_mode = name in self._modes and input_ == first[0]
+            where = name if of_mode else f"{input_}{_PARTED}{name}"
+            kept |= {f"{where}/{role}": value for role, value in settings.items()}
+        here = self.memory if self._modes and self.memory[0] == first[0] else first
+        return kept | self._memories[here]
 
     def quieten(self) -> None:
         """Switch off all that acts by itself, in every mode, as Prepare has it."""
@@ -123,13 +137,19 @@ class StandInScreen:
 
     def _remember(self, kept: Mapping[str, int]) -> None:
         """Go back to what was kept when the program ended."""
+        first = self.memory
         for key, value in kept.items():
             name, _, role = key.rpartition("/")
             if role not in self._controls or not self._is_setting(self._controls[role], value):
                 continue
-            if name in self._modes:
-                self._go_to(self.memory[0], name)
+            input_, parted, of_input = name.partition(_PARTED)
+            if parted:
+                self._go_to(input_, of_input)
                 self._settings[role] = value
+            elif name in self._modes:
+                self._go_to(first[0], name)
+                self._settings[role] = value
+        self.memory = first
         mode = kept.get(Role.PICTURE_MODE.key)
         if mode is not None and mode in self._modes.values():
             self._go_to(self.memory[0], self.part.mode[mode].name)

@@ -21,10 +21,18 @@ def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:
     planned = sum(station.seconds(snapshot) for station in stations)
     return StripState(
         f"{visit.client}, {visit.room}",
-        "  ·  ".join((visit.screen, visit.input, visit.memory, target_named(visit.target).label)),
+        "  ·  ".join((visit.screen, visit.input, visit.memory, target_named(visit.target).label, *_job(snapshot))),
         f"{clock_words(used)} of {clock_words(planned)} planned",
         "every reading saved",
     )
+
+
+def _job(snapshot: Snapshot) -> tuple[str, ...]:
+    """Which of several jobs it is."""
+    ids = [job.id for job in snapshot.jobs]
+    if len(ids) < 2 or snapshot.visit.job_id not in ids:
+        return ()
+    return (f"job {ids.index(snapshot.visit.job_id) + 1} of {len(ids)}, F6",)
 
 
 def route(snapshot: Snapshot | None, stations: Sequence[Station], here: str) -> RouteState:

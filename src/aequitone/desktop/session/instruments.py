@@ -68,6 +68,13 @@ class Instruments:
         if link is not None:
             link.turn(settings)
 
+    def go_to_memory(self, choice: BenchChoice, input_: str, memory: str) -> None:
+        """Let a simulated screen show another input and memory, as a person would have it with the remote."""
+        if choice.simulated:
+            standins = self.bench(choice).standins
+            if standins is not None:
+                standins.screen.choose_memory(input_, memory)
+
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""
         if self._kept is not None:

@@ -1,8 +1,8 @@
 """What stations and tools share: the logbook, the visit in view, the instruments, the pass that runs."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
@@ -18,6 +18,9 @@ from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.lease import VisitHeldError, VisitLease
 from aequitone.logbook.records import Connection
 from aequitone.passes import PassType, PreparedPass, Snapshot, begin
+
+if TYPE_CHECKING:
+    from aequitone.desktop.station import Station
 
 KEPT = "What was there before is kept."
 
@@ -39,6 +42,13 @@ class Navigator(Protocol):
 
     def open_visit(self, visit_id: int) -> None:
         """Go to another visit of the logbook."""
+
+    @property
+    def stations(self) -> "Sequence[Station]":
+        """The route."""
+
+    def work_on_job(self, job_id: int | None) -> None:
+        """Go to another job of the visit; None for the one that the logbook has as its present one."""
 
     def new_visit(self) -> None:
         """Leave the visit in view for an empty form."""
@@ -193,7 +203,13 @@ class Session(QObject):
             return
         if snapshot.visit.bench.patterns is Connection.SCREEN:
             self.pattern_window_wanted.emit()
-        self.running.begin(snapshot, kind, prepare, self.navigator.tracker(snapshot, kind))
+
+        def prepared() -> PreparedPass[Any, Any]:
+            visit = snapshot.visit
+            self.instruments.go_to_memory(visit.bench, visit.input, visit.memory)
+            return prepare()
+
+        self.running.begin(snapshot, kind, prepared, self.navigator.tracker(snapshot, kind))
 
     def typed(self, text: str) -> None:
         """A reading was typed."""

@@ -2,7 +2,7 @@
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
-from aequitone.desktop.frame.key_hints import BENCH, CONTROLS, VISITS
+from aequitone.desktop.frame.key_hints import BENCH, CONTROLS, JOBS, VISITS
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.stations.arrive.commands import FILL, SAVE
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
@@ -33,7 +33,7 @@ def arrive(draft: Draft, message: str, found: GreyPass | None, *, begun: bool, e
     if draft.bench.simulated and draft.bench.link is not Connection.STANDIN and begun:
         keys.append(hint(commands.REMOTE, "menu of the stand-in", key="Ctrl+M"))
     if begun:
-        keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS]
+        keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS, JOBS]
     if empty:
         keys.append(hint(commands.DEMO, "try a simulated visit"))
     keys += [VISITS, BENCH]

@@ -51,10 +51,17 @@ def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> Pa
         return _to_settle(owed[0], len(owed), message, undo)
     if busy:
         return PanelState("Writing", False, (BigLine("Making the report"),), message)
+    waiting = [job for job in snapshot.jobs if not job.left_out and PROOF.key not in job.done]
+    others = [job for job in waiting if job.id != snapshot.visit.job_id]
+    if others:
+        names = ", ".join(f"{job.memory} on {job.input}" for job in others)
+        message = f"{message} Not finished: {names}.".strip()
     unproven = "" if snapshot.result(PROOF) else "There is no proof: the report will claim nothing of the result."
     close = hint(CLOSE_VISIT, "close the visit", main=made)
     again = hint(MAKE_REPORT, "make it again" if made else "make the report", main=not made)
     keys = (close, hint(OPEN_REPORT, "open the report"), again) if made else (again, close)
+    if others:
+        keys = (*keys, hint(commands.NEXT_JOB, "next job"))
     return PanelState(
         "Your move",
         True,

@@ -1,0 +1,6 @@
+"""What keys do at Jobs alone."""
+
+from aequitone.desktop.commands import CHOICES, Command
+
+WORK_ON = Command("work on the job", ("Enter",), while_running=False)
+ADD_NIGHT, ADD_DAY, ADD_GAME, ADD_INPUT = CHOICES[:4]

@@ -1,0 +1,79 @@
+"""The list of jobs; pure functions, no Qt."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from aequitone.advice.technology import usual_light
+from aequitone.desktop.station import Station
+from aequitone.desktop.tools.jobs.state import JobRow, JobsPage
+from aequitone.logbook.records import JobRecord
+from aequitone.passes import PROOF, Snapshot
+from aequitone.planning.pace import minutes_words
+from aequitone.reference import target_named
+
+
+@dataclass(frozen=True)
+class Template:
+    """A kind of job that is often wanted beside another."""
+
+    memory: str
+    target: str
+    """The tone and what it makes of black; gamut and white are those of the present job."""
+    light: float
+    """Times the light that the present job wants."""
+
+
+NIGHT = Template("Night", "2.4/added", 1.0)
+DAY = Template("Day", "2.2/added", 1.5)
+GAME = Template("Game", "2.2/added", 1.0)
+
+
+def templated(template: Template, snapshot: Snapshot) -> tuple[str, float]:
+    """The target and the light in cd/m² of a job by a template, beside the present one."""
+    visit = snapshot.visit
+    gamut, _, rest = visit.target.partition("-")
+    white = rest.partition("@")[2]
+    target = target_named(f"{gamut}-{template.target}{'@' + white if white else ''}")
+    return target.name, round(template.light * (visit.light or usual_light(visit.technology)))
+
+
+def jobs_page(snapshot: Snapshot, stations: Sequence[Station], at: int) -> JobsPage:
+    """Order, state and minutes of all jobs."""
+    ahead = [seconds_ahead(job, snapshot, stations) for job in snapshot.jobs]
+    rows = tuple(_row(job, snapshot, seconds) for job, seconds in zip(snapshot.jobs, ahead, strict=True))
+    spent = sum(job.seconds for job in snapshot.jobs)
+    total = f"{minutes_words(spent)} spent, about {minutes_words(sum(ahead))} ahead"
+    return JobsPage(rows, min(at, len(rows) - 1), total)
+
+
+def is_done(job: JobRecord) -> bool:
+    """Whether it was measured at the end."""
+    return PROOF.key in job.done
+
+
+def seconds_ahead(job: JobRecord, snapshot: Snapshot, stations: Sequence[Station]) -> float:
+    """What a job still takes, by what the stations say of the present one."""
+    if job.left_out or is_done(job):
+        return 0.0
+    return sum(
+        station.passes[0].seconds(snapshot, snapshot.pace)
+        for station in stations
+        if station.of == "job" and station.passes and station.passes[0].key not in job.done
+    )
+
+
+def _row(job: JobRecord, snapshot: Snapshot, seconds: float) -> JobRow:
+    state = "left out" if job.left_out else "done" if is_done(job) else f"{len(job.done)} passes done"
+    if not job.done and not job.left_out:
+        state = "open"
+    light = job.light or usual_light(snapshot.visit.technology)
+    minutes = f"about {minutes_words(seconds)}" if seconds else minutes_words(job.seconds)
+    return JobRow(
+        job.input,
+        job.memory,
+        target_named(job.target).label,
+        f"{light:g} cd/m²",
+        state,
+        minutes,
+        job.id == snapshot.visit.job_id,
+    )

@@ -1,0 +1,25 @@
+"""What the list of jobs draws: plain values."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class JobRow:
+    """One job in words."""
+
+    input: str
+    memory: str
+    target: str
+    light: str
+    state: str
+    minutes: str
+    current: bool
+
+
+@dataclass(frozen=True)
+class JobsPage:
+    """The jobs of a visit, and the one that the arrows are at."""
+
+    rows: tuple[JobRow, ...] = ()
+    at: int = 0
+    total: str = ""

@@ -1,0 +1,47 @@
+"""The list of jobs: a table that keys go through."""
+
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from aequitone.desktop.tools.jobs.state import JobsPage
+
+_HEADS = ("Input", "Memory", "Target", "White", "State", "Minutes")
+
+
+class JobsView(QWidget):
+    """Shows the jobs; the one that is worked on stands out."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._table = QTableWidget(0, len(_HEADS))
+        self._table.setHorizontalHeaderLabels(_HEADS)
+        self._table.verticalHeader().hide()
+        self._table.setAccessibleName("Jobs of this visit")
+        self._table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        header = self._table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(_HEADS.index("Target"), QHeaderView.ResizeMode.Stretch)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 2, 4, 4)
+        layout.addWidget(self._table, 1)
+        self._page = JobsPage()
+
+    def show_page(self, page: JobsPage) -> None:
+        """Draw the list."""
+        if page == self._page:
+            return
+        self._page = page
+        self._table.setRowCount(len(page.rows))
+        for i, row in enumerate(page.rows):
+            for j, words in enumerate((row.input, row.memory, row.target, row.light, row.state, row.minutes)):
+                item = QTableWidgetItem(words)
+                font = QFont(item.font())
+                font.setBold(row.current)
+                item.setFont(font)
+                self._table.setItem(i, j, item)
+        self._table.setCurrentCell(page.at, 0)
+
+    def focus_first(self) -> None:
+        """Keys are the window's: nothing is typed here."""
