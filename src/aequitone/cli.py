@@ -84,6 +84,9 @@ def run(
     out: Annotated[Path, typer.Option("--out", help="The folder for summary.json and the logbook of the run.")],
     seed: Annotated[int, typer.Option("--seed", min=0, help="Which unit of the screen, and which noise.")] = 0,
     target: Annotated[str | None, typer.Option("--target", help="Another target than the scenario's.")] = None,
+    jobs: Annotated[
+        Path | None, typer.Option("--jobs", help="A list of jobs (docs/formats.md), done one after another.")
+    ] = None,
     pace: Annotated[
         float | None,
         typer.Option(
@@ -96,15 +99,19 @@ def run(
 ) -> None:
     """Drive a simulated visit without a window and write its summary."""
     gc.enable()
+    from aequitone.handover.jobs_in import read_jobs
     from aequitone.headless import run as drive_visit
     from aequitone.standins.clock import PacedClock
 
+    if jobs is not None and target is not None:
+        raise ValueError("--target is for a run without --jobs; the list has a target for each job")
     clock = PacedClock(pace) if pace else None
     path = drive_visit(
         scenario,
         out,
         seed=seed,
         target=target,
+        jobs=read_jobs(jobs) if jobs is not None else (),
         clock=clock,
         whole=whole,
         say=lambda text: print(text, file=sys.stderr),  # noqa: T201

@@ -1,14 +1,17 @@
 """A visit to a stand-in without a window: as found, white, proof, and a summary."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.handover.jobs_in import JobWish
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.lease import VisitLease
+from aequitone.logbook.records import JobRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
 from aequitone.passes import (
     AS_FOUND,
@@ -41,11 +44,14 @@ def run(
     *,
     seed: int = 0,
     target: str | None = None,
+    jobs: Sequence[JobWish] = (),
     clock: Clock | None = None,
     whole: bool = False,
     say: Say,
 ) -> Path:
     """Drive the visit and write `out`/summary.json; returns its path. `whole`: with what comes before grey.
+
+    `jobs`: the memories to bring to a target, one after another; the scenario's own where none are said.
 
     A run that was killed goes on from its last reading when it is started again with the same
     scenario, seed and folder. Raises ScenarioError, LogbookError, InstrumentError or ValueError.
@@ -53,23 +59,27 @@ def run(
     scenario = load_scenario(scenario_name)
     if target is not None:
         target_named(target)
+    own = scenario.visit
+    wishes = tuple(jobs) or (JobWish(input=own.input, memory=own.memory, target=target or own.target),)
+    first = {"input": wishes[0].input, "memory": wishes[0].memory, "target": wishes[0].target}
+    scenario = scenario.model_copy(update={"visit": own.model_copy(update=first)})
     out.mkdir(parents=True, exist_ok=True)
     logbook = open_logbook(out / "logbook.sqlite")
-    visit = _unfinished(logbook, scenario_name, seed, target or scenario.visit.target)
+    visit = _unfinished(logbook, scenario_name, seed, wishes)
     nvram = nvram_path(logbook.path, scenario_name, seed)
     if visit is None:
         nvram.unlink(missing_ok=True)
-        visit = begin_standin_visit(logbook, scenario, scenario_name, seed, target=target)
+        visit = begin_standin_visit(logbook, scenario, scenario_name, seed)
+        logbook.choose_light(visit.id, wishes[0].light_cd_m2)
     else:
         say("Going on from the last reading of the run that was interrupted.")
     with VisitLease(logbook.path, visit.id):
         bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
-        if not logbook.ledger.at(visit.id, as_found=True):
-            note_as_found(logbook, visit, bench.link.values())
-        for kind in WHOLE if whole else GREY:
-            _pass(logbook, visit, kind, bench, say)
+        truths = [_job(logbook, visit.id, wish, bench, WHOLE if whole else GREY, say) for wish in wishes]
         logbook.close_visit(visit.id)
-    result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": _truth(bench, visit.target)}
+    result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": truths[0]}
+    for told, truth in zip(result["jobs"], truths, strict=True):
+        told["truth"] = truth
     logbook.close()
     path = out / "summary.json"
     fresh = path.with_suffix(".new")
@@ -78,11 +88,47 @@ def run(
     return path
 
 
-def _unfinished(logbook: Logbook, scenario: str, seed: int, target: str) -> VisitRecord | None:
+def _unfinished(logbook: Logbook, scenario: str, seed: int, wishes: Sequence[JobWish]) -> VisitRecord | None:
+    """The open visit, where it is of the same scenario and of these jobs, as far as it came."""
     visit = logbook.open_visit()
-    if visit and (visit.bench.scenario, visit.bench.seed, visit.target) == (scenario, seed, target):
-        return visit
-    return None
+    if visit is None or (visit.bench.scenario, visit.bench.seed) != (scenario, seed):
+        return None
+    jobs = [(job.input, job.target) for job in logbook.jobs.of(visit.id)]
+    return visit if jobs == [(wish.input, wish.target) for wish in wishes[: len(jobs)]] else None
+
+
+def _job(
+    logbook: Logbook,
+    visit_id: int,
+    wish: JobWish,
+    bench: StandInBench,
+    kinds: Sequence[PassType[Any, Any]],
+    say: Say,
+) -> dict[str, Any]:
+    """Do one job of the visit, or what is left of it; returns how the screen really stood before and after."""
+    there = next((job for job in logbook.jobs.of(visit_id) if _is_of(job, wish)), None)
+    if there is None:
+        logbook.jobs.add(
+            visit_id, input_=wish.input, memory=wish.memory, target=wish.target, light=wish.light_cd_m2
+        )
+    else:
+        logbook.jobs.choose(visit_id, there.id)
+    visit = logbook.visit(visit_id)
+    bench.screen.choose_memory(visit.input, visit.memory)
+    say(f"{visit.input}, {visit.memory}: {target_named(visit.target).label}.")
+    if not logbook.ledger.at(visit_id, as_found=True).keys() - {Role.PICTURE_MODE} & set(TWO_POINT):
+        note_as_found(logbook, visit, bench.link.values())
+    for kind in kinds:
+        _pass(logbook, visit, kind, bench, say)
+    left = logbook.visit(visit_id)
+    bench.screen.choose_memory(left.input, left.memory)
+    found = {role.key: value for role, value in logbook.ledger.at(visit_id, as_found=True).items()}
+    return _truth(bench, left.target, bench.screen.settings() | found)
+
+
+def _is_of(job: JobRecord, wish: JobWish) -> bool:
+    """A choice of mode may have moved it to another memory of the input meanwhile."""
+    return (job.input, job.target) == (wish.input, wish.target) and (job.memory == wish.memory or bool(job.done))
 
 
 def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench: StandInBench, say: Say) -> None:
@@ -113,9 +159,8 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench:
     carry_out(logbook, prepared, bench.bench(), NobodyThere(), tell, care=visit.bench.care)
 
 
-def _truth(bench: StandInBench, target_name: str) -> dict[str, Any]:
-    target = target_named(target_name)
-    found, left = bench.screen.found_settings, bench.screen.settings()
+def _truth(bench: StandInBench, target_name: str, found: dict[str, int]) -> dict[str, Any]:
+    target, left = target_named(target_name), bench.screen.settings()
     true = bench.true_de2000
     return {
         "adjusted_levels_percent": list(ADJUSTED),

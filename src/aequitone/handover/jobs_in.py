@@ -1,0 +1,67 @@
+"""A list of jobs from a TOML file (docs/formats.md)."""
+
+import tomllib
+from pathlib import Path
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
+
+from aequitone.errors import AequitoneError
+from aequitone.reference import target_named
+
+_Name = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class JobsFileError(AequitoneError):
+    """A list of jobs that cannot be used; the message says what is wrong and where."""
+
+
+class JobWish(BaseModel):
+    """One job as it is asked for."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    input: _Name
+    memory: _Name
+    target: str
+    light_cd_m2: Annotated[float, Field(ge=0.0, le=10_000.0)] = 0.0
+    """White in the end; 0 for what is usual for the screen."""
+
+    @field_validator("target")
+    @classmethod
+    def _named(cls, name: str) -> str:
+        return target_named(name).name
+
+
+class _Jobs(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    job: Annotated[tuple[JobWish, ...], Field(min_length=1, max_length=50)]
+
+    @model_validator(mode="after")
+    def _each_once(self) -> "_Jobs":
+        places = [(wish.input, wish.memory) for wish in self.job]
+        twice = next((place for place in places if places.count(place) > 1), None)
+        if twice is not None:
+            raise ValueError(f"{twice[0]}, {twice[1]} has more than one job")
+        return self
+
+
+def read_jobs(path: Path) -> tuple[JobWish, ...]:
+    """The jobs of a file, in their order. Raises JobsFileError."""
+    try:
+        return _Jobs.model_validate(tomllib.loads(path.read_text("utf-8"))).job
+    except OSError as error:
+        raise JobsFileError(f"The list of jobs {path} cannot be read: {error.strerror}") from error
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise JobsFileError(f"The list of jobs {path} is not TOML: {error}") from error
+    except ValidationError as error:
+        raise JobsFileError(f"The list of jobs {path} was not used: {_faults(error)}") from error
+
+
+def _faults(error: ValidationError) -> str:
+    told = []
+    for fault in error.errors():
+        where = ".".join(str(part) for part in fault["loc"]) or "job"
+        told.append(f"{where}: {fault['msg'].removeprefix('Value error, ')}")
+    return "; ".join(told)
