@@ -386,8 +386,9 @@ class ArriveView(QWidget):
 
 
 def _tone_label(target: Target) -> str:
-    """What is wanted but for the white, which stands beside it."""
-    return target.label.replace(f" {target.white.name},", "", 1)
+    """What is wanted but for the white, which stands beside it; the gamut last, as it is cut first."""
+    gamut, _, rest = target.label.replace(f" {target.white.name},", "", 1).partition(", ")
+    return f"{rest}, {gamut}"
 
 
 def _choose(combo: QComboBox, data: object) -> None:

@@ -63,7 +63,8 @@ def seconds_ahead(job: JobRecord, snapshot: Snapshot, stations: Sequence[Station
 
 
 def _row(job: JobRecord, snapshot: Snapshot, seconds: float) -> JobRow:
-    state = "left out" if job.left_out else "done" if is_done(job) else f"{len(job.done)} passes done"
+    passes = "1 pass" if len(job.done) == 1 else f"{len(job.done)} passes"
+    state = "left out" if job.left_out else "done" if is_done(job) else f"{passes} done"
     if not job.done and not job.left_out:
         state = "open"
     light = job.light or usual_light(snapshot.visit.technology)

@@ -19,6 +19,7 @@ from aequitone.desktop.tools.jobs.page import DAY, GAME, NIGHT, Template, jobs_p
 from aequitone.desktop.tools.jobs.state import JobsPage
 from aequitone.logbook.records import JobRecord
 from aequitone.passes import Snapshot, load_snapshot
+from aequitone.reference import target_named
 
 if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
@@ -78,9 +79,7 @@ class JobsTool:
             self.session.changed.emit()
             return
         session, snapshot = self.session, self.session.visit
-        target, light = (
-            templated(template, snapshot) if template.target else (snapshot.visit.target, snapshot.visit.light)
-        )
+        target, light = _wanted(template, snapshot)
         visit_id = snapshot.visit.id
 
         def work() -> None:
@@ -137,7 +136,10 @@ class JobsTool:
         )
 
     def _asking(self, template: Template) -> PanelState:
-        visit = self.session.visit.visit
+        snapshot = self.session.visit
+        visit = snapshot.visit
+        target, light = _wanted(template, snapshot)
+        wanted = f"{target_named(target).label}{f', {light:g} cd/m²' if light else ''}."
         proposed = f"{visit.input if template.target else 'HDMI 2'}, {template.memory}"
         return PanelState(
             "Jobs",
@@ -145,7 +147,7 @@ class JobsTool:
             (BigLine("Add a job"),),
             ""
             if self._objection
-            else f"Levels and the stop figure are taken from {visit.memory}. Note its settings at Arrive.",
+            else f"{wanted} Levels and the stop figure are those of {visit.memory}. Note its settings at Arrive.",
             entry=EntryState("input, memory", self._objection, proposed, letters=True),
             keys=(hint(commands.KEEP_ENTRY, "add it", main=True), hint(commands.CLOSE_TOOL, "cancel")),
         )
@@ -179,3 +181,8 @@ class JobsTool:
             return load_snapshot(session.logbook, visit_id)
 
         session.write(work)
+
+
+def _wanted(template: Template, snapshot: Snapshot) -> tuple[str, float]:
+    """Target and light of the job that is added: of a template, or as the present one has them."""
+    return templated(template, snapshot) if template.target else (snapshot.visit.target, snapshot.visit.light)

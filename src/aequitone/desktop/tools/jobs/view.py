@@ -22,7 +22,7 @@ class JobsView(QWidget):
         self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self._table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(_HEADS.index("Target"), QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(_HEADS.index("Input"), QHeaderView.ResizeMode.Stretch)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
         layout.addWidget(self._table, 1)
