@@ -51,7 +51,7 @@ def test_it_is_on_the_route_with_its_key_its_minutes_and_its_own_commands(
     assert stop.minutes.startswith("about ")
     driver.press("Ctrl+8")
     assert window.presenter.here == "count"
-    driver.press("Ctrl+J")
+    driver.press("Ctrl+U")
     assert window.presenter.station("count").resets == 1
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()

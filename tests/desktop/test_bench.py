@@ -354,7 +354,7 @@ def test_the_white_that_was_read_can_be_the_one_that_is_wanted(at_bench: AtBench
     driver.wait(lambda: "The target white is x 0." in sentence(window), "the sentence")
     white = target_named(logbook.visit(presenter.snapshot.visit.id).target).white
     assert (white.x, white.y) == pytest.approx(reading.xyz[:2] / reading.xyz.sum(), abs=1e-4)
-    assert presenter.snapshot.visit.target.startswith("rec709-2.2@")
+    assert presenter.snapshot.visit.target.startswith("rec709-2.2/added@")
     # A light that is a colour is no white.
     presenter.tool_of("bench").measuring.reading = replace(reading, X=40.0, Z=1.0)
     presenter.do(bench_commands.MATCH_WHITE)

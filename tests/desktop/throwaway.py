@@ -16,7 +16,7 @@ from aequitone.procedures.policy import policy_for
 from aequitone.procedures.steps import Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.signal import SignalFormat, grey_patch
 
-RESET = Command("forget the count", ("Ctrl+J",))
+RESET = Command("forget the count", ("Ctrl+U",))
 
 
 @dataclass(frozen=True)

@@ -352,7 +352,7 @@ class Presenter(QObject):
             if job_id is not None:
                 session.logbook.jobs.choose(visit_id, job_id)
             fresh = load_snapshot(session.logbook, visit_id, advice=False)
-            session.instruments.go_to_memory(fresh.visit.bench, fresh.visit.input, fresh.visit.memory)
+            session.instruments.go_to_job(fresh)
             return fresh
 
         def there(fresh: Snapshot) -> None:

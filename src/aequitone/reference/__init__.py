@@ -1,6 +1,14 @@
 """What right looks like: targets, and how far a measured grey is from one."""
 
-from aequitone.reference.errors import GreyErrors, Verdict, grey_errors, light_band, verdict
+from aequitone.reference.errors import (
+    ColourErrors,
+    GreyErrors,
+    Verdict,
+    colour_errors,
+    grey_errors,
+    light_band,
+    verdict,
+)
 from aequitone.reference.target import (
     DEFAULT_TARGET,
     GAMUTS,
@@ -23,12 +31,14 @@ __all__ = [
     "TONES",
     "BlackReference",
     "Bt1886",
+    "ColourErrors",
     "GreyErrors",
     "Power",
     "Srgb",
     "Target",
     "Tone",
     "Verdict",
+    "colour_errors",
     "grey_errors",
     "light_band",
     "other_blacks",

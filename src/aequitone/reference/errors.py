@@ -83,6 +83,42 @@ def grey_errors(
     )
 
 
+@dataclass(frozen=True)
+class ColourErrors:
+    """Errors of n colours; every array has shape (n,)."""
+
+    target: Array
+    """XYZ wanted, cd/m², shape (n, 3)."""
+    de2000: Array
+    de2000_sd: Array
+    deitp: Array
+
+
+def colour_errors(
+    signal: ArrayLike,
+    xyz: ArrayLike,
+    target: Target,
+    *,
+    white: float,
+    black: float = 0.0,
+    sd: ArrayLike | None = None,
+) -> ColourErrors:
+    """Compute errors of colours `xyz`, shape (n, 3) in cd/m², at R, G and B of `signal` (0 to 1), shape (n, 3).
+
+    `white` and `black`: measured luminance of 100 % and 0 % grey. `sd`: standard deviation of `xyz`. ΔE 2000 is
+    taken against the target white at the measured luminance.
+    """
+    measured, wanted = triples(xyz, "XYZ"), target.colour(signal, white, black)
+    reference_white = target.white.xyz(white)
+    spread = np.zeros(len(measured))
+    if sd is not None:
+        drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
+        spread = delta_e_2000(drawn, wanted, reference_white).std(axis=0)
+    return ColourErrors(
+        wanted, delta_e_2000(measured, wanted, reference_white), spread, delta_e_itp(measured, wanted)
+    )
+
+
 def verdict(de2000: float) -> Verdict:
     """What a ΔE 2000 looks like."""
     if de2000 < 1.0:

@@ -68,6 +68,11 @@ class Patch:
     shape: Shape = Shape.WINDOW
 
     @property
+    def is_grey(self) -> bool:
+        """Whether red, green and blue are sent alike."""
+        return len(set(self.codes)) == 1
+
+    @property
     def signal(self) -> tuple[float, float, float]:
         """The signal that the codes stand for, 0 black to 1 white."""
         r, g, b = signal_of(self.codes, self.format.depth, self.format.range)

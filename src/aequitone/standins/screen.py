@@ -120,6 +120,15 @@ class StandInScreen:
             settings.update(dict.fromkeys(features, 0))
         self._settle()
 
+    @property
+    def first_memory(self) -> tuple[str, str]:
+        """Input and name of the memory that it was found in."""
+        return next(iter(self._memories))
+
+    def has_memory(self, input_: str, memory: str) -> bool:
+        """Whether it was in that memory before, or has a mode of that name."""
+        return (input_, memory) in self._memories or memory in self._modes
+
     def choose_memory(self, input_: str, memory: str) -> None:
         """Go to another picture memory; one that was never used stands as its mode does, or at the factory's."""
         self._go_to(input_, memory)

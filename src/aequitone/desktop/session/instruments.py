@@ -13,6 +13,7 @@ from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import nvram_path
+from aequitone.passes import Snapshot
 from aequitone.standins.clock import PacedClock
 
 if TYPE_CHECKING:
@@ -68,12 +69,18 @@ class Instruments:
         if link is not None:
             link.turn(settings)
 
-    def go_to_memory(self, choice: BenchChoice, input_: str, memory: str) -> None:
-        """Let a simulated screen show another input and memory, as a person would have it with the remote."""
-        if choice.simulated:
-            standins = self.bench(choice).standins
-            if standins is not None:
-                standins.screen.choose_memory(input_, memory)
+    def go_to_job(self, snapshot: Snapshot) -> None:
+        """Let a simulated screen show the memory of the present job, as a person would have it with the remote."""
+        visit = snapshot.visit
+        standins = self.bench(visit.bench).standins if visit.bench.simulated else None
+        if standins is None:
+            return
+        there = (visit.input, visit.memory)
+        if snapshot.jobs[0].id == visit.job_id and not standins.screen.has_memory(*there):
+            # The memory that it was found in may have another name in the visit.
+            there = standins.screen.first_memory
+        if standins.screen.memory != there:
+            standins.screen.choose_memory(*there)
 
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""

@@ -14,7 +14,7 @@ from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
-from aequitone.reference import Target, grey_errors, verdict
+from aequitone.reference import Target, colour_errors, grey_errors, verdict
 
 # Glances that the trail of a cast goes back.
 _TRAIL = 30
@@ -128,6 +128,9 @@ class LiveTracker:
         if reading.purpose in (Purpose.SWEEP, Purpose.WATCH):
             self._reading = ReadingFigure(f"Read at {reading.patch.name}", reading.Y, None)
             return
+        if not reading.patch.is_grey:
+            self._read_colour(reading)
+            return
         if percent == 100.0 and (self.white is None or reading.purpose is not Purpose.LEVEL):
             self.white = reading.Y
         if percent == 0.0:
@@ -149,6 +152,26 @@ class LiveTracker:
             self._dial = DialState(((warm, green),))
             x, y, Y = (float(value) for value in xyY_from_xyz(reading.xyz))
             self._xyY = (x, y, Y)
+
+    def _read_colour(self, reading: Reading) -> None:
+        """A colour has a place of its own: it is neither white nor a level of the ladder."""
+        name = reading.patch.name
+        x, y, Y = (float(value) for value in xyY_from_xyz(reading.xyz))
+        self._xyY, self._dial = (x, y, Y), None
+        if self.white is None or self.white <= self.black:
+            self._reading, self._delta = ReadingFigure(f"Read: {name}", reading.Y, None), None
+            return
+        errors = colour_errors(
+            [reading.patch.signal],
+            reading.xyz[None],
+            self.target,
+            white=self.white,
+            black=self.black,
+            sd=reading.sd[None],
+        )
+        de = float(errors.de2000[0])
+        self._reading = ReadingFigure(f"Read: {name}", reading.Y, float(errors.target[0, 1]))
+        self._delta = DeltaFigure("ΔE 2000", de, float(errors.de2000_sd[0]), verdict(de))
 
     def _watch(self, seen: Watched) -> None:
         """The trail of the cast while a control is being turned."""

@@ -205,8 +205,7 @@ class Session(QObject):
             self.pattern_window_wanted.emit()
 
         def prepared() -> PreparedPass[Any, Any]:
-            visit = snapshot.visit
-            self.instruments.go_to_memory(visit.bench, visit.input, visit.memory)
+            self.instruments.go_to_job(snapshot)
             return prepare()
 
         self.running.begin(snapshot, kind, prepared, self.navigator.tracker(snapshot, kind))
