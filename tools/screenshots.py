@@ -18,7 +18,12 @@ from aequitone.desktop.patterns.window import shown_picture
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.window import MainWindow
+from aequitone.logbook.standin_visit import note_as_found
+from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out
+from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Range
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
 
 
 def opened(app: QApplication, logbook_path: Path, *, by_hand: bool) -> MainWindow:
@@ -96,6 +101,35 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     window.close()
 
 
+def several_jobs(app: QApplication, work: Path, folder: Path) -> None:
+    """Jobs, with one done, one begun and one ahead."""
+    logbook = demo_logbook(work / "jobs" / "logbook.sqlite")
+    visit = logbook.latest_visit()
+    assert visit is not None
+    bench = build_bench(load_scenario("demo"), visit.bench.seed)
+    for memory, target, light, kinds in (
+        (visit.memory, visit.target, None, (AS_FOUND, WHITE, PROOF)),
+        ("Day", "rec709-2.2/added", 150.0, (AS_FOUND,)),
+    ):
+        if memory != visit.memory:
+            logbook.jobs.add(visit.id, input_=visit.input, memory=memory, target=target, light=light)
+            bench.screen.choose_memory(visit.input, memory)
+        note_as_found(logbook, visit, bench.link.values())
+        for kind in kinds:
+            carry_out(logbook, begin(logbook, visit.id, kind), bench.bench(), NobodyThere())
+    begun = logbook.visit(visit.id).job_id
+    logbook.jobs.add(visit.id, input_="HDMI 3", memory=visit.memory, target=visit.target, light=100.0)
+    logbook.jobs.choose(visit.id, begun)
+    logbook.close()
+    window = opened(app, work / "jobs" / "logbook.sqlite", by_hand=False)
+    driver = Driver(app, window, folder)
+    driver.come_forward()
+    window.presenter.do(commands.JOBS)
+    window.refresh()
+    driver.picture("jobs")
+    window.close()
+
+
 def main() -> None:
     folder = Path(sys.argv[1])
     folder.mkdir(parents=True, exist_ok=True)
@@ -118,6 +152,7 @@ def main() -> None:
     ):
         shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
     white_by_hand(app, work, folder)
+    several_jobs(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")
 
 

@@ -63,8 +63,22 @@ def visit_record(
 def job_record(session: Session, job: model.Job) -> JobRecord:
     """A job, with what was done for it."""
     memory = session.get_one(model.Memory, job.memory_id)
-    passes = session.scalars(select(model.Pass).where(model.Pass.job_id == job.id)).all()
-    done = frozenset(row.kind for row in passes if row.state == PassState.DONE)
+    P, R, M = model.Pass, model.StoredReading, model.StoredMove
+    done = frozenset(session.scalars(select(P.kind).where(P.job_id == job.id, P.state == PassState.DONE.value)))
+    # A pass took until its last reading or trip.
+    read, turned = (
+        dict(
+            session.execute(
+                select(P.id, func.max(table.elapsed))
+                .join(table, table.pass_id == P.id)
+                .where(P.job_id == job.id)
+                .group_by(P.id)
+            )
+            .tuples()
+            .all()
+        )
+        for table in (R, M)
+    )
     return JobRecord(
         job.id,
         session.get_one(model.Input, memory.input_id).name,
@@ -78,7 +92,7 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
         (job.bright, job.dark),
         bool(job.left_out),
         done,
-        sum(pass_record(session, row).seconds for row in passes),
+        sum(max(read.get(n, 0.0), turned.get(n, 0.0)) for n in read.keys() | turned.keys()),
     )
 
 
