@@ -7,14 +7,19 @@ from pypdf import PdfReader
 from PySide6.QtTest import QTest
 from tests.conftest import answer_checklist
 
+from aequitone.advice.checklist import CHOICE, checklist
+from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.stations.arrive import commands as arrive_commands
+from aequitone.desktop.stations.prepare.panel import chosen_elsewhere
 from aequitone.desktop.tools.jobs import commands as jobs_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.report import make_report
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType
+from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, begin, carry_out, load_snapshot
+from aequitone.procedures.runner import NobodyThere
+from aequitone.standins.bench import StandInBench
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -125,3 +130,18 @@ def test_what_cannot_be_added_is_said(logbook: Logbook, visit: VisitRecord, open
     presenter.do(commands.CLOSE_TOOL)
     presenter.do(commands.NEXT_JOB)
     assert "one job on this visit" in presenter.session.message
+
+
+def test_what_one_job_was_left_at_is_told_to_the_next(
+    logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]
+) -> None:
+    stand_ins = bench(4)
+    line = next(each for each in checklist(visit.technology, [Role.TEMPERATURE]) if each.key == CHOICE)
+    assert chosen_elsewhere(load_snapshot(logbook, visit.id), line) == ""
+    for kind in (AS_FOUND, PROOF):
+        carry_out(logbook, begin(logbook, visit.id, kind), stand_ins.bench(), NobodyThere())
+    tone = next(each for each in logbook.controls(visit.screen_id) if each.role == Role.TEMPERATURE)
+    logbook.ledger.note(visit.id, {tone.id: 1}, "choice of preset")
+    assert chosen_elsewhere(load_snapshot(logbook, visit.id), line) == ""
+    logbook.jobs.add(visit.id, input_=visit.input, memory="Day", target="rec709-2.2/added")
+    assert chosen_elsewhere(load_snapshot(logbook, visit.id), line) == f"{visit.memory} was left at Neutral."

@@ -211,6 +211,8 @@ class JobRecord:
     """The keys of the kinds of pass that were done for it."""
     seconds: float = 0.0
     """What its passes took."""
+    presets: tuple[tuple[Role, int], ...] = ()
+    """Which gamma and temperature preset stands in its memory, by the last that was noted."""
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from cattrs import structure
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from aequitone.advice.roles import role_of
+from aequitone.advice.roles import Role, role_of
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
@@ -21,6 +21,9 @@ from aequitone.logbook.records import (
     Plate,
     VisitRecord,
 )
+
+# What is chosen anew for each job, and is worth knowing of the others.
+_PRESETS = (Role.GAMMA, Role.TEMPERATURE)
 
 
 def visit_record(
@@ -65,6 +68,17 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
     memory = session.get_one(model.Memory, job.memory_id)
     P, R, M = model.Pass, model.StoredReading, model.StoredMove
     done = frozenset(session.scalars(select(P.kind).where(P.job_id == job.id, P.state == PassState.DONE.value)))
+    noted = (
+        select(model.Control.role, model.Setting.value)
+        .join(model.Control, model.Setting.control_id == model.Control.id)
+        .where(
+            model.Setting.visit_id == job.visit_id,
+            model.Setting.memory_id == job.memory_id,
+            model.Control.role.in_([role.key for role in _PRESETS]),
+        )
+        .order_by(model.Setting.id)
+    )
+    presets = dict(session.execute(noted).tuples().all())
     # A pass took until its last reading or trip.
     read, turned = (
         dict(
@@ -93,6 +107,7 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
         bool(job.left_out),
         done,
         sum(max(read.get(n, 0.0), turned.get(n, 0.0)) for n in read.keys() | turned.keys()),
+        tuple((role_of(key), value) for key, value in presets.items()),
     )
 
 

@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from aequitone.advice.checklist import ChecklistLine, Way
+from aequitone.advice.checklist import CHOICE, ChecklistLine, Way
+from aequitone.advice.checklist import GAMMA as GAMMA_LINE
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
@@ -14,10 +15,12 @@ from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
 from aequitone.logbook.records import Connection
-from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.passes import GAMMA, MODE, PROOF, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
 
+# Lines that choose a preset, which the other jobs of the visit have chosen too.
+_CHOSEN = {CHOICE: Role.TEMPERATURE, GAMMA_LINE: Role.GAMMA}
 _MOVE_KEYS = (hint(commands.UP, "line above"), hint(commands.DOWN, "line below"))
 _GREYED_OUT = hint(commands.SKIP, "greyed out, skip it")
 # Letters of a large line that can be read from afar.
@@ -61,7 +64,7 @@ def line_panel(
     if line.picture:
         keys.append(hint(commands.SHOW, "test picture"))
     keys += [*_MOVE_KEYS, hint(commands.NEXT_STATION, f"go on to {following}", key="G"), DARKEN]
-    told = [message, line.caution, line.why, line.how]
+    told = [message, line.caution, line.why, line.how, chosen_elsewhere(snapshot, line)]
     if measured:
         told = [message, f"{standing.detail.rstrip('.')}."]
     return PanelState(
@@ -72,6 +75,18 @@ def line_panel(
         keys=tuple(keys),
         outlook=f"{open_} of {len(lines)} lines open. {to_settle(snapshot)}".strip(),
     )
+
+
+def chosen_elsewhere(snapshot: Snapshot, line: ChecklistLine) -> str:
+    """Which preset the finished jobs of the visit stand at, where the line chooses one; "" otherwise."""
+    role = _CHOSEN.get(line.key)
+    told = [
+        f"{job.memory} was left at {setting_words(snapshot, role, value)}"
+        for job in snapshot.jobs
+        for of, value in job.presets
+        if of == role and job.id != snapshot.visit.job_id and PROOF.key in job.done
+    ]
+    return f"{'; '.join(told)}." if told and role is not None else ""
 
 
 def measuring(kind: PassType[Any, Any], live: Live) -> PanelState:
