@@ -5,10 +5,12 @@ from pathlib import Path
 
 from pypdf import PdfReader
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
+from tests.desktop.remote_hand import follow
 
 from aequitone.advice.checklist import CHOICE, checklist
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.stations.arrive import commands as arrive_commands
@@ -17,9 +19,13 @@ from aequitone.desktop.tools.jobs import commands as jobs_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.report import make_report
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.logbook.records import Connection
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -145,3 +151,44 @@ def test_what_one_job_was_left_at_is_told_to_the_next(
     assert chosen_elsewhere(load_snapshot(logbook, visit.id), line) == ""
     logbook.jobs.add(visit.id, input_=visit.input, memory="Day", target="rec709-2.2/added")
     assert chosen_elsewhere(load_snapshot(logbook, visit.id), line) == f"{visit.memory} was left at Neutral."
+
+
+def test_two_memories_by_hand_with_the_remote(
+    qapp: QApplication, logbook: Logbook, open_on: Open, drive: Drive
+) -> None:
+    scenario = load_scenario("demo")
+    visit = begin_standin_visit(logbook, scenario, "demo", 4, link=Connection.BY_HAND)
+    note_as_found(logbook, visit, build_bench(scenario, 4).link.values())
+    answer_checklist(logbook, visit)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.do(commands.REMOTE)
+    driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
+    remote, left = window._remote, []
+    assert remote is not None
+    window.activateWindow()
+    for memory in (visit.memory, "Day"):
+        if memory == "Day":
+            add(window, driver, jobs_commands.ADD_DAY, f"{visit.input}, Day")
+            assert "Switch the screen to HDMI 2, Day" in presenter.session.message
+            ids = {each.role.key: each.id for each in logbook.controls(visit.screen_id)}
+            found = {ids[key]: value for key, value in remote.source.settings().items() if key in ids}
+            logbook.ledger.note(visit.id, found, FOUND_REASON)
+            answer_checklist(logbook, logbook.visit(visit.id))
+            presenter.open_visit(visit.id)
+            driver.wait(lambda: presenter.snapshot.settings, "the settings")
+        run(driver, "as-found", AS_FOUND)
+        presenter.go_to("white")
+        driver.press_for(commands.BEGIN)
+        assert follow(qapp, driver, remote) >= 1
+        assert presenter.snapshot.done(WHITE)
+        stands, noted = remote.source.settings(), presenter.snapshot.settings
+        assert all(noted[role] == stands[role.key] for role in TWO_POINT)
+        run(driver, "proof", PROOF)
+        left.append(noted)
+    presenter.do(commands.NEXT_JOB)
+    driver.wait(lambda: presenter.snapshot.visit.memory == visit.memory, "the first job")
+    assert presenter.snapshot.settings == left[0]
+    assert left[0] != left[1]
+    # The simulated screen kept both, and stands in the memory of the job that is worked on.
+    assert all(remote.source.settings()[role.key] == left[0][role] for role in TWO_POINT)

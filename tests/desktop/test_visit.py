@@ -11,13 +11,13 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
+from tests.desktop.remote_hand import turn_with_the_remote
 
 from aequitone.advice.two_point.mover import Stop
 from aequitone.desktop import commands
 from aequitone.desktop.app import window_on
 from aequitone.desktop.commands import Command
 from aequitone.desktop.demo.driver import Driver
-from aequitone.desktop.demo.remote import Remote
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
@@ -205,20 +205,6 @@ def by_hand(logbook: Logbook) -> tuple[VisitRecord, StandInBench]:
     note_as_found(logbook, begun, hidden.link.values())
     answer_checklist(logbook, begun)
     return begun, hidden
-
-
-def turn_with_the_remote(app: QApplication, remote: Remote, asked: AskMove) -> None:
-    """Turn what the panel asks for with the arrow keys, as a person would."""
-    rows = [control.role for control in remote.source.controls()]
-    for change in asked.move.changes:
-        while remote._row != rows.index(change.role.key):
-            QTest.keyClick(remote, Qt.Key.Key_Down)
-        key = Qt.Key.Key_Right if change.by > 0 else Qt.Key.Key_Left
-        for _ in range(abs(change.by) // 5):
-            QTest.keyClick(remote, key, Qt.KeyboardModifier.ShiftModifier)
-        for _ in range(abs(change.by) % 5):
-            QTest.keyClick(remote, key)
-    app.processEvents()
 
 
 def test_a_visit_by_hand_with_the_standin_remote(
