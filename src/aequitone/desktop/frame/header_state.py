@@ -21,7 +21,7 @@ def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:
     planned = sum(station.seconds(snapshot) for station in stations)
     return StripState(
         f"{visit.client}, {visit.room}",
-        "  ·  ".join((visit.screen, visit.input, visit.memory, target_named(visit.target).label, *_job(snapshot))),
+        "  ·  ".join((visit.screen, *_job(snapshot), visit.input, visit.memory, target_named(visit.target).label)),
         f"{clock_words(used)} of {clock_words(planned)} planned",
         "every reading saved",
     )

@@ -69,11 +69,12 @@ def _row(job: JobRecord, snapshot: Snapshot, seconds: float) -> JobRow:
         state = "open"
     light = job.light or usual_light(snapshot.visit.technology)
     minutes = f"about {minutes_words(seconds)}" if seconds else minutes_words(job.seconds)
+    target = target_named(job.target)
     return JobRow(
         job.input,
         job.memory,
-        target_named(job.target).label,
-        f"{light:g} cd/m²",
+        f"{target.tone.label}, {light:g} cd/m²",
+        f"{target.label}, {light:g} cd/m²",
         state,
         minutes,
         job.id == snapshot.visit.job_id,

@@ -10,7 +10,8 @@ class JobRow:
     input: str
     memory: str
     target: str
-    light: str
+    """Its tone, and the light of white."""
+    whole_target: str
     state: str
     minutes: str
     current: bool

@@ -102,7 +102,7 @@ class JobsTool:
     def as_text(self) -> str:
         """The list as text."""
         page = self.page()
-        rows = ((r.input, r.memory, r.target, r.light, r.state, r.minutes) for r in page.rows)
+        rows = ((r.input, r.memory, r.whole_target, r.state, r.minutes) for r in page.rows)
         return "\n".join("\t".join(row) for row in rows) + "\n"
 
     def make_view(self) -> RoomView:

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 
 from aequitone.desktop.tools.jobs.state import JobsPage
 
-_HEADS = ("Input", "Memory", "Target", "White", "State", "Minutes")
+_HEADS = ("Memory", "Target", "State", "Minutes")
 
 
 class JobsView(QWidget):
@@ -22,7 +22,7 @@ class JobsView(QWidget):
         self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self._table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(_HEADS.index("Input"), QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
         layout.addWidget(self._table, 1)
@@ -35,8 +35,9 @@ class JobsView(QWidget):
         self._page = page
         self._table.setRowCount(len(page.rows))
         for i, row in enumerate(page.rows):
-            for j, words in enumerate((row.input, row.memory, row.target, row.light, row.state, row.minutes)):
+            for j, words in enumerate((f"{row.memory}, {row.input}", row.target, row.state, row.minutes)):
                 item = QTableWidgetItem(words)
+                item.setToolTip(row.whole_target if _HEADS[j] == "Target" else words)
                 font = QFont(item.font())
                 font.setBold(row.current)
                 item.setFont(font)
