@@ -91,5 +91,5 @@ def is_sound(database: Path) -> bool:
     try:
         with closing(look(database, untouched=True)) as copy:
             return bool(copy.execute("PRAGMA integrity_check(1)").fetchone()[0] == "ok" and rows_in(copy))
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError):
         return False

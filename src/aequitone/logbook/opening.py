@@ -68,9 +68,11 @@ def open_logbook(path: Path) -> "Logbook":
     except (OSError, sqlite3.Error) as error:
         reason = error.strerror if isinstance(error, OSError) else error
         raise LogbookError(f"The logbook {path} cannot be opened: {reason}. Nothing was changed.") from error
-    except LogbookFailedError as error:
+    except (LogbookFailedError, UnicodeDecodeError) as error:
+        # SQLite's own words about broken names of tables are no text either.
+        broken = error.reason if isinstance(error, LogbookFailedError) else "the names of its tables are broken"
         raise LogbookDamagedError(
-            f"The logbook {path} cannot be read ({error.reason}). It was left as it is; "
+            f"The logbook {path} cannot be read ({broken}). It was left as it is; "
             "move it away to start a new one, or put back a copy."
         ) from error
     return Logbook(engine, path, read_only=read_only)
