@@ -12,7 +12,9 @@ from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.jobs import JobTakenError
 from aequitone.logbook.ledger import FOUND_REASON, CheckState, DebtAnswer, OpenDebtsError
 from aequitone.logbook.standin_visit import begin_standin_visit
-from aequitone.passes import AS_FOUND, WHITE, begin, carry_out, load_snapshot
+from aequitone.passes import AS_FOUND, WHITE, NotReadyError, begin, carry_out, load_snapshot
+from aequitone.passes import MODE as MODE_PASS
+from aequitone.procedures.preparation.presets import ChoicePlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench
@@ -147,3 +149,27 @@ def test_summary_and_csv_tell_of_every_job(logbook: Logbook, visit: VisitRecord,
     assert lines[1].endswith(f"{visit.job_id},{visit.input},{visit.memory}")
     assert lines[-1].endswith("HDMI 3,Day")
     assert target_named(told["jobs"][1]["target"]).tone.label == "gamma 2.4"
+
+
+def test_a_job_does_not_move_to_a_mode_that_another_has(
+    logbook: Logbook, visit: VisitRecord, bench: Benches
+) -> None:
+    names = [mode.name for mode in bench(4).screen.part.mode]
+    here = {control(logbook, visit, Role.PICTURE_MODE): names.index(visit.memory)}
+    logbook.ledger.note(visit.id, here, FOUND_REASON)
+
+    def modes() -> tuple[str, ...]:
+        plan = begin(logbook, visit.id, MODE_PASS).plan
+        assert isinstance(plan, ChoicePlan)
+        return plan.names
+
+    assert modes() == tuple(names)
+    first, *rest = (name for name in names if name != visit.memory)
+    logbook.jobs.add(visit.id, input_=visit.input, memory=first, target=visit.target)
+    logbook.jobs.choose(visit.id, visit.job_id)
+    assert set(modes()) == {visit.memory, *rest}
+    for name in rest:
+        logbook.jobs.add(visit.id, input_=visit.input, memory=name, target=visit.target)
+    logbook.jobs.choose(visit.id, visit.job_id)
+    with pytest.raises(NotReadyError, match="has a job of its own"):
+        begin(logbook, visit.id, MODE_PASS)

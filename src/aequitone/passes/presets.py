@@ -1,5 +1,6 @@
 """The presets that a memory can start from, compared by measuring: colour temperature, gamma, picture mode."""
 
+from dataclasses import replace
 from functools import partial
 
 from aequitone.advice.roles import ROLE_WORDS, Role
@@ -42,16 +43,25 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
 def _mode_plan(snapshot: Snapshot) -> ChoicePlan:
     """Plan the choice of a mode, which has settings of its own: nothing may have been done to this one yet."""
     if snapshot.done(AS_FOUND):
-        raise NotReadyError(
-            "Grey as found was measured in this picture mode; begin another visit for another mode."
-        )
+        raise NotReadyError("Grey as found was measured in this picture mode; add a job for another mode.")
     owed = [debt.name for debt in snapshot.debts if debt.answer is None]
     if owed:
         raise NotReadyError(
             f"{', '.join(owed)} switched off in this picture mode. Put the settings back first, so that nothing "
             "stays changed in a mode that is not used."
         )
-    return _plan(snapshot, Role.PICTURE_MODE)
+    plan, visit = _plan(snapshot, Role.PICTURE_MODE), snapshot.visit
+    # A memory has one job: this one does not move to where another is.
+    taken = {job.memory for job in snapshot.jobs if job.input == visit.input and job.id != visit.job_id}
+    free = [
+        (value, name)
+        for value, name in zip(plan.values, plan.names, strict=True)
+        if name not in taken or value == plan.control.value
+    ]
+    if len(free) < 2:
+        raise NotReadyError("Every other picture mode has a job of its own on this visit.")
+    values, names = zip(*free, strict=True)
+    return replace(plan, values=values, names=names)
 
 
 def _seconds(snapshot: Snapshot, pace: Pace, *, role: Role) -> float:
