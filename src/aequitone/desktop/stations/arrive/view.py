@@ -297,44 +297,37 @@ class ArriveView(QWidget):
 
     def _lay_out_bench(self, grid: QGridLayout) -> None:
         right = (
-            ("Target", self._tone, self._levels),
+            ("White point", self._white, self._levels),
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
             ("Screen link", self._link, self._technology),
         )
-        for row, (label, first, second) in enumerate(right):
-            if first is not self._tone:
-                place(grid, row, 2, label, first)
-            second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
-            let_shrink(second)
-            second.setMinimumContentsLength(_LEAST_LETTERS)
-            grid.addWidget(second, row, 4)
-        # What white, beside what tone.
-        self._white.setAccessibleName("Target, white")
-        let_shrink(self._white)
-        self._white.setMinimumContentsLength(_LEAST_LETTERS)
-        let_shrink(self._tone)
-        self._tone.setMinimumContentsLength(_LEAST_LETTERS)
-        self._tone.setAccessibleName("Target")
+        # The tone has the longest words.
         grid.addWidget(label_of("Target", self._tone), 0, 2)
-        both = beside(self._tone, self._white)
-        both.setSpacing(6)
-        both.setStretch(0, 5)
-        both.setStretch(1, 2)
-        grid.addLayout(both, 0, 3)
+        grid.addWidget(self._tone, 0, 3, 1, 2)
+        self._tone.setAccessibleName("Target")
+        for row, (label, first, second) in enumerate(right, 1):
+            place(grid, row, 2, label, first)
+            second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
+            grid.addWidget(second, row, 4)
+            for each in (first, second):
+                let_shrink(each)
+                each.setMinimumContentsLength(_LEAST_LETTERS)
+        let_shrink(self._tone)
+        self._white.setAccessibleName("Target, white")
 
     def _lay_out_plate(self, grid: QGridLayout) -> None:
-        row = grid.rowCount()
+        row = grid.rowCount() - 1
         for key, label in _PLATE.items():
             self._plate[key].setPlaceholderText(label)
             self._plate[key].setAccessibleName(label.capitalize())
         sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
         grid.addWidget(label_of("Size, hours", self._plate["size"]), row, 0)
         grid.addLayout(beside(*sizes), row, 1)
-        place(grid, row, 2, "Firmware", self._plate["firmware"])
+        place(grid, row + 1, 2, "Firmware", self._plate["firmware"])
         self._plate["firmware"].setAccessibleName("Firmware")
-        grid.addWidget(self._plate["serial"], row, 4)
+        grid.addWidget(self._plate["serial"], row + 1, 4)
 
     def _show_row(self, i: int, row: ControlDraft, found_open: bool) -> None:
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
