@@ -25,8 +25,8 @@ from aequitone.handover.errors import ImportFailedError
 from aequitone.handover.passes_in import import_pass
 from aequitone.handover.readings_in import parse
 from aequitone.logbook import LogbookError, open_logbook
-from aequitone.logbook.files import is_sound, rows_in
 from aequitone.logbook.standin_visit import begin_standin_visit
+from aequitone.logbook.storage.files import is_sound, rows_in
 from aequitone.passes import AS_FOUND, load_snapshot
 from aequitone.reference import target_named
 from aequitone.standins.scenario import load_scenario

@@ -10,9 +10,9 @@ from aequitone.handover.jobs_in import JobWish
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.lease import VisitLease
 from aequitone.logbook.records import JobRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.logbook.storage.lease import VisitLease
 from aequitone.passes import (
     AS_FOUND,
     PASSES,

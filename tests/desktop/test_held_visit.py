@@ -10,7 +10,7 @@ from aequitone.desktop.stations.white import commands as white_commands
 from aequitone.desktop.tools.controls import commands as controls_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.lease import VisitLease
+from aequitone.logbook.storage.lease import VisitLease
 from aequitone.passes import AS_FOUND, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench

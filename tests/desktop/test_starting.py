@@ -17,8 +17,8 @@ from aequitone.desktop.app import attach, settings_of
 from aequitone.desktop.starting import Start
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.backups import back_up, folder_of
-from aequitone.logbook.opening import REVISION
+from aequitone.logbook.storage.backups import back_up, folder_of
+from aequitone.logbook.storage.opening import REVISION
 
 RUBBISH = b"SQLite format 3\0" + b"\xff" * 9000
 Starts = Callable[[Path], Start]

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from aequitone.logbook import Logbook, LogbookError, VisitRecord, open_logbook
-from aequitone.logbook.backups import KEPT, back_up, folder_of, last_good, put_back
+from aequitone.logbook.storage.backups import KEPT, back_up, folder_of, last_good, put_back
 
 DAY = date(2026, 11, 28)
 

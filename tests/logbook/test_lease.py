@@ -8,12 +8,12 @@ from pathlib import Path
 import pytest
 
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.lease import VisitHeldError, VisitLease
+from aequitone.logbook.storage.lease import VisitHeldError, VisitLease
 
 HOLDS = """
 import sys, time
 from pathlib import Path
-from aequitone.logbook.lease import VisitLease
+from aequitone.logbook.storage.lease import VisitLease
 lease = VisitLease(Path(sys.argv[1]), 1)
 print("has it", flush=True)
 time.sleep(60)

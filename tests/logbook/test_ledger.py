@@ -21,9 +21,9 @@ from aequitone.logbook.ledger import (
     OpenDebtsError,
 )
 from aequitone.logbook.moments import differing, moments
-from aequitone.logbook.opening import _upgrade
 from aequitone.logbook.records import Plate
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.logbook.storage.opening import _upgrade
 from aequitone.passes import (
     LEVELS,
     PUT_BACK,

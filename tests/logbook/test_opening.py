@@ -12,8 +12,9 @@ from pathlib import Path
 
 import pytest
 
-from aequitone.logbook import Logbook, LogbookError, VisitRecord, files, open_logbook, opening
-from aequitone.logbook.opening import REVISION
+from aequitone.logbook import Logbook, LogbookError, VisitRecord, open_logbook
+from aequitone.logbook.storage import files, opening
+from aequitone.logbook.storage.opening import REVISION
 
 FIXTURES = Path(__file__).parents[1] / "passes" / "fixtures"
 OLD = [f"{number:04d}" for number in range(1, int(REVISION))]
@@ -72,7 +73,7 @@ DYING = """
 import os
 from pathlib import Path
 from alembic.operations import Operations
-from aequitone.logbook import files, opening
+from aequitone.logbook.storage import files, opening
 left = [int(sys.argv[2])]
 def dies(real):
     def called(*given, **named):

@@ -14,9 +14,9 @@ from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.instruments import MeterNoise
 from aequitone.logbook import BenchChoice, Logbook, VisitRecord, open_logbook
 from aequitone.logbook.health import BenchConditions, ailments
-from aequitone.logbook.opening import REVISION, _upgrade
 from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
+from aequitone.logbook.storage.opening import REVISION, _upgrade
 from aequitone.passes import AS_FOUND, begin
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import SignalFormat, grey_patch

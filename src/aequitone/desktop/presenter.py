@@ -5,14 +5,14 @@ from functools import partial
 from pathlib import Path
 from typing import Any, cast
 
-from PySide6.QtCore import QObject, QUrl
-from PySide6.QtGui import QDesktopServices
+from PySide6.QtCore import QObject
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
 from aequitone.desktop.frame.header_state import foot, is_done, route, strip
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
+from aequitone.desktop.session.errands import import_pass_from, open_log, save_bug_report
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.prompts import elsewhere, held
 from aequitone.desktop.session.session import KEPT, Session
@@ -20,7 +20,6 @@ from aequitone.desktop.station import Commands, Station, Tool, Workplace
 from aequitone.desktop.stations import STATIONS
 from aequitone.desktop.stations.arrive.station import ArriveStation, show_remote
 from aequitone.desktop.tools import TOOLS
-from aequitone.diagnosis import log_path
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook, PassState
 from aequitone.logbook.records import Connection
@@ -142,8 +141,8 @@ class Presenter(QObject):
             commands.SHOW: session.pattern_window_wanted.emit,
             commands.TABLE: self._toggle_table,
             commands.MOVES: self._toggle_moves,
-            commands.LOG: self._open_log,
-            commands.BUG_REPORT: self._save_bug_report,
+            commands.LOG: partial(open_log, session),
+            commands.BUG_REPORT: partial(save_bug_report, session),
             commands.DEMO: self._begin_demo,
             commands.TAKE_VISIT: self._take_visit,
             # Answers to what the Bench asks, where no pass runs.
@@ -170,26 +169,6 @@ class Presenter(QObject):
 
     def _toggle_moves(self) -> None:
         self.session.moves_listed = not self.session.moves_listed
-
-    def _open_log(self) -> None:
-        path = log_path()
-        if not QDesktopServices.openUrl(QUrl.fromLocalFile(str(path))):
-            self.session.say(f"No program here opens the log. It is {path}.")
-
-    def _save_bug_report(self) -> None:
-        logbook = self.session.logbook
-        path = logbook.path.with_name("bug-report.txt")
-
-        def work() -> None:
-            from aequitone.logbook.diagnosis import bug_report_of
-
-            path.write_text(bug_report_of(logbook), "utf-8")
-
-        self.session.desk.do(
-            work,
-            lambda _: self.session.say(f"The bug report is {path}. It names no client, room or screen."),
-            lambda error: self.session.say(f"The bug report could not be written: {error}."),
-        )
 
     def _take_visit(self) -> None:
         """Ask once more for a visit that another program had, and look at what it has become."""
@@ -225,25 +204,8 @@ class Presenter(QObject):
 
     def import_file(self, path: Path) -> None:
         """Enter the readings of a file as the pass of this station."""
-        session, snapshot, station = self.session, self.session.snapshot, self._station
-        if snapshot is None or not station.passes or self.running:
-            return
-
-        def work() -> Snapshot:
-            # Imported here: a start without files does without them.
-            from aequitone.handover.passes_in import import_pass
-            from aequitone.handover.readings_in import read_file
-
-            import_pass(session.logbook, snapshot.visit, station.passes[0], read_file(path), path.name)
-            return load_snapshot(session.logbook, snapshot.visit.id)
-
-        def done(fresh: Snapshot) -> None:
-            session.take(fresh)
-            session.say(
-                f"The pass was imported from {path.name}. It was not measured here, and the record says so."
-            )
-
-        session.desk.do(work, done, lambda error: session.say(str(error)))
+        if self.session.snapshot is not None and self._station.passes and not self.running:
+            import_pass_from(self.session, self._station.passes[0], path)
 
     # Where the window is: session.Navigator
 

@@ -77,7 +77,7 @@ class Start(QObject):
         # The presenter brings every station and solver with it.
         import aequitone.desktop.presenter  # noqa: F401
         from aequitone.logbook import LogbookDamagedError, LogbookError, open_logbook
-        from aequitone.logbook.backups import last_good
+        from aequitone.logbook.storage.backups import last_good
 
         try:
             first()
@@ -107,7 +107,7 @@ class Start(QObject):
         keep_smooth()
 
     def _answer(self, command: Command) -> None:
-        from aequitone.logbook.backups import move_aside, put_back
+        from aequitone.logbook.storage.backups import move_aside, put_back
 
         refused = self._refused
         assert refused is not None
@@ -123,7 +123,7 @@ class Start(QObject):
 
     def _back_up(self) -> None:
         """Make the copy of the day, at the desk."""
-        from aequitone.logbook.backups import back_up
+        from aequitone.logbook.storage.backups import back_up
 
         session = self.window.presenter.session
 
@@ -159,7 +159,7 @@ def newest_snapshot(logbook: "Logbook") -> "tuple[Snapshot | None, str]":
 
 
 def _refusal(refused: _Refused) -> PanelState:
-    from aequitone.logbook.backups import day_of
+    from aequitone.logbook.storage.backups import day_of
 
     keys = [hint(commands.TRY_AGAIN, "try again", main=True)]
     if refused.copy is not None:

@@ -3,7 +3,7 @@
 from collections import Counter
 
 from aequitone.diagnosis import bug_report
-from aequitone.logbook.opening import REVISION
+from aequitone.logbook.storage.opening import REVISION
 from aequitone.logbook.store import Logbook
 
 _MOST_VISITS = 10_000

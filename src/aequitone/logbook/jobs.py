@@ -10,7 +10,7 @@ from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 from aequitone.logbook.records import JobRecord
 from aequitone.logbook.rows import job_record
-from aequitone.logbook.unreadable import Unreadable
+from aequitone.logbook.storage.unreadable import Unreadable
 
 Row = TypeVar("Row", bound=model.Base)
 

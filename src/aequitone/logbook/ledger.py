@@ -14,7 +14,7 @@ from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 from aequitone.logbook.jobs import current_job
 from aequitone.logbook.reaching import Holding, holding
-from aequitone.logbook.unreadable import Unreadable
+from aequitone.logbook.storage.unreadable import Unreadable
 
 FOUND_REASON = "as found"
 PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 
-from sqlalchemy import Engine, Executable, or_, select
+from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.scopes import Scope
@@ -28,8 +28,9 @@ from aequitone.logbook.records import (
 )
 from aequitone.logbook.register import Register
 from aequitone.logbook.rows import bench_row, control_record, pass_record, visit_record
+from aequitone.logbook.search import find_visits
 from aequitone.logbook.shelf import Shelf
-from aequitone.logbook.unreadable import Unreadable
+from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded
 from aequitone.procedures.steps import Reading
 
@@ -232,38 +233,7 @@ class Logbook:
 
         `away`: those of clients who were put away, instead of the others.
         """
-        visit, screen = model.Visit, model.Screen
-        names = [table.name for table in (model.Client, model.StoredRoom, screen, model.Input, model.Memory)]
-        query = (
-            select(visit.id, *names, screen.technology, visit.started, visit.closed)
-            .join(model.Job, visit.job_id == model.Job.id)
-            .join(model.Memory, model.Job.memory_id == model.Memory.id)
-            .join(model.Input, model.Memory.input_id == model.Input.id)
-            .join(screen, model.Input.screen_id == screen.id)
-            .join(model.StoredRoom, screen.room_id == model.StoredRoom.id)
-            .join(model.Client, model.StoredRoom.client_id == model.Client.id)
-            .where(model.Client.archived == int(away))
-            .order_by(visit.id.desc())
-            .limit(most)
-        )
-        for word in words.split():
-            query = query.where(or_(*(name.contains(word, autoescape=True) for name in names)))
-        found = self.unreadable.read("a line of the list of visits", partial(self._lines, query))
-        if found is not None:
-            return found
-        # One of them is damaged: each by itself.
-        with Session(self._engine) as session:
-            ids = session.scalars(query.with_only_columns(visit.id)).all()
-        each = (self.unreadable.read(f"visit {n}", partial(self._lines, query.where(visit.id == n))) for n in ids)
-        return [line for lines in each if lines is not None for line in lines]
-
-    def _lines(self, query: Executable) -> list[VisitLine]:
-        with Session(self._engine) as session:
-            rows: Sequence[Any] = session.execute(query).all()
-        return [
-            VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed)
-            for id_, client, room, name, input_, memory, technology, started, closed in rows
-        ]
+        return find_visits(self._engine, self.unreadable, words, most, away=away)
 
     # Controls
 

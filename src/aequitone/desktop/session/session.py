@@ -15,8 +15,8 @@ from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook
-from aequitone.logbook.lease import VisitHeldError, VisitLease
 from aequitone.logbook.records import Connection
+from aequitone.logbook.storage.lease import VisitHeldError, VisitLease
 from aequitone.passes import PassType, PreparedPass, Snapshot, begin
 
 if TYPE_CHECKING:

@@ -1,4 +1,4 @@
-"""Alembic's environment: it is always given a connection by aequitone.logbook.opening."""
+"""Alembic's environment: it is always given a connection by aequitone.logbook.storage.opening."""
 
 from alembic import context
 

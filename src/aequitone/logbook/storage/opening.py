@@ -12,7 +12,7 @@ from sqlalchemy import URL, Connection, Engine, create_engine, event, text
 from sqlalchemy.engine import ExceptionContext
 
 from aequitone.errors import AequitoneError
-from aequitone.logbook.files import copy_database, is_sound, locked, look, unfinished
+from aequitone.logbook.storage.files import copy_database, is_sound, locked, look, unfinished
 
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
@@ -191,7 +191,7 @@ def _upgrade(engine: Engine, revision: str = "head") -> None:
     from alembic.config import Config
 
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).with_name("migrations")))
+    config.set_main_option("script_location", str(Path(__file__).parents[1] / "migrations"))
     with engine.connect() as connection:
         # Whole or not at all: Python's driver would commit every change of a table at once.
         connection.connection.dbapi_connection.isolation_level = None  # type: ignore[union-attr]

@@ -5,7 +5,7 @@ import shutil
 from datetime import date, datetime
 from pathlib import Path
 
-from aequitone.logbook.files import copy_database, is_sound, locked, remove, side_files, unfinished
+from aequitone.logbook.storage.files import copy_database, is_sound, locked, remove, side_files, unfinished
 
 LOG = logging.getLogger(__name__)
 KEPT = 10
