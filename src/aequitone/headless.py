@@ -10,7 +10,6 @@ from aequitone.handover.jobs_in import JobWish
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.records import JobRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
 from aequitone.logbook.storage.lease import VisitLease
 from aequitone.passes import (
@@ -75,7 +74,9 @@ def run(
         say("Going on from the last reading of the run that was interrupted.")
     with VisitLease(logbook.path, visit.id):
         bench = build_bench(scenario, seed, clock=clock, nvram=nvram)
-        truths = [_job(logbook, visit.id, wish, bench, WHOLE if whole else GREY, say) for wish in wishes]
+        truths = [
+            _job(logbook, visit.id, at, wishes, bench, WHOLE if whole else GREY, say) for at in range(len(wishes))
+        ]
         logbook.close_visit(visit.id)
     result = summary(logbook, visit, seed) | {"scenario": scenario_name, "truth": truths[0]}
     for told, truth in zip(result["jobs"], truths, strict=True):
@@ -100,19 +101,21 @@ def _unfinished(logbook: Logbook, scenario: str, seed: int, wishes: Sequence[Job
 def _job(
     logbook: Logbook,
     visit_id: int,
-    wish: JobWish,
+    at: int,
+    wishes: Sequence[JobWish],
     bench: StandInBench,
     kinds: Sequence[PassType[Any, Any]],
     say: Say,
 ) -> dict[str, Any]:
     """Do one job of the visit, or what is left of it; returns how the screen really stood before and after."""
-    there = next((job for job in logbook.jobs.of(visit_id) if _is_of(job, wish)), None)
-    if there is None:
+    # Made in the order of the list: a choice of mode may have moved one to another memory meanwhile.
+    jobs, wish = logbook.jobs.of(visit_id), wishes[at]
+    if at == len(jobs):
         logbook.jobs.add(
             visit_id, input_=wish.input, memory=wish.memory, target=wish.target, light=wish.light_cd_m2
         )
     else:
-        logbook.jobs.choose(visit_id, there.id)
+        logbook.jobs.choose(visit_id, jobs[at].id)
     visit = logbook.visit(visit_id)
     bench.screen.choose_memory(visit.input, visit.memory)
     say(f"{visit.input}, {visit.memory}: {target_named(visit.target).label}.")
@@ -124,11 +127,6 @@ def _job(
     bench.screen.choose_memory(left.input, left.memory)
     found = {role.key: value for role, value in logbook.ledger.at(visit_id, as_found=True).items()}
     return _truth(bench, left.target, bench.screen.settings() | found)
-
-
-def _is_of(job: JobRecord, wish: JobWish) -> bool:
-    """A choice of mode may have moved it to another memory of the input meanwhile."""
-    return (job.input, job.target) == (wish.input, wish.target) and (job.memory == wish.memory or bool(job.done))
 
 
 def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench: StandInBench, say: Say) -> None:

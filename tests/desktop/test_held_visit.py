@@ -1,7 +1,8 @@
 """A visit that another program has is looked at, and nothing is written into it."""
 
-import sqlite3
 from collections.abc import Callable
+
+from tests.contents import contents
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
@@ -19,20 +20,12 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
-def everything_in(logbook: Logbook) -> list[str]:
-    raw = sqlite3.connect(logbook.path)
-    try:
-        return list(raw.iterdump())
-    finally:
-        raw.close()
-
-
 def test_a_visit_that_another_has_is_only_looked_at(
     logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench], open_on: Open, drive: Drive
 ) -> None:
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
     lease = VisitLease(logbook.path, visit.id)
-    before = everything_in(logbook)
+    before = contents(logbook.path)
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     assert presenter.view().panel.heading == "Only to look at"
@@ -60,7 +53,7 @@ def test_a_visit_that_another_has_is_only_looked_at(
     presenter.do(commands.CLOSE_TOOL)
     presenter.do(commands.TAKE_VISIT)
     assert presenter.session.held_by
-    assert everything_in(logbook) == before
+    assert contents(logbook.path) == before
     lease.release()
     driver.press_for(commands.TAKE_VISIT)
     driver.wait(lambda: not presenter.session.held_by, "the visit")

@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 
 from aequitone.handover.jobs_in import JobsFileError, read_jobs
+from aequitone.headless import run
 
 JOBS = """
 [[job]]
@@ -29,6 +30,8 @@ input = "HDMI 3"
 memory = "Night"
 target = "rec709-bt1886"
 """
+# Of one input and one target, so that only their order tells them apart.
+ALIKE = JOBS.replace("rec709-2.4/added", "rec709-2.2/added").replace("light_cd_m2 = 150", "")
 
 
 def test_jobs_are_read_in_their_order(tmp_path: Path) -> None:
@@ -112,3 +115,14 @@ def test_three_jobs_killed_twice_come_to_the_same(tmp_path: Path) -> None:
         kinds = raw.execute("SELECT job_id, kind, state FROM pass ORDER BY id").fetchall()
     assert len(rows) == len(set(rows))
     assert kinds == [(job, kind, "done") for job in (1, 2, 3) for kind in ("as found", "white", "proof")]
+
+
+def test_jobs_of_one_input_and_target_are_told_apart(tmp_path: Path) -> None:
+    path = tmp_path / "jobs.toml"
+    path.write_text(ALIKE)
+    summary = run("demo", tmp_path, seed=4, jobs=read_jobs(path), say=lambda _: None)
+    jobs = json.loads(summary.read_text())["jobs"]
+    assert [(job["input"], job["memory"]) for job in jobs] == [
+        ("HDMI 2", "Night"), ("HDMI 2", "Day"), ("HDMI 3", "Night"),
+    ]  # fmt: skip
+    assert all(job["proof"] is not None for job in jobs)

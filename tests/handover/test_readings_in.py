@@ -1,12 +1,12 @@
 """Readings from CGATS.17 and CSV files, and a pass made of them."""
 
 import itertools
-import sqlite3
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from tests.contents import contents
 
 from aequitone.handover.csv import write_readings
 from aequitone.handover.errors import ImportFailedError
@@ -143,18 +143,12 @@ def test_a_file_that_lacks_levels_enters_nothing(logbook: Logbook, visit: VisitR
         import_pass(logbook, visit, WHITE, rows, "short.csv")
 
 
-def everything_in(logbook: Logbook) -> list[list[tuple]]:
-    with sqlite3.connect(logbook.path) as raw:
-        tables = [row[0] for row in raw.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY 1")]
-        return [raw.execute(f'SELECT * FROM "{table}"').fetchall() for table in tables]
-
-
 def refused(logbook: Logbook, visit: VisitRecord, text: str) -> str:
     """The sentence that refuses a file, of which nothing was entered."""
-    before = everything_in(logbook)
+    before = contents(logbook.path)
     with pytest.raises(ImportFailedError) as failed:
         import_pass(logbook, visit, AS_FOUND, parse(text, "mine.csv"), "mine.csv")
-    assert everything_in(logbook) == before
+    assert contents(logbook.path) == before
     return str(failed.value)
 
 
@@ -168,7 +162,7 @@ def test_one_row_that_cannot_be_leaves_nothing_of_the_others(logbook: Logbook, v
 def test_an_import_that_dies_at_any_statement_leaves_nothing(
     logbook: Logbook, visit: VisitRecord, monkeypatch: pytest.MonkeyPatch, step: int
 ) -> None:
-    before, written = everything_in(logbook), itertools.count(1)
+    before, written = contents(logbook.path), itertools.count(1)
     real = journal.reading_row
 
     def dying(*given: Any) -> Any:
@@ -180,7 +174,7 @@ def test_an_import_that_dies_at_any_statement_leaves_nothing(
     rows = parse(greys_csv(list(range(0, 101, 10))), "mine.csv")
     with pytest.raises(OSError, match="No space left"):
         import_pass(logbook, visit, AS_FOUND, rows, "mine.csv")
-    assert everything_in(logbook) == before
+    assert contents(logbook.path) == before
 
 
 def test_a_level_that_is_there_twice_is_read_once_or_refused(logbook: Logbook, visit: VisitRecord) -> None:

@@ -1,22 +1,15 @@
 """Copies that a logbook keeps by itself, and going back to one."""
 
 import os
-import sqlite3
-from contextlib import closing
 from datetime import date, timedelta
-from pathlib import Path
 
 import pytest
+from tests.contents import contents
 
 from aequitone.logbook import Logbook, LogbookError, VisitRecord, open_logbook
 from aequitone.logbook.storage.backups import KEPT, back_up, folder_of, last_good, put_back
 
 DAY = date(2026, 11, 28)
-
-
-def contents(path: Path) -> list[str]:
-    with closing(sqlite3.connect(path)) as raw:
-        return list(raw.iterdump())
 
 
 def test_a_copy_a_day_has_what_the_write_ahead_log_has(logbook: Logbook, visit: VisitRecord) -> None:

@@ -11,6 +11,7 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
+from tests.contents import contents
 
 from aequitone.logbook import Logbook, LogbookError, VisitRecord, open_logbook
 from aequitone.logbook.storage import files, opening
@@ -18,12 +19,6 @@ from aequitone.logbook.storage.opening import REVISION
 
 FIXTURES = Path(__file__).parents[1] / "passes" / "fixtures"
 OLD = [f"{number:04d}" for number in range(1, int(REVISION))]
-
-
-def contents(path: Path) -> list[str]:
-    """Everything in a database, as SQL."""
-    with closing(sqlite3.connect(path)) as raw:
-        return list(raw.iterdump())
 
 
 def older(folder: Path, version: str) -> Path:

@@ -128,9 +128,7 @@ class Start(QObject):
         session = self.window.presenter.session
 
         def failed(error: Exception) -> None:
-            session.say(
-                f"Today's copy of the logbook could not be made: {error}. The logbook itself is as it was."
-            )
+            session.say(f"Today's backup of the logbook failed: {error}. The logbook itself is as it was.")
 
         session.desk.do(lambda: back_up(self._path, date.today()), lambda _: None, failed)
 
@@ -163,9 +161,9 @@ def _refusal(refused: _Refused) -> PanelState:
 
     keys = [hint(commands.TRY_AGAIN, "try again", main=True)]
     if refused.copy is not None:
-        keys.append(hint(_PUT_BACK, f"put back the copy of {day_of(refused.copy):%d %B %Y}", wide=True))
+        keys.append(hint(_PUT_BACK, f"restore the backup of {day_of(refused.copy):%d %B %Y}", wide=True))
     if refused.damaged:
-        keys.append(hint(_BEGIN_NEW, "move it aside and begin a new one", wide=True))
+        keys.append(hint(_BEGIN_NEW, "move it aside and start a new one", wide=True))
     return PanelState(
         "Not opened",
         True,

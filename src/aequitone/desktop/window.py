@@ -43,7 +43,7 @@ class MainWindow(QMainWindow):
         self._settings = settings
         self._attached = False
         self._refused: Callable[[Command], None] | None = None
-        """What is told of keys while the logbook could not be opened."""
+        """Receives the keys while there is no logbook."""
         self._remote: Remote | None = None
         self._view: View | None = None
         self._drawn_at = 0.0
@@ -64,7 +64,7 @@ class MainWindow(QMainWindow):
         self._panel.show_state(PanelState("Starting", False, (BigLine("Opening"), BigLine("the logbook"))))
 
     def show_refusal(self, panel: PanelState, answer: Callable[[Command], None]) -> None:
-        """Say why the logbook is not opened; `answer` is told what the person wants done."""
+        """Show why the logbook cannot be opened; `answer` receives the command that is chosen."""
         self._refused = answer
         self.setWindowTitle("Aequitone: the logbook is not opened")
         self._strip.show_state(StripState("The logbook is not opened", "", "", ""))

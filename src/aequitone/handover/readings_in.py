@@ -42,7 +42,7 @@ _LEAST_PERCENT, _MOST_PERCENT, _MOST_CODE = -10.0, 110.0, 4095.0
 # Below the y of violet light (CIE 15:2018), no light has a chromaticity.
 _LEAST_Y = 0.004
 FILE_NOISE = MeterNoise(shot=0.01, floor=0.002)
-"""What the digits of a file are good for; nobody knows the meter behind it."""
+"""Assumed for readings from a file, whose meter is not known."""
 
 
 @dataclass(frozen=True)
@@ -210,7 +210,7 @@ class _Numbers:
         return value
 
     def check_commas(self) -> None:
-        """Refuse a file of which nobody can tell what its commas mean."""
+        """Refuse a file whose commas could be decimal signs or thousands separators."""
         if self.doubtful and not self.sure:
             line, cell = self.doubtful[0]
             raise ImportFailedError(

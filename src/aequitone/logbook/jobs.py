@@ -36,10 +36,9 @@ class Jobs:
         return tuple(job for job in made if job is not None)
 
     def add(self, visit_id: int, *, input_: str, memory: str, target: str, light: float | None = None) -> int:
-        """Add a job after the present one's example, and work on it; returns its number.
+        """Add a job modelled on the present one, and work on it; returns its number.
 
-        Levels, the stop figure, its formula and the pair are those of the present job; `light` too where it is
-        None.
+        Levels, stop figure, formula and pair are those of the present job, and so is the light where it is None.
         Raises JobTakenError where that memory has a job on this visit.
         """
         with Session(self._engine) as session, session.begin():

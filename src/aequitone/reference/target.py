@@ -23,7 +23,7 @@ class Target:
     gamut: Gamut = REC709
     """What is wanted of colour."""
     container: Gamut = REC709
-    """In what the signal is mixed; the gamut, or a wider one that it lies in."""
+    """The primaries that the signal is encoded in: the gamut itself, or a wider one that contains it."""
     black: BlackReference = BlackReference.EARLIER
 
     @property

@@ -72,8 +72,8 @@ def open_logbook(path: Path) -> "Logbook":
         # SQLite's own words about broken names of tables are no text either.
         broken = error.reason if isinstance(error, LogbookFailedError) else "the names of its tables are broken"
         raise LogbookDamagedError(
-            f"The logbook {path} cannot be read ({broken}). It was left as it is; "
-            "move it away to start a new one, or put back a copy."
+            f"The logbook {path} cannot be read ({broken}). It was left as it is; restore a backup, "
+            "or move it aside and start a new one."
         ) from error
     return Logbook(engine, path, read_only=read_only)
 
@@ -141,8 +141,8 @@ def _check(connection: Connection, path: Path) -> str:
         verdict = connection.execute(text("PRAGMA quick_check(1)")).scalar_one()
         if verdict != "ok":
             raise LogbookDamagedError(
-                f"The logbook {path} is damaged ({verdict}). It was left as it is; put back a copy, "
-                "or move it away to start a new one."
+                f"The logbook {path} is damaged ({verdict}). It was left as it is; restore a backup, "
+                "or move it aside and start a new one."
             )
     tables = set(connection.execute(text("SELECT name FROM sqlite_master WHERE type = 'table'")).scalars())
     if "alembic_version" not in tables:

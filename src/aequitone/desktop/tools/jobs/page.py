@@ -39,11 +39,15 @@ def templated(template: Template, snapshot: Snapshot) -> tuple[str, float]:
 
 def jobs_page(snapshot: Snapshot, stations: Sequence[Station], at: int) -> JobsPage:
     """Order, state and minutes of all jobs."""
-    ahead = [seconds_ahead(job, snapshot, stations) for job in snapshot.jobs]
-    rows = tuple(_row(job, snapshot, seconds) for job, seconds in zip(snapshot.jobs, ahead, strict=True))
+    rows = tuple(_row(job, snapshot, seconds_ahead(job, snapshot, stations)) for job in snapshot.jobs)
+    return JobsPage(rows, min(at, len(rows) - 1))
+
+
+def total_words(snapshot: Snapshot, stations: Sequence[Station]) -> str:
+    """What all jobs have taken, and will take."""
     spent = sum(job.seconds for job in snapshot.jobs)
-    total = f"{minutes_words(spent)} spent, about {minutes_words(sum(ahead))} ahead"
-    return JobsPage(rows, min(at, len(rows) - 1), total)
+    ahead = sum(seconds_ahead(job, snapshot, stations) for job in snapshot.jobs)
+    return f"{minutes_words(spent)} spent, about {minutes_words(ahead)} ahead."
 
 
 def is_done(job: JobRecord) -> bool:

@@ -23,4 +23,3 @@ class JobsPage:
 
     rows: tuple[JobRow, ...] = ()
     at: int = 0
-    total: str = ""

@@ -15,7 +15,7 @@ from aequitone.desktop.tools.jobs.commands import (
     ADD_NIGHT,
     WORK_ON,
 )
-from aequitone.desktop.tools.jobs.page import DAY, GAME, NIGHT, Template, jobs_page, templated
+from aequitone.desktop.tools.jobs.page import DAY, GAME, NIGHT, Template, jobs_page, templated, total_words
 from aequitone.desktop.tools.jobs.state import JobsPage
 from aequitone.logbook.records import JobRecord
 from aequitone.passes import Snapshot, load_snapshot
@@ -115,8 +115,8 @@ class JobsTool:
         """What the move panel says."""
         if self._adding is not None:
             return self._asking(self._adding)
-        chosen, page = self._chosen, self.page()
-        current = chosen.id == self.session.visit.visit.job_id
+        chosen, snapshot = self._chosen, self.session.visit
+        current = chosen.id == snapshot.visit.job_id
         return PanelState(
             "Jobs",
             False,
@@ -132,7 +132,7 @@ class JobsTool:
                 hint(ADD_INPUT, "add the same on another input", wide=True),
                 hint(commands.CLOSE_TOOL, "back"),
             ),
-            outlook=f"{page.total}.",
+            outlook=total_words(snapshot, self.session.navigator.stations),
         )
 
     def _asking(self, template: Template) -> PanelState:
