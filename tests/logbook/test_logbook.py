@@ -102,6 +102,22 @@ def test_a_step_is_never_recorded_twice(logbook: Logbook, visit: VisitRecord) ->
         journal.reading(1, READING)
 
 
+def test_a_run_that_was_killed_after_a_note_says_it_again(logbook: Logbook, visit: VisitRecord) -> None:
+    pass_id = begin(logbook, visit.id, AS_FOUND).pass_id
+    killed = logbook.journal(pass_id, VirtualClock(), "levels")
+    killed.reading(1, READING)
+    killed.note(2, "White moved.")
+    killed.note(3, "It is late.")
+    again = logbook.journal(pass_id, VirtualClock(), "levels")
+    again.note(2, "White moved.")
+    assert logbook.notes(pass_id) == ["White moved."]
+    # This time the person wishes something before the note.
+    once_more = logbook.journal(pass_id, VirtualClock(), "levels")
+    once_more.wished(2, "PutBack")
+    assert logbook.notes(pass_id) == []
+    assert once_more.recorded() == {1: READING, 2: Wished("PutBack")}
+
+
 def test_a_full_disk_is_said_and_what_was_there_is_kept(logbook: Logbook, visit: VisitRecord) -> None:
     prepared = begin(logbook, visit.id, AS_FOUND)
     journal = logbook.journal(prepared.pass_id, VirtualClock(), "levels")

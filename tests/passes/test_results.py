@@ -24,6 +24,7 @@ from aequitone.passes import (
     KeptError,
     Outcome,
     PassType,
+    Snapshot,
     begin,
     carry_out,
     from_json,
@@ -38,7 +39,7 @@ from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
 FIXTURES = Path(__file__).with_name("fixtures")
-LAYOUTS = ("0001", "0002", "0003", "0004", "0005", "0006")
+LAYOUTS = ("0001", "0002", "0003", "0004", "0005", "0006", "0007")
 
 
 def older(layout: str, folder: Path) -> Path:
@@ -64,16 +65,24 @@ def same(one: Any, other: Any) -> bool:
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_a_visit_of_every_layout_keeps_all_its_results(layout: str, tmp_path: Path) -> None:
     path = older(layout, tmp_path)
-    done = sqlite3.connect(path).execute("SELECT kind, outcome FROM pass WHERE state = 'done'").fetchall()
+    done = set(sqlite3.connect(path).execute("SELECT kind, outcome FROM pass WHERE state = 'done'"))
     assert {kind for kind, _ in done} >= {"as found", "white", "proof"}
     logbook = open_logbook(path)
-    snapshot = load_snapshot(logbook, 1)
-    for key, words in done:
-        kind = pass_type(key)
+    for job in logbook.jobs.of(1):
+        check_job(load_snapshot(logbook, 1, job_id=job.id), done)
+    assert not done, "passes that no job has"
+    logbook.close()
+
+
+def check_job(snapshot: Snapshot, done: set[tuple[str, str]]) -> None:
+    """Every pass of a job has kept its result; takes what it finds out of `done`."""
+    for record in snapshot.passes:
+        kind = pass_type(record.kind)
         result = snapshot.result(kind)
-        assert isinstance(result, kind.result), f"{key} has lost its result"
-        if words:
-            assert snapshot.words(kind) == words
+        assert isinstance(result, kind.result), f"{record.kind} has lost its result"
+        if record.outcome:
+            assert snapshot.words(kind) == record.outcome
+        done.discard((record.kind, record.outcome))
     white, proof = snapshot.result(WHITE), snapshot.result(PROOF)
     assert white is not None
     assert proof is not None
@@ -85,7 +94,6 @@ def test_a_visit_of_every_layout_keeps_all_its_results(layout: str, tmp_path: Pa
         # Nothing has turned them since.
         left = {control.role: control.value for control in white.state.controls}
         assert left == {role: snapshot.settings[role] for role in left}
-    logbook.close()
 
 
 @pytest.mark.parametrize("layout", LAYOUTS)

@@ -1,6 +1,7 @@
 """A target as a value: gamuts, tones and black, against colour-science and against each other."""
 
 import warnings
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -20,6 +21,8 @@ from aequitone.reference import (
     primaries_name,
     target_name,
     target_named,
+    with_light,
+    with_white,
 )
 
 with warnings.catch_warnings():
@@ -35,12 +38,18 @@ NAMES = [
     for black in law.black_references
 ]
 WHITE, BLACK = 118.0, 0.061
+ABSOLUTE = [
+    f"{name}={light}" for name, light in (("rec709-2.4/added", 96), ("p3-bt1886", 150), ("rec2020-hlg", 700))
+]
 
 
 def light_of(tone: str, black: BlackReference) -> np.ndarray:
     """The light of each channel by colour-science, cd/m²."""
     if tone == "bt1886":
         return colour.models.eotf_BT1886(SIGNALS, L_B=BLACK, L_W=WHITE)
+    if tone == "pq":
+        below = BLACK if black is BlackReference.ADDED else 0.0
+        return np.minimum(colour.models.eotf_ST2084(SIGNALS) + below, WHITE)
     if tone == "srgb":
         relative = colour.models.eotf_sRGB(SIGNALS)
     elif black is BlackReference.SCALED:
@@ -60,17 +69,33 @@ def test_a_colour_is_what_colour_science_makes_of_it(name: str) -> None:
     gamut, _, rest = name.partition("-")
     space = colour.RGB_COLOURSPACES[spaces.get(gamut, "ITU-R BT.2020")]
     matrix = colour.normalised_primary_matrix(space.primaries, [D65.x, D65.y])
-    expected = light_of(rest.partition("/")[0], target.black) @ matrix.T
-    assert target.colour(SIGNALS, WHITE, BLACK) == pytest.approx(expected, rel=2e-6, abs=2e-6)
+    tone = rest.partition("/")[0]
+    expected = hlg_light(matrix) if tone == "hlg" else light_of(tone, target.black)
+    # The other library gives ST 2084's own rounded constants, and HLG's luma to four digits.
+    assert target.colour(SIGNALS, WHITE, BLACK) == pytest.approx(expected @ matrix.T, rel=2e-4, abs=1e-4)
 
 
-@pytest.mark.parametrize("name", NAMES)
+def hlg_light(matrix: np.ndarray) -> np.ndarray:
+    """The light of each channel by colour-science, cd/m², with the luma of the primaries that are asked for."""
+    constants = colour.models.rgb.transfer_functions.itur_bt_2100
+    before = constants.WEIGHTS_BT2100_HLG
+    constants.WEIGHTS_BT2100_HLG = matrix[1]
+    try:
+        gamma = 1.2 * 1.111 ** np.log2(WHITE / 1000.0)
+        return constants.eotf_BT2100_HLG_2(SIGNALS, L_B=BLACK, L_W=WHITE, gamma=gamma)
+    finally:
+        constants.WEIGHTS_BT2100_HLG = before
+
+
+@pytest.mark.parametrize("name", NAMES + ABSOLUTE)
 def test_a_target_is_found_by_its_name(name: str) -> None:
     target = target_named(name)
     assert target.name == name
     assert target_named(target.name) == target
     for white in WHITES.values():
-        assert target_named(target_name(name.split("-")[1].split("/")[0], white, target.black, name.split("-")[0]))
+        other = with_white(target, white)
+        assert replace(other, name=target.name, white=target.white) == target
+        assert other.white == white
 
 
 def test_primaries_of_ones_own() -> None:
@@ -89,7 +114,7 @@ whites = st.floats(min_value=20.0, max_value=1500.0)
 blacks = st.floats(min_value=0.0, max_value=0.5)
 
 
-@given(st.sampled_from(NAMES), greys, whites, blacks)
+@given(st.sampled_from(NAMES + ABSOLUTE), greys, whites, blacks)
 def test_a_grey_is_a_colour_of_three_like_signals(name: str, percent: float, white: float, black: float) -> None:
     target = target_named(name)
     colour = target.colour(np.full(3, percent / 100.0), white, black)
@@ -106,7 +131,7 @@ def test_black_and_white_are_where_the_black_reference_says(name: str, white: fl
     assert (rise >= -1e-12).all()
 
 
-@given(st.sampled_from(NAMES), st.floats(min_value=1.0, max_value=95.0), whites, blacks)
+@given(st.sampled_from(NAMES + ABSOLUTE), st.floats(min_value=1.0, max_value=95.0), whites, blacks)
 def test_every_station_means_the_same_light(name: str, percent: float, white: float, black: float) -> None:
     """Ladder, White, Tone, near black, Proof and report: what is on target by one is on target by all."""
     target = target_named(name)
@@ -122,6 +147,43 @@ def test_every_station_means_the_same_light(name: str, percent: float, white: fl
     planner = PointPlanner(target, 0.02)
     assert planner.de2000(tracked, xyz) == pytest.approx(np.zeros(3), abs=1e-6)
     assert planner.de2000_at(tracked, xyz[1:2], 1, white) == pytest.approx([0.0], abs=1e-6)
+
+
+def test_absolute_light_is_held_to_whatever_white_gives() -> None:
+    target = target_named("rec709-2.4/added@D75=120")
+    assert target.label == "Rec.709, D75, gamma 2.4, black added, white 120 cd/m²"
+    assert target.grey(100.0, 140.0, 0.05)[1] == pytest.approx(120.0)
+    assert target.luminance(0.5, 140.0, 0.05) == pytest.approx(119.95 * 0.5**2.4 + 0.05)
+    bright = grey_errors([100.0, 50.0], target.grey([100.0, 50.0], 120.0) * 1.1, target, white=132.0)
+    assert bright.light == pytest.approx([10.0, 10.0])
+    assert (bright.de2000 > 1.0).all()
+    relative = with_light(target, 0.0)
+    assert relative.name == "rec709-2.4/added@D75"
+    assert with_light(relative, 120.0) == target
+    assert with_white(target, D65).name == "rec709-2.4/added=120"
+
+
+@pytest.mark.parametrize(
+    ("name", "words"),
+    [
+        ("rec709-2.4=0.2", "1 to 10,000"),
+        ("rec709-2.4=1.2.3", "no luminance"),
+        ("rec2020-pq=300", "PQ says by itself"),
+    ],
+)
+def test_light_that_cannot_be_wanted_is_refused(name: str, words: str) -> None:
+    with pytest.raises(ValueError, match=words):
+        target_named(name)
+
+
+def test_pq_and_hlg_give_the_published_light() -> None:
+    # SMPTE ST 2084 and ITU-R BT.2408: 58 % of PQ is 203 cd/m², and so is 75 % of HLG on a peak of 1,000.
+    pq, hlg = target_named("p3in2020-pq/zero"), target_named("p3in2020-hlg")
+    assert float(pq.luminance(0.580689, 1000.0, 0.0)) == pytest.approx(203.0, rel=1e-4)
+    assert float(pq.luminance(1.0, 640.0, 0.01)) == 640.0
+    assert float(hlg.luminance(0.75, 1000.0, 0.0)) == pytest.approx(203.0, rel=5e-3)
+    assert pq.tone.absolute
+    assert not hlg.tone.absolute
 
 
 def test_level_0_has_light_and_no_delta_e() -> None:

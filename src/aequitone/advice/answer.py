@@ -10,9 +10,9 @@ from itertools import product
 
 import numpy as np
 
-from aequitone.colorimetry import REC709, Gamut, uv_from_xyz
+from aequitone.advice.encoding import CONTAINER_GAMUTS
+from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.arrays import Array
-from aequitone.colorimetry.gamut import P3, REC2020
 from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light
 from aequitone.signal import Container, Range, Transfer
 
@@ -23,7 +23,6 @@ LOOK_PERCENTS = (100.0, 0.0, -5.0, 5.0, 25.0, 50.0, 65.0, 80.0, 95.0)
 MUTED = ((65.0, 50.0, 50.0), (50.0, 65.0, 50.0), (50.0, 50.0, 65.0))
 _DARKEST = LOOK_PERCENTS.index(5.0)
 _HIGH, _LOW = LOOK_PERCENTS.index(65.0), LOOK_PERCENTS.index(50.0)
-_GAMUTS: dict[Container, Gamut] = {Container.REC709: REC709, Container.P3: P3, Container.REC2020: REC2020}
 
 _GAMMAS = np.linspace(1.7, 2.9, 25)
 _PEAKS = np.geomspace(40.0, 4000.0, 21)
@@ -156,7 +155,7 @@ def _container(
         high, low = hlg_scene(taken(np.array([LOOK_PERCENTS[_HIGH], LOOK_PERCENTS[_LOW]]) / 100.0, range_))
         rise = float(high / low)
     misses = {}
-    for container, gamut in _GAMUTS.items():
+    for container, gamut in CONTAINER_GAMUTS.items():
         low_rgb, high_rgb = gamut.rgb(grey[_LOW] - grey[1]), gamut.rgb(grey[_HIGH] - grey[1])
         if rise is not None:
             high_rgb = low_rgb * rise

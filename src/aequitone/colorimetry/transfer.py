@@ -54,9 +54,9 @@ def hlg_scene(signal: ArrayLike) -> Array:
     return np.where(v <= 0.5, v**2 / 3.0, bright)
 
 
-def hlg_gamma(peak: float) -> float:
-    """The system gamma for a nominal peak in cd/m² (ITU-R BT.2100-2, note 5f; BT.2390 outside 400 to 2000)."""
-    return float(1.2 * 1.111 ** np.log2(peak / 1000.0))
+def hlg_gamma(peak: ArrayLike) -> Array:
+    """Compute the system gamma for a nominal peak in cd/m² (ITU-R BT.2390-9, 6.2)."""
+    return np.asarray(1.2 * 1.111 ** np.log2(np.asarray(peak, dtype=np.float64) / 1000.0))
 
 
 def pq_encode(luminance: ArrayLike) -> Array:

@@ -35,10 +35,21 @@ class Jobs:
             ]
         return tuple(job for job in made if job is not None)
 
-    def add(self, visit_id: int, *, input_: str, memory: str, target: str, light: float | None = None) -> int:
+    def add(
+        self,
+        visit_id: int,
+        *,
+        input_: str,
+        memory: str,
+        target: str,
+        light: float | None = None,
+        depth: int | None = None,
+        range_: str | None = None,
+    ) -> int:
         """Add a job modelled on the present one, and work on it; returns its number.
 
-        Levels, stop figure, formula and pair are those of the present job, and so is the light where it is None.
+        Levels, stop figure, formula and pair are those of the present job, and so are light, depth and range
+        where they are None.
         Raises JobTakenError where that memory has a job on this visit.
         """
         with Session(self._engine) as session, session.begin():
@@ -60,6 +71,8 @@ class Jobs:
                 formula=like.formula,
                 bright=like.bright,
                 dark=like.dark,
+                depth=like.depth if depth is None else depth,
+                range=like.range if range_ is None else range_,
             )
 
     def choose(self, visit_id: int, job_id: int) -> None:

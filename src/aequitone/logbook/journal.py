@@ -3,7 +3,7 @@
 from functools import partial
 from itertools import pairwise
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.moves import Change, Expectation, Move
@@ -65,17 +65,24 @@ class PassJournal:
         return pass_.visit_id, dict(session.execute(controls).tuples().all())
 
     def wished(self, seq: int, kind: str) -> None:
-        self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_WISH, text=kind))
+        self._remark(seq, _WISH, kind)
 
     def note(self, seq: int, text: str) -> None:
-        self._write(model.Remark(pass_id=self._pass_id, seq=seq, kind=_NOTE, text=text))
+        self._remark(seq, _NOTE, text)
+
+    def _remark(self, seq: int, kind: str, text: str) -> None:
+        """Write a remark in the place of any from here on: a run that was killed after a note writes it again."""
+        stale = delete(model.Remark).where(model.Remark.pass_id == self._pass_id, model.Remark.seq >= seq)
+        with Session(self._engine) as session, session.begin():
+            session.execute(stale)
+            session.add(model.Remark(pass_id=self._pass_id, seq=seq, kind=kind, text=text))
 
     def _elapsed(self) -> float:
         return self._clock.now() - self._began
 
-    def _write(self, *rows: model.Base) -> None:
+    def _write(self, row: model.Base) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add_all(rows)
+            session.add(row)
 
 
 def reading_row(pass_id: int, seq: int, reading: Reading) -> model.StoredReading:

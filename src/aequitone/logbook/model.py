@@ -117,6 +117,9 @@ class Job(Base):
     formula: Mapped[str] = mapped_column(default="ΔE 2000", server_default="ΔE 2000")
     bright: Mapped[float] = mapped_column(default=80.0, server_default="80")
     dark: Mapped[float] = mapped_column(default=30.0, server_default="30")
+    depth: Mapped[int] = mapped_column(default=8, server_default="8")
+    """Bits of its signal."""
+    range: Mapped[str] = mapped_column(default="limited", server_default="limited")
     left_out: Mapped[int] = mapped_column(default=0, server_default="0")
     """1 for a job that is not done on this visit after all."""
 

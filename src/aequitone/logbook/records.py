@@ -11,7 +11,7 @@ from aequitone.advice.scopes import Scope
 from aequitone.advice.technology import DIMMING, Technology
 from aequitone.colorimetry import Formula
 from aequitone.procedures.care import Care, RefreshFields
-from aequitone.signal import Range, SignalFormat
+from aequitone.signal import Container, Range, SignalFormat, Transfer
 
 # Factors on the wanted standard deviation.
 PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
@@ -80,10 +80,13 @@ class BenchChoice:
     """Seconds between refresh fields; 0 for none."""
     refresh_for: float = 2.0
     refresh_percent: float = 60.0
+    transfer: Transfer = Transfer.GAMMA
+    """With depth, range and container: the signal of the job that is worked on."""
+    container: Container = Container.REC709
 
     @property
     def format(self) -> SignalFormat:
-        return SignalFormat(self.depth, Range(self.range), self.window)
+        return SignalFormat(self.depth, Range(self.range), self.window, self.transfer, self.container)
 
     def suited_to(self, technology: Technology) -> "BenchChoice":
         """The choice for the first visit to such a screen: refresh fields where its kind dims."""
@@ -211,6 +214,9 @@ class JobRecord:
     """The keys of the kinds of pass that were done for it."""
     seconds: float = 0.0
     """What its passes took."""
+    depth: int = 8
+    """Bits of its signal."""
+    range: str = Range.LIMITED.value
     presets: tuple[tuple[Role, int], ...] = ()
     """Which gamma and temperature preset stands in its memory, by the last that was noted."""
 

@@ -1,12 +1,13 @@
 """Rows of the logbook as plain values: what is stored as a word becomes the value of that word."""
 
-from dataclasses import fields
+from dataclasses import fields, replace
 from typing import Any
 
 from cattrs import structure
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from aequitone.advice.encoding import container_of, transfer_of
 from aequitone.advice.roles import Role, role_of
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.advice.technology import Technology, technology_of
@@ -21,6 +22,7 @@ from aequitone.logbook.records import (
     Plate,
     VisitRecord,
 )
+from aequitone.reference import target_named
 
 # What is chosen anew for each job, and is worth knowing of the others.
 _PRESETS = (Role.GAMMA, Role.TEMPERATURE)
@@ -49,7 +51,7 @@ def visit_record(
         memory.id,
         job.target,
         job.levels,
-        structure(visit.bench, BenchChoice),
+        _bench_of_job(visit, job),
         visit.started,
         visit.closed,
         technology_of(screen.technology),
@@ -60,6 +62,18 @@ def visit_record(
         Formula(job.formula),
         (job.bright, job.dark),
         job.id,
+    )
+
+
+def _bench_of_job(visit: model.Visit, job: model.Job) -> BenchChoice:
+    """The instruments of a visit, sending the signal of a job."""
+    target = target_named(job.target)
+    return replace(
+        structure(visit.bench, BenchChoice),
+        depth=job.depth,
+        range=job.range,
+        transfer=transfer_of(target),
+        container=container_of(target),
     )
 
 
@@ -107,6 +121,8 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
         bool(job.left_out),
         done,
         sum(max(read.get(n, 0.0), turned.get(n, 0.0)) for n in read.keys() | turned.keys()),
+        job.depth,
+        job.range,
         tuple((role_of(key), value) for key, value in presets.items()),
     )
 

@@ -114,7 +114,8 @@ class Logbook:
             session.add(visit)
             session.flush()
             visit_id = visit.id
-            add_job(session, visit, memory_row.id, target=target, levels=levels)
+            signal = {"depth": bench.depth, "range": bench.range}
+            add_job(session, visit, memory_row.id, target=target, levels=levels, **signal)
         return self.visit(visit_id)
 
     def change_visit(
@@ -130,9 +131,7 @@ class Logbook:
         """Choose another target, number of levels or instruments, or mend what is noted of the screen."""
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
-            visit = session.get_one(model.Visit, visit_id)
-            visit.bench = bench_row(bench)
-            job = current_job(session, visit_id)
+            job = _keep_bench(session, visit_id, bench)
             job.target, job.levels = target, levels
             if technology:
                 session.get_one(model.Screen, screen_id).technology = technology.value
@@ -143,7 +142,7 @@ class Logbook:
     def choose_bench(self, visit_id: int, bench: BenchChoice) -> VisitRecord:
         """Choose other instruments for a visit, or use them otherwise."""
         with Session(self._engine) as session, session.begin():
-            session.get_one(model.Visit, visit_id).bench = bench_row(bench)
+            _keep_bench(session, visit_id, bench)
         return self.visit(visit_id)
 
     def choose_light(self, visit_id: int, light: float) -> VisitRecord:
@@ -366,6 +365,14 @@ class Logbook:
             passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(kinds))
             taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
         return statistics.median(taken) if taken else 0.0
+
+
+def _keep_bench(session: Session, visit_id: int, bench: BenchChoice) -> model.Job:
+    """Keep the instruments with the visit and the signal with its present job; returns that job."""
+    session.get_one(model.Visit, visit_id).bench = bench_row(bench)
+    job = current_job(session, visit_id)
+    job.depth, job.range = bench.depth, bench.range
+    return job
 
 
 def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:

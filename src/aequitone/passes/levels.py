@@ -16,11 +16,12 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
             "Levels need the settings of light output, contrast, black level, colour or tint: enter them "
             "at Arrive."
         )
+    target = target_named(visit.target)
     return LevelsPlan(
-        target_named(visit.target),
+        target,
         visit.bench.format,
         tuple(control.state(values[control.role]) for control in known),
-        visit.light or usual_light(visit.technology),
+        target.light or visit.light or usual_light(visit.technology),
         windows=visit.bench.automatic and visit.bench.window < 1.0,
         fourth=has_fourth(visit.technology),
         board=visit.bench.automatic,

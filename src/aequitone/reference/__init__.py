@@ -20,9 +20,10 @@ from aequitone.reference.target import (
     target_name,
     target_named,
     white_named,
+    with_light,
     with_white,
 )
-from aequitone.reference.tone import BlackReference, Bt1886, Power, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, Srgb, Tone
 
 __all__ = [
     "DEFAULT_TARGET",
@@ -33,7 +34,9 @@ __all__ = [
     "Bt1886",
     "ColourErrors",
     "GreyErrors",
+    "Hlg",
     "Power",
+    "Pq",
     "Srgb",
     "Target",
     "Tone",
@@ -47,5 +50,6 @@ __all__ = [
     "target_named",
     "verdict",
     "white_named",
+    "with_light",
     "with_white",
 ]

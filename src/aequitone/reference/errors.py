@@ -58,12 +58,12 @@ def grey_errors(
     """Errors of greys `xyz`, shape (n, 3) in cd/m², at `percent`, shape (n,).
 
     `white` and `black`: measured luminance of 100 % and 0 %. `sd`: standard deviation of `xyz`.
-    ΔE 2000 is taken against the target white at the measured luminance (relative white).
+    ΔE 2000 is taken against the target white, at the measured luminance unless the target says cd/m².
     """
     percents = np.asarray(percent, dtype=np.float64)
     measured = triples(xyz, "XYZ")
     wanted = target.grey(percents, white, black)
-    reference_white = target.white.xyz(white)
+    reference_white = target.white.xyz(float(target.white_luminance(white)))
     de2000 = delta_e_2000(measured, wanted, reference_white)
     spread = np.zeros_like(de2000)
     if sd is not None:
@@ -106,10 +106,10 @@ def colour_errors(
     """Compute errors of colours `xyz`, shape (n, 3) in cd/m², at R, G and B of `signal` (0 to 1), shape (n, 3).
 
     `white` and `black`: measured luminance of 100 % and 0 % grey. `sd`: standard deviation of `xyz`. ΔE 2000 is
-    taken against the target white at the measured luminance.
+    taken against the target white, at the measured luminance unless the target says cd/m².
     """
     measured, wanted = triples(xyz, "XYZ"), target.colour(signal, white, black)
-    reference_white = target.white.xyz(white)
+    reference_white = target.white.xyz(float(target.white_luminance(white)))
     spread = np.zeros(len(measured))
     if sd is not None:
         drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
@@ -128,18 +128,18 @@ def verdict(de2000: float) -> Verdict:
 
 @lru_cache(maxsize=16)
 def light_band(
-    target: Target, percents: tuple[float, ...], most: float = 1.0
+    target: Target, percents: tuple[float, ...], most: float = 1.0, peak: float = 100.0
 ) -> tuple[tuple[float, float, float], ...]:
     """Level, and the light in % below and above the target at which ΔE 2000 reaches `most`, cast being right.
 
-    For a screen whose black gives no light.
+    For a screen whose white gives `peak`, in cd/m², and whose black gives no light.
     """
-    white = target.white.xyz(100.0)
+    white = target.white.xyz(float(target.white_luminance(peak)))
     # Between two of these ΔE is as good as straight; a finer net would take longer than a frame to draw.
     shares = np.linspace(-0.95, 4.0, 397)
     told = []
     for percent in percents:
-        wanted = target.grey(percent, 100.0)
+        wanted = target.grey(percent, peak)
         de = delta_e_2000(wanted * (1.0 + shares[:, None]), wanted, white)
         below, above = shares <= 0.0, shares >= 0.0
         low = float(np.interp(most, de[below][::-1], shares[below][::-1]))

@@ -10,12 +10,15 @@ import numpy as np
 from aequitone.colorimetry import D65, P3, REC709, REC2020, WHITES, Gamut, White
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xy
-from aequitone.reference.tone import BlackReference, Bt1886, Power, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, Srgb, Tone
 
 
 @dataclass(frozen=True)
 class Target:
-    """What a memory is brought to. Luminance is relative: 100 % grey is right at the light it has."""
+    """What a memory is brought to.
+
+    Luminance is relative, 100 % grey being right at the light it has, unless `light` or the tone says cd/m².
+    """
 
     name: str
     tone: Tone
@@ -25,18 +28,26 @@ class Target:
     container: Gamut = REC709
     """The primaries that the signal is encoded in: the gamut itself, or a wider one that contains it."""
     black: BlackReference = BlackReference.EARLIER
+    light: float = 0.0
+    """Luminance that is wanted of 100 % grey, cd/m²; 0 for the luminance that it has."""
 
     @property
     def label(self) -> str:
-        """In words: gamut, white, tone and what it makes of black."""
+        """In words: gamut, white, tone and what it makes of black, and the light where it is absolute."""
         gamut = self.gamut.name if self.gamut == self.container else f"{self.gamut.name} in {self.container.name}"
         # BT.1886 says of black what there is to say.
         black = f", {self.black.label}" if self.black.label and len(self.tone.black_references) > 1 else ""
-        return f"{gamut}, {self.white.name}, {self.tone.label}{black}"
+        light = f", white {self.light:g} cd/m²" if self.light else ""
+        return f"{gamut}, {self.white.name}, {self.tone.label}{black}{light}"
+
+    def white_luminance(self, measured: ArrayLike) -> Array:
+        """Luminance that is wanted of 100 % grey, cd/m², where it gives this."""
+        white = np.asarray(measured, dtype=np.float64)
+        return np.full_like(white, self.light) if self.light else white
 
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike) -> Array:
         """Compute cd/m² wanted of a grey signal (0 to 1) where 100 % and 0 % give this; the three broadcast."""
-        return self.tone.luminance(signal, white, black, self.black)
+        return self.tone.luminance(signal, self.white_luminance(white), black, self.black)
 
     def grey(self, percent: ArrayLike, white: float, black: float = 0.0) -> Array:
         """XYZ in cd/m², shape (..., 3), wanted at `percent` of the signal.
@@ -49,10 +60,10 @@ class Target:
     def colour(self, signal: ArrayLike, white: float, black: float = 0.0) -> Array:
         """XYZ in cd/m², shape (..., 3), wanted of R, G and B of the signal (0 to 1), shape (..., 3).
 
-        Each channel follows the tone, so that a grey is what `grey` gives. A signal in a wider container can
-        ask for what lies outside the gamut.
+        A grey is what `grey` gives. A signal in a wider container can ask for what lies outside the gamut.
         """
-        light = self.luminance(triples(signal, "signal"), white, black)
+        rgb, bright = triples(signal, "signal"), float(self.white_luminance(white))
+        light = self.tone.channels(rgb, bright, black, self.black, self.container.xyz_matrix[1])
         return np.asarray(light @ self._matrix.T)
 
     @cached_property
@@ -67,6 +78,8 @@ TONES: dict[str, Tone] = {
     "2.4": Power(2.4),
     "bt1886": Bt1886(),
     "srgb": Srgb(),
+    "pq": Pq(),
+    "hlg": Hlg(),
 }
 """The tones that a target can have, by what they are called in its name."""
 GAMUTS: Mapping[str, tuple[Gamut, Gamut]] = {
@@ -76,9 +89,13 @@ GAMUTS: Mapping[str, tuple[Gamut, Gamut]] = {
     "p3in2020": (P3, REC2020),
 }
 """Gamut and container, by what they are called in a target's name."""
-_NAME = re.compile(r"(?P<gamut>[^-@/]+)-(?P<tone>[^@/]+)(?:/(?P<black>[a-z]+))?(?:@(?P<white>.+))?")
+_NAME = re.compile(
+    r"(?P<gamut>[^-@/=]+)-(?P<tone>[^@/=]+)(?:/(?P<black>[a-z]+))?(?:@(?P<white>[^=]+))?(?:=(?P<light>[0-9.]+))?"
+)
 _GAMMA = re.compile(r"[12]\.[0-9]{1,3}")
 _LEAST_GAMMA, _MOST_GAMMA = 1.6, 2.8
+# What a white can be asked to give, cd/m².
+_LEAST_LIGHT, _MOST_LIGHT = 1.0, 10_000.0
 _PRIMARIES = "xy:"
 # Whites that a screen can be brought to lie around daylight; what lies further off is a slip of the pen.
 _FURTHEST_UV = 0.06
@@ -87,12 +104,16 @@ _LEAST_AREA, _SAME_SHARE = 0.01, 0.02
 
 
 def target_name(
-    tone: str, white: White, black: BlackReference = BlackReference.EARLIER, gamut: str = "rec709"
+    tone: str,
+    white: White,
+    black: BlackReference = BlackReference.EARLIER,
+    gamut: str = "rec709",
+    light: float = 0.0,
 ) -> str:
-    """What a target is called: "rec709-2.2/added", "rec709-bt1886@D75", "p3in2020-2.4/zero@0.305,0.32"."""
+    """What a target is called: "rec709-2.2/added", "rec709-bt1886@D75=120", "p3in2020-2.4/zero@0.305,0.32"."""
     based = f"/{black.value}" if black.value and len(_tone(tone).black_references) > 1 else ""
     daylight = "" if white == D65 else f"@{white.name if white.name in WHITES else f'{white.x:g},{white.y:g}'}"
-    return f"{gamut}-{tone}{based}{daylight}"
+    return f"{gamut}-{tone}{based}{daylight}{f'={light:g}' if light else ''}"
 
 
 def primaries_name(gamut: Gamut) -> str:
@@ -118,8 +139,15 @@ def white_named(name: str) -> White:
 
 def with_white(target: Target, white: White) -> Target:
     """The same target with another white, such as one that was measured. ValueError where it is a colour."""
-    head = target.name.partition("@")[0]
-    return target_named(f"{head}@{white.name if white.name in WHITES else f'{white.x:.6g},{white.y:.6g}'}")
+    head = target.name.partition("=")[0].partition("@")[0]
+    named = f"{head}@{white.name if white.name in WHITES else f'{white.x:.6g},{white.y:.6g}'}"
+    return target_named(f"{named}={target.light:g}" if target.light else named)
+
+
+def with_light(target: Target, light: float) -> Target:
+    """The same target with white at so many cd/m², or relative where that is 0. ValueError where it cannot be."""
+    head = target.name.partition("=")[0]
+    return target_named(f"{head}={light:g}" if light else head)
 
 
 def target_named(name: str) -> Target:
@@ -138,13 +166,29 @@ def target_named(name: str) -> Target:
     elif black not in (*tone.black_references, BlackReference.EARLIER):
         raise ValueError(f"{tone.label} is not {black.label}; choose {_either(tone)}")
     white = white_named(found["white"]) if found["white"] else D65
-    return Target(target_name(found["tone"], white, black, found["gamut"]), tone, white, gamut, container, black)
+    light = _light(found["light"], tone)
+    own = target_name(found["tone"], white, black, found["gamut"], light)
+    return Target(own, tone, white, gamut, container, black, light)
+
+
+def _light(words: str | None, tone: Tone) -> float:
+    if not words:
+        return 0.0
+    try:
+        light = float(words)
+    except ValueError:
+        raise ValueError(f"“{words}” is no luminance") from None
+    if tone.absolute:
+        raise ValueError(f"{tone.label} says by itself how many cd/m² a signal means: leave {words} out")
+    if not _LEAST_LIGHT <= light <= _MOST_LIGHT:
+        raise ValueError(f"white cannot be wanted at {words} cd/m²: {_LEAST_LIGHT:g} to {_MOST_LIGHT:,.0f} can")
+    return light
 
 
 def _no_target(name: str) -> str:
     return (
         f"there is no target “{name}”; the targets are {', '.join(TARGETS)}, each with another white after @, "
-        "and with /added, /scaled or /zero for black"
+        "with /added, /scaled or /zero for black, and with =120 for white at 120 cd/m²"
     )
 
 
@@ -178,7 +222,10 @@ def _gamuts(name: str) -> tuple[Gamut, Gamut]:
     return own, own
 
 
-TARGETS = {target.name: target for target in (target_named(target_name(tone, D65)) for tone in TONES)}
+TARGETS = {
+    target.name: target
+    for target in (target_named(target_name(tone, D65)) for tone in ("2.2", "2.3", "2.4", "bt1886", "srgb"))
+}
 """The targets of Rec.709 with the white of television, as the first versions had them."""
 DEFAULT_TARGET = target_named("rec709-2.2/added")
 

@@ -7,7 +7,14 @@ from typing import Protocol
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array, ArrayLike
-from aequitone.colorimetry.transfer import bt1886_light, power_light, srgb_light
+from aequitone.colorimetry.transfer import (
+    bt1886_light,
+    hlg_gamma,
+    hlg_scene,
+    power_light,
+    pq_light,
+    srgb_light,
+)
 
 
 class BlackReference(StrEnum):
@@ -40,6 +47,11 @@ class Tone(Protocol):
     def label(self) -> str: ...
 
     @property
+    def absolute(self) -> bool:
+        """Whether the law itself says how many cd/m² a signal means."""
+        return False
+
+    @property
     def black_references(self) -> tuple[BlackReference, ...]:
         """What it can make of black, the usual one first."""
         ...
@@ -48,9 +60,23 @@ class Tone(Protocol):
         """Compute cd/m² of `signal` (0 to 1) on a screen of this white and black; the three broadcast."""
         ...
 
+    def channels(
+        self,
+        rgb: ArrayLike,
+        white: float,
+        black: float,
+        reference: BlackReference,
+        luma: Array,  # noqa: ARG002 - most laws take each channel by itself
+    ) -> Array:
+        """Compute the light of each channel in cd/m², shape (..., 3), of a signal of that shape.
+
+        `luma`: what each channel gives of white's luminance, shape (3,).
+        """
+        return self.luminance(rgb, white, black, reference)
+
 
 @dataclass(frozen=True)
-class Power:
+class Power(Tone):
     """A power law."""
 
     gamma: float
@@ -71,7 +97,7 @@ class Power:
 
 
 @dataclass(frozen=True)
-class Bt1886:
+class Bt1886(Tone):
     """ITU-R BT.1886: a 2.4 law that starts from the screen's measured black."""
 
     @property
@@ -88,7 +114,7 @@ class Bt1886:
 
 
 @dataclass(frozen=True)
-class Srgb:
+class Srgb(Tone):
     """IEC 61966-2-1: a law for monitors, straight near black and about 2.2 above."""
 
     @property
@@ -102,6 +128,67 @@ class Srgb:
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:
         """Compute cd/m²."""
         return _based(srgb_light(signal), white, black, reference)
+
+
+@dataclass(frozen=True)
+class Pq(Tone):
+    """SMPTE ST 2084 (ITU-R BT.2100-2, table 4): a signal means cd/m², up to the light that the screen has."""
+
+    @property
+    def label(self) -> str:
+        return "PQ"
+
+    @property
+    def absolute(self) -> bool:
+        return True
+
+    @property
+    def black_references(self) -> tuple[BlackReference, ...]:
+        return (BlackReference.ADDED, BlackReference.ZERO)
+
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:
+        """Compute cd/m²: what the signal means, black lying under it, cut off at white."""
+        below = np.asarray(black, dtype=np.float64) if reference is BlackReference.ADDED else 0.0
+        return np.asarray(np.minimum(pq_light(signal) + below, np.asarray(white, dtype=np.float64)))
+
+
+@dataclass(frozen=True)
+class Hlg(Tone):
+    """Hybrid log-gamma (ITU-R BT.2100-2, table 5): relative, with a system gamma by the light of white."""
+
+    @property
+    def label(self) -> str:
+        return "HLG"
+
+    @property
+    def black_references(self) -> tuple[BlackReference, ...]:
+        return (BlackReference.SCALED,)
+
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:  # noqa: ARG002 - the law has its own
+        """Compute cd/m² of a grey."""
+        bright, gamma = np.asarray(white, dtype=np.float64), hlg_gamma(white)
+        return np.asarray(bright * _lifted_scene(signal, bright, black, gamma) ** gamma)
+
+    def channels(
+        self,
+        rgb: ArrayLike,
+        white: float,
+        black: float,
+        reference: BlackReference,  # noqa: ARG002 - the law has its own
+        luma: Array,
+    ) -> Array:
+        """Compute the light of each channel in cd/m²; the system gamma acts on the luminance of the scene."""
+        gamma = hlg_gamma(white)
+        scene = _lifted_scene(rgb, white, black, gamma)
+        luminance = np.maximum(scene @ luma, np.finfo(float).tiny)[..., None]
+        return np.asarray(white * luminance ** (gamma - 1.0) * scene)
+
+
+def _lifted_scene(signal: ArrayLike, white: ArrayLike, black: ArrayLike, gamma: ArrayLike) -> Array:
+    """Scene light, 0 to 1, with the black lift of ITU-R BT.2100-2, table 5."""
+    share = np.asarray(black, dtype=np.float64) / np.asarray(white, dtype=np.float64)
+    beta = np.sqrt(3.0 * share ** (1.0 / np.asarray(gamma)))
+    return hlg_scene(np.clip((1.0 - beta) * np.asarray(signal, dtype=np.float64) + beta, 0.0, None))
 
 
 def _based(relative: Array, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:

@@ -78,8 +78,8 @@ class PointPlanner:
     """Whether the darkest level may no longer be raised: black came up with it."""
 
     def de2000(self, tracked: Tracked, xyz: Array) -> Array:
-        """ΔE 2000, shape (..., L), of XYZ (..., L, 3); at 100 % only cast counts."""
-        white = np.maximum(xyz[..., 0, 1], 1e-6)
+        """ΔE 2000, shape (..., L), of XYZ (..., L, 3); at 100 % of a relative target only cast counts."""
+        white = self.target.white_luminance(np.maximum(xyz[..., 0, 1], 1e-6))
         black = np.minimum(tracked.black, white * 0.5)
         luminance = self.target.luminance(tracked.percents / 100.0, white[..., None], black[..., None])
         wanted = luminance[..., None] * self.target.white.xyz()
@@ -101,7 +101,7 @@ class PointPlanner:
 
     def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
         """ΔE 2000, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
-        own = np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white)
+        own = self.target.white_luminance(np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white))
         light = self.target.luminance(tracked.percents[row] / 100.0, own, np.minimum(tracked.black, own / 2.0))
         reference = self.target.white.xyz()
         return delta_e_2000(xyz, light[:, None] * reference, own[:, None] * reference)
@@ -180,7 +180,7 @@ class _Problem:
         black = min(tracked.black, white * 0.5)
         aim = self._planner.target.grey(tracked.percents, white, black)
         errors = log_light(aim).reshape(-1, 3) - log_light(self._here).reshape(-1, 3)
-        reference = self._planner.target.white.xyz(white)
+        reference = self._planner.target.white.xyz(float(self._planner.target.white_luminance(white)))
         nudged = aim[:, None, :] + 0.01 * REC709.rgb(aim)[:, :, None] * REC709.xyz(np.eye(3))
         lab = (lab_from_xyz(nudged, reference) - lab_from_xyz(aim, reference)[:, None, :]) / 0.01
         lightness = lab_from_xyz(aim, reference)[:, 0]

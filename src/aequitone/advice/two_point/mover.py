@@ -73,9 +73,10 @@ class Mover:
     def errors(self, xyz: Array) -> Array:
         """ΔE at 100 %, bright and dark, shape (..., 3), from their XYZ (..., 3, 3).
 
-        The luminance of 100 % is what the others are relative to, so there only cast counts.
+        Where the target is relative, the luminance of 100 % is what the others are held to, and only cast
+        counts there.
         """
-        white = np.maximum(xyz[..., 0, 1], 1e-6)
+        white = self.target.white_luminance(np.maximum(xyz[..., 0, 1], 1e-6))
         signal = np.array([100.0, self.bright, self.dark]) / 100.0
         black = np.minimum(self.black, white * 0.5)
         luminance = self.target.luminance(signal, white[..., None], black[..., None])
