@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +24,7 @@ from aequitone.passes import (
     begin,
     carry_out,
     go_on,
+    load_snapshot,
 )
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
@@ -70,6 +72,8 @@ def run(
         nvram.unlink(missing_ok=True)
         visit = begin_standin_visit(logbook, scenario, scenario_name, seed)
         logbook.choose_light(visit.id, wishes[0].light_cd_m2)
+        depth, range_ = wishes[0].depth_bit or visit.bench.depth, wishes[0].range or visit.bench.range
+        logbook.choose_bench(visit.id, replace(visit.bench, depth=depth, range=range_))
     else:
         say("Going on from the last reading of the run that was interrupted.")
     with VisitLease(logbook.path, visit.id):
@@ -110,9 +114,16 @@ def _job(
     """Do one job of the visit, or what is left of it; returns how the screen really stood before and after."""
     # Made in the order of the list: a choice of mode may have moved one to another memory meanwhile.
     jobs, wish = logbook.jobs.of(visit_id), wishes[at]
+    own = jobs[0]
     if at == len(jobs):
         logbook.jobs.add(
-            visit_id, input_=wish.input, memory=wish.memory, target=wish.target, light=wish.light_cd_m2
+            visit_id,
+            input_=wish.input,
+            memory=wish.memory,
+            target=wish.target,
+            light=wish.light_cd_m2,
+            depth=wish.depth_bit or own.depth,
+            range_=wish.range or own.range,
         )
     else:
         logbook.jobs.choose(visit_id, jobs[at].id)
@@ -136,7 +147,7 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench:
     try:
         prepared = go_on(interrupted) if interrupted else begin(logbook, visit.id, kind)
     except NotReadyError as error:
-        if kind in GREY:
+        if kind in GREY and not load_snapshot(logbook, visit.id, advice=False).hdr:
             raise
         # Not every screen has a control for it.
         say(f"{kind.title} is left out: {error}")

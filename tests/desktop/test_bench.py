@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit
+from PySide6.QtWidgets import QComboBox, QLineEdit, QTableWidget
 
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
@@ -24,6 +24,8 @@ from aequitone.standins.scenario import load_scenario
 from aequitone.standins.service.server import BenchServer
 from aequitone.standins.shipped import shipped_text
 
+# A screen that settles at once in real time: the server's own clock is the one that runs fast.
+BRISK = 0.02
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
@@ -67,6 +69,50 @@ def test_read_once_tells_white_and_esc_goes_back(at_bench: AtBench) -> None:
     driver.press_for(commands.CLOSE_TOOL)
     driver.wait(lambda: window.presenter.tool is None, "the station")
     assert window.presenter.here == "as-found"
+
+
+def read_patch(window: MainWindow, driver: Driver, words: str) -> None:
+    bench = window.presenter.tool_of("bench")
+    before = len(bench.page().spots)
+    driver.press_for(bench_commands.CHOOSE_PATCH)
+    window.refresh()
+    field = combo(window, "Patch")
+    assert field.hasFocus() or field.lineEdit().hasFocus()
+    QTest.keyClicks(field.lineEdit(), words)
+    QTest.keyClick(field.lineEdit(), Qt.Key.Key_Return)
+    driver.wait(lambda: bench.page().patch == words, "the patch")
+    driver.press_for(commands.READ)
+    driver.wait(lambda: idle(window) and len(bench.page().spots) == before + 1, f"a reading of {words}")
+
+
+def test_any_colour_is_read_tabled_and_copied(at_bench: AtBench, visit: VisitRecord) -> None:
+    window, driver = at_bench
+    bench = window.presenter.tool_of("bench")
+    for words in ("red", "white", "75 20 20", "50"):
+        read_patch(window, driver, words)
+    rows = {row.name: row for row in bench.page().spots}
+    assert list(rows) == ["red", "100 % grey", "R 75, G 20, B 20 %", "50 % grey"]
+    # The red was read before white, and is held to it all the same.
+    wanted = target_named(visit.target).colour([1.0, 0.0, 0.0], rows["100 % grey"].Y)
+    assert rows["red"].wanted == pytest.approx(float(wanted[1]), rel=1e-6)
+    assert rows["red"].x > 0.55
+    assert rows["red"].de2000 is not None
+    assert rows["50 % grey"].de2000 is not None
+    driver.press_for(commands.TABLE)
+    window.refresh()
+    table = next(t for t in window.room_view("bench").findChildren(QTableWidget))
+    assert table.isVisible()
+    assert table.rowCount() == 4
+    assert not window.room_view("bench").chart.isVisible()
+    lines = bench.as_text().splitlines()
+    assert "\t".join(rows["red"].cells) in lines
+    # A red is no white to bring a screen to.
+    read_patch(window, driver, "red")
+    assert bench_commands.MATCH_WHITE not in [key.command for key in window.presenter.view().panel.keys]
+    bench.choose_patch("mauve 12 12")
+    driver.press_for(commands.READ)
+    driver.wait(lambda: "no patch" in sentence(window), "the objection")
+    assert len(bench.page().spots) == 5
 
 
 def test_live_reading_fills_the_chart_until_it_is_stopped(
@@ -218,7 +264,10 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
         driver.wait(lambda: logbook.visit(visit.id).bench.link == "instrument", "the choice")
         bench = logbook.visit(visit.id).bench
         assert (bench.meter, bench.patterns, bench.link) == ("instrument",) * 3
-        driver.press_for(commands.CLOSE_TOOL)
+        logbook.choose_bench(visit.id, replace(bench, settle_seconds=BRISK))
+        presenter = window.presenter
+        presenter.open_visit(visit.id)
+        driver.wait(lambda: presenter.snapshot.visit.bench.settle_seconds == BRISK, "the brisk screen")
         driver.press_for(commands.BEGIN)
         driver.wait_for_pass()
     (record,) = logbook.passes(visit.id)
@@ -243,6 +292,7 @@ def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
         meter_id=meter.id,
         patterns=Connection.INSTRUMENT,
         source_id=source.id,
+        settle_seconds=BRISK,
     )
     logbook.choose_bench(visit.id, line)
     window = open_on(logbook)

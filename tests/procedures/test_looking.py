@@ -5,11 +5,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aequitone.colorimetry import REC709, delta_e_2000
 from aequitone.instruments import MeterNoise
 from aequitone.procedures.care import RefreshFields
 from aequitone.procedures.exposures import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
 from aequitone.procedures.noise import NoiseModel
-from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.procedures.policy import COLOUR_DE, ReadPolicy, policy_for, policy_for_colour
 
 SHEET = MeterNoise(0.010, 0.002, 0.003)
 WHITE = np.array([0.95, 1.0, 1.09])
@@ -134,6 +135,45 @@ def test_an_exposure_gives_the_information_that_was_asked_for(light: float, sd: 
 def test_precision_follows_the_eye(white: float, share: float) -> None:
     policy = policy_for(share * white, white)
     assert 0.0 < policy.sd <= policy_for(white, white).sd
+
+
+COLOURS = [
+    (1.0, 0.0, 0.0),
+    (0.0, 0.0, 1.0),
+    (0.0, 1.0, 1.0),
+    (0.5, 0.02, 0.02),
+    (0.02, 0.03, 0.2),
+    (0.6, 0.4, 0.3),
+]
+
+
+@pytest.mark.parametrize("rgb", COLOURS)
+def test_a_colour_is_read_as_exactly_as_its_difference_is_wanted(rgb: tuple[float, float, float]) -> None:
+    white = REC709.xyz(np.ones(3)) * 100.0
+    xyz = REC709.xyz(np.array(rgb)) * 100.0
+
+    def spread(policy: ReadPolicy) -> float:
+        eyes = [Eye(0.0, seed) for seed in range(120)]
+        for eye in eyes:
+            eye.xyz = xyz
+        read = np.array([look(eye, policy, NoiseModel(SHEET)).xyz for eye in eyes])
+        return float(np.sqrt((delta_e_2000(read, xyz, white) ** 2).mean()))
+
+    by_colour = policy_for_colour(xyz, white)
+    assert spread(by_colour) < 1.15 * np.sqrt(3.0) * COLOUR_DE
+    # A neutral would have been read no worse for it, and a reading has an end.
+    assert expected_seconds(by_colour, NoiseModel(SHEET)) <= by_colour.most_seconds
+    looser = by_colour.coarser(2.0)
+    assert looser.sd == 2.0 * by_colour.sd
+    assert expected_seconds(looser, NoiseModel(SHEET)) <= expected_seconds(by_colour, NoiseModel(SHEET))
+
+
+def test_light_alone_does_not_tell_what_a_red_needs() -> None:
+    white, red = REC709.xyz(np.ones(3)) * 100.0, REC709.xyz(np.array([0.5, 0.001, 0.001])) * 100.0
+    wish = policy_for_colour(red, white).colour
+    assert wish is not None
+    # Little Z: its noise moves b* the most.
+    assert wish.sd_Z < 0.5 * policy_for(float(red[1]), 100.0, COLOUR_DE).sd
 
 
 def test_what_cannot_be_wanted_is_refused() -> None:

@@ -34,6 +34,7 @@ _TOE = 3e-4
 _SIGMAS = 3.0
 # Three muted colours cannot be told apart by less than this, in u'v' over all three.
 _DOUBT_UV = 0.0008
+_MUCH_BETTER = 2.0
 # What speaks against an explanation beyond its curve, in the same unit.
 _REFUTED = 0.02
 
@@ -163,6 +164,7 @@ def _container(
         wanted = uv_from_xyz(np.clip(gamut.xyz(mixtures), 1e-9, None))
         misses[container] = float(np.sqrt(((seen - wanted) ** 2).sum()))
     best = min(misses, key=lambda container: misses[container])
-    if believed is not None and misses[believed] <= misses[best] + _DOUBT_UV:
+    # Others are named only where they explain it much better: a screen that bends its colours fits none.
+    if believed is not None and misses[believed] <= max(misses[best] + _DOUBT_UV, _MUCH_BETTER * misses[best]):
         return believed
     return best

@@ -2,12 +2,13 @@
 
 import tomllib
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
 
 from aequitone.errors import AequitoneError
 from aequitone.reference import target_named
+from aequitone.signal import Range
 
 _Name = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -26,6 +27,9 @@ class JobWish(BaseModel):
     target: str
     light_cd_m2: Annotated[float, Field(ge=0.0, le=10_000.0)] = 0.0
     """White in the end; 0 for what is usual for the screen."""
+    depth_bit: Literal[8, 10, 12] | None = None
+    """Bits of its signal; those of the source where nothing is said."""
+    range: Range | None = None
 
     @field_validator("target")
     @classmethod

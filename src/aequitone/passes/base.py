@@ -22,6 +22,16 @@ class NotReadyError(AequitoneError):
     """A pass cannot begin yet; the message says what is missing."""
 
 
+def require_sdr(snapshot: "Snapshot", title: str) -> None:
+    """Raise NotReadyError where the job is one of HDR, for a pass that sets SDR only."""
+    if snapshot.hdr:
+        transfer = snapshot.visit.bench.transfer.value.upper()
+        raise NotReadyError(
+            f"{title} sets SDR only. In this job, of {transfer}, As found and Proof measure the screen as it "
+            "stands."
+        )
+
+
 def no_words(_result: Any) -> str:
     """Words of a result that is all figures."""
     return ""

@@ -16,6 +16,7 @@ from aequitone.planning.pace import BY_HAND, Pace
 from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.replay import replay
 from aequitone.procedures.steps import Reading
+from aequitone.signal import Transfer
 
 P = TypeVar("P")
 R = TypeVar("R")
@@ -116,6 +117,11 @@ class Snapshot:
     def interrupted(self) -> PassRecord | None:
         """The pass that was under way when the program ended, or was stopped."""
         return next((p for p in reversed(self.passes) if p.state is PassState.RUNNING), None)
+
+    @property
+    def hdr(self) -> bool:
+        """Whether the job that is worked on sends PQ or HLG."""
+        return self.visit.bench.transfer is not Transfer.GAMMA
 
     @cached_property
     def pace(self) -> Pace:

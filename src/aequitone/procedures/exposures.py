@@ -48,12 +48,15 @@ class Looked:
     rejected: int
 
 
-def exposure(noise: NoiseModel, luminance: float, information: float) -> float:
-    """Seconds that add `information`, 1/(cd/m²)², about a light in cd/m²; between the shortest and longest."""
+def exposure(noise: NoiseModel, light: float, information: float, luminance: float | None = None) -> float:
+    """Seconds that add `information`, 1/(cd/m²)², about X, Y or Z in cd/m²; between the shortest and longest.
+
+    `luminance`: Y, by which the meter's noise is known, where `light` is not Y itself.
+    """
     if information <= 0.0:
         return SHORTEST
-    factor, sheet = noise.factor(luminance), noise.sheet
-    counted = factor**2 * (sheet.shot**2 * max(luminance, 0.0) + sheet.floor**2)
+    factor, sheet = noise.factor(light if luminance is None else luminance), noise.sheet
+    counted = factor**2 * (sheet.shot**2 * max(light, 0.0) + sheet.floor**2)
     read = (factor * sheet.read) ** 2
     # Variance v = counted / s + read / s²; solved for s.
     variance = 1.0 / information
@@ -63,13 +66,13 @@ def exposure(noise: NoiseModel, luminance: float, information: float) -> float:
 
 def expected_seconds(policy: ReadPolicy, noise: NoiseModel) -> float:
     """Integration in all that a policy is likely to take, its two exposures at least."""
-    light = policy.expected or 0.0
+    xyz = _expected(policy)
     times: list[float] = []
     while sum(times) < policy.most_seconds:
-        have = sum(1.0 / _variance_y(noise, light, seconds) for seconds in times)
-        if len(times) >= 2 and have * (_ENOUGH * policy.sd) ** 2 >= 1.0:
+        have = _information(noise, [xyz] * len(times), times)
+        if len(times) >= 2 and _enough(policy, have):
             break
-        times.append(_next_exposure(policy, noise, light, have, len(times)))
+        times.append(_next_exposure(policy, noise, xyz, have, len(times)))
     return sum(times)
 
 
@@ -83,11 +86,11 @@ def look(
     """
     answers: list[Array] = []
     times: list[float] = []
-    light = policy.expected
+    xyz = None if policy.expected is None else _expected(policy)
     while True:
         kept = _agreeing(answers, times, noise) if doubt else list(range(len(answers)))
-        have = sum(1.0 / float(noise.variance(answers[i], times[i])[1]) for i in kept)
-        enough = have * (_ENOUGH * policy.sd) ** 2 >= 1.0 or sum(times) >= policy.most_seconds
+        have = _information(noise, [answers[i] for i in kept], [times[i] for i in kept])
+        enough = _enough(policy, have) or sum(times) >= policy.most_seconds
         if kept and (not repeats or (len(kept) >= 2 and enough)):
             return _put_together(answers, times, kept, noise)
         spent = sum(times) >= policy.most_seconds and len(answers) > 2
@@ -96,23 +99,41 @@ def look(
                 return _put_together(answers, times, kept, noise)
             return _wandering(answers, times, noise)
         if kept:
-            light = float(np.mean([answers[i][1] for i in kept]))
-        seconds = _next_exposure(policy, noise, light, have, len(kept)) if light is not None else _FIRST_LOOK
+            xyz = np.mean([answers[i] for i in kept], axis=0)
+        seconds = _next_exposure(policy, noise, xyz, have, len(kept)) if xyz is not None else _FIRST_LOOK
         answers.append(measure(seconds))
         times.append(seconds)
 
 
-def _next_exposure(policy: ReadPolicy, noise: NoiseModel, light: float | None, have: float, count: int) -> float:
-    wanted = 1.0 / policy.sd**2
+def _wanted(policy: ReadPolicy) -> Array:
+    """Standard deviations that are wanted of X, Y and Z, shape (3,); infinite where nothing is."""
+    colour = policy.colour
+    return np.array([math.inf, policy.sd, math.inf] if colour is None else [colour.sd_X, policy.sd, colour.sd_Z])
+
+
+def _expected(policy: ReadPolicy) -> Array:
+    """XYZ that is expected, shape (3,); of a grey its light for all three."""
+    light, colour = policy.expected or 0.0, policy.colour
+    return np.full(3, light) if colour is None else np.array([colour.X, light, colour.Z])
+
+
+def _information(noise: NoiseModel, answers: list[Array], times: list[float]) -> Array:
+    """What answers tell of X, Y and Z, 1/(cd/m²)², shape (3,)."""
+    told = (1.0 / noise.variance(answer, seconds) for answer, seconds in zip(answers, times, strict=True))
+    return sum(told, np.zeros(3))
+
+
+def _enough(policy: ReadPolicy, have: Array) -> bool:
+    return bool(np.all(have >= 1.0 / (_ENOUGH * _wanted(policy)) ** 2))
+
+
+def _next_exposure(policy: ReadPolicy, noise: NoiseModel, xyz: Array, have: Array, count: int) -> float:
+    wanted = 1.0 / _wanted(policy) ** 2
     # The first of two gets half of the work, so that the second can confirm it as well as finish it.
     missing = wanted / 2.0 if count == 0 else wanted - have
-    seconds = exposure(noise, light or 0.0, missing)
+    seconds = max(exposure(noise, *each, luminance=float(xyz[1])) for each in zip(xyz, missing, strict=True))
     # In tenths: a meter's clock is no finer, and a record reads better.
     return max(SHORTEST, math.ceil(seconds * 10.0 - 1e-6) / 10.0)
-
-
-def _variance_y(noise: NoiseModel, light: float, seconds: float) -> float:
-    return float(noise.variance(np.full(3, light), seconds)[1])
 
 
 def _agreeing(answers: list[Array], times: list[float], noise: NoiseModel) -> list[int]:

@@ -4,9 +4,17 @@ A standard deviation in L* (CIE 15:2018, 8.2.1) is turned into one of luminance 
 that bright levels are read in a moment and dark ones for as long as they need.
 """
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aequitone.colorimetry import lab_from_xyz
+from aequitone.colorimetry.arrays import Array
 
 WANTED_DE = 0.05
+# A colour: noise of X and Z counts beside that of Y, and each would have to be read for minutes otherwise.
+COLOUR_DE = 0.2
 # A look that settles whether a setting is right, not only which way to turn.
 CLOSER_DE = 0.02
 # A look that is weighed with what was expected of it.
@@ -16,6 +24,8 @@ _BLACK_CARE = 3.0
 LAB_SLOPE_BLACK = 903.3
 """L* for a share of white's light, near black (CIE 15:2018)."""
 _MOST_SECONDS = 12.0
+# L*, a* and b* for a cube root of light (CIE 15:2018, 8.2.1), and S_C of ISO/CIE 11664-6.
+_L_FACTOR, _A_FACTOR, _B_FACTOR, _CHROMA = 116.0, 500.0, 200.0, 0.045
 # So many spreads above nothing, black is seen.
 _SIGMAS = 3.0
 
@@ -30,12 +40,31 @@ class ReadPolicy:
     """The light that is expected, cd/m²: chooses the first exposure; None where nothing is known."""
     most_seconds: float = _MOST_SECONDS
     """Integration in all, however far from the wanted precision."""
+    colour: "ColourWish | None" = None
+    """What is wanted of X and Z beside; None where Y decides, as it does for a grey."""
+
+    def coarser(self, factor: float) -> "ReadPolicy":
+        """The policy with so many times the standard deviation."""
+        colour = self.colour
+        if colour is not None:
+            colour = replace(colour, sd_X=colour.sd_X * factor, sd_Z=colour.sd_Z * factor)
+        return replace(self, sd=self.sd * factor, colour=colour)
 
     def __post_init__(self) -> None:
         if not (self.sd > 0.0 and self.most_seconds > 0.0):
             raise ValueError(
                 f"a reading needs a precision and a time above 0, got {self.sd:g} and {self.most_seconds:g}"
             )
+
+
+@dataclass(frozen=True)
+class ColourWish:
+    """What is wanted of X and Z of a colour: standard deviations, and what is expected, in cd/m²."""
+
+    sd_X: float
+    sd_Z: float
+    X: float
+    Z: float
 
 
 def seen_black(luminance: float, sd: float) -> float:
@@ -48,7 +77,32 @@ def seen_black(luminance: float, sd: float) -> float:
 
 def policy_for(luminance: float, white: float, wanted_de: float = WANTED_DE) -> ReadPolicy:
     """The policy for an expected luminance on a screen of this white, both in cd/m²; `wanted_de` in L*."""
-    share = max(luminance, 0.0) / white
-    bright = wanted_de * 3.0 / 116.0 * share ** (2.0 / 3.0)
-    dark = wanted_de / LAB_SLOPE_BLACK / _BLACK_CARE
-    return ReadPolicy(max(bright, dark) * white, luminance)
+    return ReadPolicy(_lightness_sd(luminance, white, wanted_de), luminance)
+
+
+def policy_for_colour(xyz: Array, white: Array, wanted_de: float = COLOUR_DE) -> ReadPolicy:
+    """The policy for an expected colour against a white, both XYZ in cd/m², shape (3,); `wanted_de` in ΔE 2000.
+
+    Noise of X and Z moves a* and b* (CIE 15:2018, 8.2.1); it counts for less the stronger the colour is, and a*
+    for more beside a neutral (S_C and G of ISO/CIE 11664-6). A red has little Z and a blue little Y: light alone
+    would not tell what they need.
+    """
+    _, a, b = (float(value) for value in lab_from_xyz(np.maximum(xyz, 0.0), white))
+    chroma = math.hypot(a, b)
+    allowed = wanted_de * (1.0 + _CHROMA * chroma)
+    stretch = 1.5 - 0.5 * math.sqrt(chroma**7 / (chroma**7 + 25.0**7))
+    # Of a difference of two, each may have its part.
+    a_star = allowed / stretch * _L_FACTOR / _A_FACTOR / math.sqrt(2.0)
+    b_star = allowed * _L_FACTOR / _B_FACTOR / math.sqrt(2.0)
+    X, Y, Z = (max(float(value), 0.0) for value in xyz)
+    white_X, white_Y, white_Z = (float(value) for value in white)
+    wish = ColourWish(_lightness_sd(X, white_X, a_star), _lightness_sd(Z, white_Z, b_star), X, Z)
+    return ReadPolicy(_lightness_sd(Y, white_Y, min(wanted_de, a_star, b_star)), Y, colour=wish)
+
+
+def _lightness_sd(light: float, white: float, wanted: float) -> float:
+    """Standard deviation in cd/m² that makes `wanted` of L*: 116 cube roots of light as a share of white."""
+    share = max(light, 0.0) / white
+    bright = wanted * 3.0 / _L_FACTOR * math.cbrt(share) ** 2
+    dark = wanted / LAB_SLOPE_BLACK / _BLACK_CARE
+    return max(bright, dark) * white

@@ -314,7 +314,7 @@ class Runner:
         return reading
 
     def _look(self, step: Read) -> Looked:
-        policy = replace(step.policy, sd=step.policy.sd * self._care.noise_allowed)
+        policy = step.policy.coarser(self._care.noise_allowed)
 
         def measure(seconds: float) -> Array:
             return self._meter.measure(step.patch, seconds).xyz

@@ -13,11 +13,13 @@ from aequitone.signal.patch import (
     grey_levels,
     grey_patch,
 )
+from aequitone.signal.typed import NAMED_COLOURS, patch_typed
 from aequitone.signal.window import Rect, board_rects, window_rect
 
 __all__ = [
     "BOARD_SQUARES",
     "DEPTHS",
+    "NAMED_COLOURS",
     "Container",
     "Patch",
     "Range",
@@ -31,6 +33,7 @@ __all__ = [
     "colour_patch",
     "grey_levels",
     "grey_patch",
+    "patch_typed",
     "signal_of",
     "window_rect",
 ]

@@ -22,6 +22,10 @@ class Container(StrEnum):
     P3 = "p3"
     REC2020 = "rec2020"
 
+    @property
+    def label(self) -> str:
+        return {Container.REC709: "Rec.709", Container.P3: "P3", Container.REC2020: "Rec.2020"}[self]
+
 
 @dataclass(frozen=True)
 class SignalFormat:
@@ -42,7 +46,8 @@ class SignalFormat:
     def label(self) -> str:
         window = "full field" if self.window == 1.0 else f"{self.window * 100:g} % window"
         hdr = "" if self.transfer is Transfer.GAMMA else f", {self.transfer.value.upper()}"
-        return f"{window}, {self.depth}-bit {self.range.value}{hdr}"
+        container = "" if self.container is Container.REC709 else f", {self.container.label}"
+        return f"{window}, {self.depth}-bit {self.range.value}{hdr}{container}"
 
 
 class Shape(StrEnum):
@@ -71,6 +76,11 @@ class Patch:
     def is_grey(self) -> bool:
         """Whether red, green and blue are sent alike."""
         return len(set(self.codes)) == 1
+
+    @property
+    def is_white(self) -> bool:
+        """Whether it is 100 % grey."""
+        return self.is_grey and self.percent == 100.0
 
     @property
     def signal(self) -> tuple[float, float, float]:

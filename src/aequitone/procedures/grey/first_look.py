@@ -9,7 +9,7 @@ from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.reference import Target
-from aequitone.signal import Container, SignalFormat, Transfer, colour_patch, grey_patch
+from aequitone.signal import SignalFormat, Transfer, colour_patch, grey_patch
 
 FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED)
 # Enough to tell one kind of curve from another; a look takes seconds.
@@ -22,7 +22,6 @@ _DARK_DE, _DARK_PERCENT = 0.03, 5.0
 _A_GAMMA = 2.2
 _MUTED_NAMES = ("muted red", "muted green", "muted blue")
 _TRANSFER_WORDS = {Transfer.GAMMA: "a power gamma (SDR)", Transfer.PQ: "PQ", Transfer.HLG: "HLG"}
-_CONTAINER_WORDS = {Container.REC709: "Rec.709", Container.P3: "P3", Container.REC2020: "Rec.2020"}
 
 
 class WrongSignalError(AequitoneError):
@@ -111,7 +110,7 @@ def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
 
 
 def _primaries_words(answer: Answer, format_: SignalFormat, target: Target) -> str:
-    really, meant = _CONTAINER_WORDS[answer.container], _CONTAINER_WORDS[format_.container]
+    really, meant = answer.container.label, format_.container.label
     return (
         f"Colours are mixed as in {really}, but {meant} is sent for {target.label}. Likely: the gamut preset is "
         "set wide or to the panel's own. Grey can be set all the same; choose the right gamut before colour."

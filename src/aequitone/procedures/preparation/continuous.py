@@ -1,6 +1,7 @@
 """Reading what is shown again and again, for eyes on a chart."""
 
-from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.colorimetry import D65
+from aequitone.procedures.policy import ReadPolicy, policy_for, policy_for_colour
 from aequitone.procedures.steps import Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.signal import Patch
 
@@ -20,10 +21,15 @@ def live(patch: Patch) -> Procedure[None]:
         yield Progress(count, 0, reading)
 
 
-def read_once(patch: Patch) -> Procedure[Reading]:
-    """Show a patch and read it as well as a level is read: the test of a bench; returns the Reading."""
+def read_once(patch: Patch, white: float = 0.0) -> Procedure[Reading]:
+    """Show a patch and read it as well as a level or colour of a pass is read; returns the Reading.
+
+    `white`: luminance of 100 % grey in cd/m² where it is known, beside which the patch is seen.
+    """
     yield Show(patch)
     rough: Reading = yield Read(patch, _UNKNOWN, Purpose.WATCH, once=True)
     light = max(rough.Y, 0.05)
-    reading: Reading = yield Read(patch, policy_for(light, light), Purpose.WATCH)
+    beside = max(white, light)
+    policy = policy_for(light, beside) if patch.is_grey else policy_for_colour(rough.xyz, D65.xyz(beside))
+    reading: Reading = yield Read(patch, policy, Purpose.WATCH)
     return reading

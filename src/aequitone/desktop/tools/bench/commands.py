@@ -3,4 +3,5 @@
 from aequitone.desktop.commands import CHOICES, Command
 
 WATCH_WARM_UP, MEASURE_DELAY, FIND_REFRESH, CORRECT, CHECK_MODE, MATCH_WHITE = CHOICES
+CHOOSE_PATCH = Command("choose what is read", ("Ctrl+P",), while_running=False)
 ADD_INSTRUMENT = Command("add an instrument", ("A",))

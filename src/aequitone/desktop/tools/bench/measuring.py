@@ -8,31 +8,31 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from aequitone.advice.technology import Technology, suspect, technology_of
-from aequitone.colorimetry import cast_of, uv_from_xyz
-from aequitone.colorimetry.correction import Fit, four_colour, least_squares
+from aequitone.colorimetry import cast_of
 from aequitone.desktop.session.instruments import Instruments
 from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import Desk
 from aequitone.desktop.tools.bench import words as bench_words
+from aequitone.desktop.tools.bench.correcting import corrected_by
 from aequitone.desktop.tools.bench.measurement_thread import MeasurementThread
+from aequitone.desktop.tools.bench.spot_readings import Aim, spot_rows
 from aequitone.desktop.tools.bench.state import BenchState, Sample
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import BenchChoice, Logbook
-from aequitone.logbook.model import now
 from aequitone.logbook.records import Connection
 from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind, InstrumentRecord
-from aequitone.passes import Snapshot
-from aequitone.procedures.preparation.colour_pairs import FOUR_COLOURS, PAIR_COLOURS, read_colours
+from aequitone.passes import AS_FOUND, PROOF, Snapshot
+from aequitone.procedures.preparation.colour_pairs import FOUR_COLOURS, read_colours
 from aequitone.procedures.preparation.continuous import live, read_once
 from aequitone.procedures.preparation.delay import Delay, measure_delay
 from aequitone.procedures.preparation.warm_up import Warmth, WarmUpPlan, warm_up
 from aequitone.procedures.runner import Event, StepDone
 from aequitone.procedures.steps import Note, Progress, Read, Reading
-from aequitone.reference import target_named
-from aequitone.signal import grey_patch
+from aequitone.reference import DEFAULT_TARGET, target_named
+from aequitone.signal import Patch, grey_patch, patch_typed
 
 # The chart keeps an hour of glances.
 _MOST_SAMPLES = 4000
@@ -53,7 +53,10 @@ class BenchMeasurements(QObject):
         self._shelf: tuple[InstrumentRecord, ...] = ()
         self._corrections: tuple[CorrectionRecord, ...] = ()
         self._samples: list[Sample] = []
-        self._white = target_named("rec709-2.2").white
+        self.aim = Aim(DEFAULT_TARGET)
+        self.patch = "white"
+        """What is read once or continuously, as it was typed."""
+        self._spots: list[Reading] = []
         self._run: MeasurementThread | None = None
         self._charted = False
         self.title = ""
@@ -92,6 +95,8 @@ class BenchMeasurements(QObject):
             bench_words.ailment_lines(snapshot, choice, correction, self.noise),
             bench_words.knowledge(snapshot, choice, readings, self.noise),
             locked or self.running,
+            self.patch,
+            spot_rows(self._spots, self.aim),
         )
 
     # What keys do
@@ -123,23 +128,53 @@ class BenchMeasurements(QObject):
         self._desk.do(work, done, self._failed)
 
     def read_live(self, choice: BenchChoice) -> None:
-        """Read white again and again, on the chart."""
-        patch = grey_patch(100.0, choice.format)
+        """Read the chosen patch again and again, on the chart."""
+        patch = self._patch_of(choice)
+        if patch is None:
+            return
         self._begin(
             "Continuous reading", choice, lambda run, bench: run.procedure(bench, live(patch)), lambda _: None
         )
 
     def read_once(self, choice: BenchChoice) -> None:
-        """One reading of white: the test of the whole bench."""
-        patch = grey_patch(100.0, choice.format)
+        """One reading of the chosen patch: the test of the whole bench, and a line of the table."""
+        patch = self._patch_of(choice)
+        if patch is None:
+            return
+        white = self.aim.white
 
         def done(value: Reading) -> None:
-            x, y = value.X / sum(value.xyz), value.Y / sum(value.xyz)
+            self._spots.append(value)
+            self.aim = self.aim.learnt(value)
+            row = spot_rows([value], self.aim)[0]
+            off = "" if row.de2000 is None or patch.is_white else f", ΔE 2000 {row.de2000:.1f}"
+            name = "White" if patch.is_white else patch.name.capitalize()
             self.said.emit(
-                f"White: {value.Y:.2f} ± {value.sd_Y:.2f} cd/m², x {x:.4f}, y {y:.4f}, in {value.took:.1f} s."
+                f"{name}: {row.Y:.4g} ± {row.sd:.2g} cd/m², x {row.x:.4f}, y {row.y:.4f}{off}, "
+                f"in {value.took:.1f} s."
             )
 
-        self._begin("Reading once", choice, lambda run, bench: run.procedure(bench, read_once(patch)), done)
+        self._begin("Reading once", choice, lambda run, bench: run.procedure(bench, read_once(patch, white)), done)
+
+    def choose_patch(self, words: str) -> None:
+        """Read this patch from now on; what is no patch is said when it is to be read."""
+        self.patch = words
+
+    def aim_at(self, snapshot: Snapshot | None) -> None:
+        """Hold readings to the target of the visit, and to the white and black that it has measured."""
+        target = target_named(snapshot.visit.target) if snapshot else DEFAULT_TARGET
+        found = (snapshot.result(PROOF) or snapshot.result(AS_FOUND)) if snapshot else None
+        white, black = (found.white, found.black) if found else (0.0, 0.0)
+        if self._spots:
+            white, black = self.aim.white or white, self.aim.black or black
+        self.aim = Aim(target, white, black)
+
+    def _patch_of(self, choice: BenchChoice) -> Patch | None:
+        try:
+            return patch_typed(self.patch, choice.format)
+        except ValueError as error:
+            self.said.emit(f"{error}.")
+            return None
 
     def watch_warm_up(self, choice: BenchChoice) -> None:
         """Watch white until the screen has settled."""
@@ -213,33 +248,9 @@ class BenchMeasurements(QObject):
         reference_key = self.reference
 
         def work(run: MeasurementThread) -> CorrectionRecord:
-            benched = self._instruments.bench(bare)
-            reference = self._instruments.reference(bare, reference_key)
-            bench = benched.bench
-            run.ask("Reference meter", "on the screen", f"Place {reference.name} on the middle of the screen.")
-            wanted = run.procedure(
-                Bench(reference, bench.source, None, bench.clock), read_colours(PAIR_COLOURS, bare.format)
-            )
-            run.ask(
-                "Field meter", "on the same spot", f"Place {bench.meter.name} exactly where the reference was."
-            )
-            seen = run.procedure(bench, read_colours(PAIR_COLOURS, bare.format))
-            fit = _fitted(wanted, seen)
-            serial = f" {benched.meter.identity.serial}" if isinstance(benched.meter, LineMeter) else ""
-            mode = f", set to {bare.meter_mode}" if bare.meter_mode else ""
-            record = CorrectionRecord(
-                0,
-                f"{benched.meter.name}{serial}{mode}",
-                reference.name,
-                technology,
-                screen,
-                fit.method,
-                fit.matrix,
-                fit.worst_uv,
-                fit.worst_light,
-                now(),
-            )
-            return self._logbook.shelf.keep_correction(record)
+            benched, reference = self._instruments.bench(bare), self._instruments.reference(bare, reference_key)
+            made = corrected_by(run, benched, reference, bare, technology, screen)
+            return self._logbook.shelf.keep_correction(made)
 
         def done(record: CorrectionRecord) -> None:
             self.said.emit(
@@ -307,7 +318,9 @@ class BenchMeasurements(QObject):
         """In the runner's thread: what the window is to hear."""
         match event:
             case StepDone(_, Read(), Reading() as reading):
-                cast = cast_of(np.clip(reading.xyz, 1e-9, None), self._white.xyz())
+                wanted = None if reading.patch.is_grey else self.aim.wanted(reading.patch.signal)
+                reference = self.aim.target.white.xyz() if wanted is None else wanted
+                cast = cast_of(np.clip(reading.xyz, 1e-9, None), reference)
                 return Sample(reading.at, reading.Y, cast.warm, cast.green), reading
             case StepDone(_, Progress(_, _, Warmth() as warmth)):
                 return warmth
@@ -373,14 +386,3 @@ def _choosing(record: InstrumentRecord) -> dict[str, Any]:
         case InstrumentKind.SOURCE:
             return {"patterns": Connection.INSTRUMENT, "source_id": record.id}
     return {"link": Connection.INSTRUMENT, "link_id": record.id}
-
-
-def _fitted(wanted: list[Reading], seen: list[Reading]) -> Fit:
-    """Four colours, or least squares over all where that leaves less."""
-    reference = np.array([reading.xyz for reading in wanted])
-    field = np.array([reading.xyz for reading in seen])
-    four = four_colour(reference[:4], field[:4])
-    many = least_squares(reference, field)
-    left = field @ four.matrix.T
-    over_all = float(np.linalg.norm(uv_from_xyz(left) - uv_from_xyz(reference), axis=1).max())
-    return many if many.worst_uv < 0.8 * over_all else replace(four, uv=np.append(four.uv, over_all))

@@ -7,6 +7,7 @@ from aequitone.desktop.frame.panel_state import BigLine, DialState, PanelState, 
 from aequitone.desktop.tools.bench.commands import (
     ADD_INSTRUMENT,
     CHECK_MODE,
+    CHOOSE_PATCH,
     CORRECT,
     FIND_REFRESH,
     MATCH_WHITE,
@@ -35,17 +36,23 @@ def idle(state: BenchState, message: str, reading: Reading | None, *, matches: b
         False,
         (BigLine("Instruments"),),
         sentence,
-        reading=ReadingFigure("White, last reading", reading.Y, None) if reading else None,
+        reading=ReadingFigure(f"{reading.patch.name}, last reading", reading.Y, None) if reading else None,
         dial=_dial(state),
         keys=(
             hint(commands.READ, "read once", main=True),
             hint(commands.WATCH, "read continuously"),
+            hint(CHOOSE_PATCH, "choose the patch"),
+            hint(commands.TABLE, "the chart" if state.as_table else "single readings"),
             hint(WATCH_WARM_UP, "watch the warm-up"),
             hint(MEASURE_DELAY, "measure the delay"),
             hint(FIND_REFRESH, "find the refresh rate"),
             hint(CORRECT, "correct the meter"),
             hint(CHECK_MODE, "check its mode"),
-            *((hint(MATCH_WHITE, "make this the target"),) if reading and matches else ()),
+            *(
+                (hint(MATCH_WHITE, "make this the target"),)
+                if matches and reading and reading.patch.is_grey
+                else ()
+            ),
             hint(ADD_INSTRUMENT, "add an instrument"),
             hint(commands.LOG, "open the log"),
             hint(commands.BUG_REPORT, "save a bug report"),
@@ -66,7 +73,7 @@ def busy(state: BenchState, title: str, reading: Reading | None, warmth: Warmth 
         reading=ReadingFigure("Reading now", reading.Y, None) if reading else None,
         dial=_dial(state),
         keys=(hint(commands.STOP, "stop"), DARKEN),
-        outlook="White is on the screen. What is read here is for you to see; it goes into no pass.",
+        outlook="What is read here is for you to see; it goes into no pass.",
     )
 
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aequitone.desktop.tools.bench.spot_readings import SpotRow
 from aequitone.logbook import BenchChoice
 
 Option = tuple[str, str]
@@ -45,3 +46,9 @@ class BenchState:
     """What is known of pace, noise and delay: a name and words."""
     locked: bool
     """A pass or a run at the Bench uses the instruments: nothing can be chosen now."""
+    patch: str = "white"
+    """What is read once or continuously, as it was typed."""
+    spots: tuple[SpotRow, ...] = ()
+    """Single readings, oldest first."""
+    as_table: bool = False
+    """Whether the single readings are shown in the place of the chart."""

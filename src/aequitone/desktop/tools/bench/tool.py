@@ -14,6 +14,7 @@ from aequitone.desktop.tools.bench import panel
 from aequitone.desktop.tools.bench.commands import (
     ADD_INSTRUMENT,
     CHECK_MODE,
+    CHOOSE_PATCH,
     CORRECT,
     FIND_REFRESH,
     MATCH_WHITE,
@@ -21,6 +22,7 @@ from aequitone.desktop.tools.bench.commands import (
     WATCH_WARM_UP,
 )
 from aequitone.desktop.tools.bench.measuring import BenchMeasurements
+from aequitone.desktop.tools.bench.spot_readings import spot_text
 from aequitone.desktop.tools.bench.state import BenchState
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
@@ -47,9 +49,11 @@ class BenchTool:
         self.measuring.said.connect(session.say)
         self.measuring.chosen.connect(self.change)
         self._view: Any = None
+        self._as_table = False
 
     def enter(self) -> None:
-        """Fetch what the shelf holds."""
+        """Fetch what the shelf holds, and hold readings to what the visit wants."""
+        self.measuring.aim_at(self.session.snapshot)
         self.measuring.enter()
 
     def leave(self) -> None:
@@ -71,6 +75,8 @@ class BenchTool:
         judged = {CORRECT: self.measuring.correct, CHECK_MODE: self.measuring.check_mode}
         return {
             commands.STOP: self._stop,
+            commands.TABLE: self._turn_table,
+            CHOOSE_PATCH: self._type_patch,
             ADD_INSTRUMENT: self._type_address,
             MATCH_WHITE: self._match_white,
             **{command: partial(self._read, work) for command, work in reads.items()},
@@ -94,13 +100,15 @@ class BenchTool:
     def page(self) -> BenchState:
         """What the view draws."""
         locked = self.session.running.running
-        return self.measuring.state(self.session.snapshot, self.session.bench, locked=locked)
+        state = self.measuring.state(self.session.snapshot, self.session.bench, locked=locked)
+        return replace(state, as_table=self._as_table)
 
     def as_text(self) -> str:
         """What is to be said of the bench, and what is known of it."""
         state = self.page()
         ailments = (f"{words} {todo}" for words, todo in state.ailments)
-        return "\n".join((*ailments, *(f"{name}\t{words}" for name, words in state.knowledge))) + "\n"
+        spots = (spot_text(state.spots),) if state.spots else ()
+        return "\n".join((*ailments, *(f"{name}\t{words}" for name, words in state.knowledge), *spots)) + "\n"
 
     def make_view(self) -> RoomView:
         """Make the view."""
@@ -110,11 +118,17 @@ class BenchTool:
         view.chosen.connect(self.choose)
         view.reference_chosen.connect(self.choose_reference)
         view.address_typed.connect(self.measuring.add)
+        view.patch_chosen.connect(self.choose_patch)
         return view
 
     def choose_reference(self, key: str) -> None:
         """The meter to correct by was chosen."""
         self.measuring.reference = key
+        self.session.changed.emit()
+
+    def choose_patch(self, words: str) -> None:
+        """Another patch was chosen or typed."""
+        self.measuring.choose_patch(words)
         self.session.changed.emit()
 
     def choose(self, choice: BenchChoice) -> None:
@@ -162,6 +176,14 @@ class BenchTool:
         if self.session.running.running:
             self.session.running.leave()
 
+    def _turn_table(self) -> None:
+        """Show the single readings in the place of the chart, or the chart again."""
+        self._as_table = not self._as_table
+
+    def _type_patch(self) -> None:
+        if self._view is not None:
+            self._view.focus_patch()
+
     def _type_address(self) -> None:
         if self._view is not None:
             self._view.focus_address()
@@ -169,7 +191,7 @@ class BenchTool:
     def _match_white(self) -> None:
         """Want the white that was read last: of a screen beside this one, or of this one as an eye has set it."""
         session, reading = self.session, self.measuring.reading
-        if session.snapshot is None or reading is None or not self._free:
+        if session.snapshot is None or reading is None or not reading.patch.is_grey or not self._free:
             return
         x, y = (round(float(value), 4) for value in reading.xyz[:2] / max(reading.xyz.sum(), 1e-9))
         visit = session.snapshot.visit

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QScrollArea,
@@ -17,11 +18,13 @@ from PySide6.QtWidgets import (
 )
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.tools.bench.spot_table import SpotTable
 from aequitone.desktop.tools.bench.state import BenchOptions, BenchState, Option
 from aequitone.desktop.tools.bench.strip_chart import StripChart
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
+from aequitone.signal import NAMED_COLOURS
 
 _PRECISIONS = (("quick", "quick: half as exact"), ("usual", "usual"), ("careful", "careful: four times as long"))
 _ANCHORS = ((2, "every 2 levels"), (4, "every 4 levels"), (6, "every 6 levels"), (0, "at both ends only"))
@@ -30,6 +33,7 @@ _FOR = ((2.0, "for 2 s"), (3.0, "for 3 s"), (5.0, "for 5 s"))
 _LEVEL = ((25.0, "at 25 %"), (50.0, "at 50 %"), (75.0, "at 75 %"))
 _HEALTH_HEIGHT, _CHART_HEIGHT = 118, 150
 _NARROW = 700
+_GREYS = ("80", "50", "30", "10", "5")
 
 
 class BenchView(QWidget):
@@ -39,6 +43,7 @@ class BenchView(QWidget):
     """A BenchChoice."""
     reference_chosen = Signal(str)
     address_typed = Signal(str)
+    patch_chosen = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -49,7 +54,14 @@ class BenchView(QWidget):
         self._combos = {name: QComboBox() for name in (*names, "refresh", "for", "level")}
         self._address = QLineEdit()
         self._address.setPlaceholderText("TCPIP::127.0.0.1::5025::SOCKET  or  ASRL/dev/ttyUSB0::INSTR, then Enter")
+        self._patch = QComboBox()
+        self._patch.setEditable(True)
+        self._patch.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self._patch.addItems([*NAMED_COLOURS, *_GREYS])
+        self._patch.setToolTip("A name (red, red 75), a grey (50), or red, green and blue in % (75 20 20)")
         self.chart = StripChart()
+        self._spots = SpotTable()
+        self._spots.hide()
         self._title = QLabel()
         self._title.setFont(theme.font(theme.TITLE, bold=True))
         self._health = QLabel()
@@ -62,6 +74,10 @@ class BenchView(QWidget):
         for name, combo in self._combos.items():
             combo.currentIndexChanged.connect(lambda _=0, name=name: self._tell(name))
         self._address.returnPressed.connect(self._tell_address)
+        self._patch.textActivated.connect(self._tell_patch)
+        editor = self._patch.lineEdit()
+        assert editor is not None
+        editor.returnPressed.connect(lambda: self._tell_patch(self._patch.currentText()))
 
     def show_page(self, state: BenchState) -> None:
         """Show the Bench as it is."""
@@ -69,9 +85,15 @@ class BenchView(QWidget):
             return
         before, self._state = self._state, state
         self.chart.show_samples(state.samples)
+        self._spots.show_rows(state.spots)
+        self.chart.setVisible(not state.as_table)
+        self._spots.setVisible(state.as_table)
         if before is not None and replace(before, samples=state.samples) == state:
             return
-        self._title.setText(state.chart_title)
+        self._title.setText("Single readings" if state.as_table else state.chart_title)
+        if not self._patch.hasFocus():
+            self._patch.setCurrentText(state.patch)
+        self._patch.setEnabled(not state.locked)
         self._show_choices(state)
         self._show_health(state)
 
@@ -79,6 +101,13 @@ class BenchView(QWidget):
         """Put the cursor where an address is typed."""
         self._address.setFocus()
         self._address.selectAll()
+
+    def focus_patch(self) -> None:
+        """Put the cursor where a patch is typed."""
+        self._patch.setFocus()
+        editor = self._patch.lineEdit()
+        assert editor is not None
+        editor.selectAll()
 
     def _show_choices(self, state: BenchState) -> None:
         self._loading = True
@@ -165,6 +194,10 @@ class BenchView(QWidget):
         # The letters are keys again; A comes back to what was typed.
         self.window().setFocus()
 
+    def _tell_patch(self, words: str) -> None:
+        self.patch_chosen.emit(words)
+        self.window().setFocus()
+
     def _lay_out(self) -> None:
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
@@ -208,8 +241,14 @@ class BenchView(QWidget):
         layout.setContentsMargins(4, 2, 4, 4)
         layout.setSpacing(8)
         layout.addLayout(grid)
-        layout.addWidget(self._title)
+        heads = QHBoxLayout()
+        heads.addWidget(self._title, 1)
+        self._patch.setAccessibleName("Patch")
+        heads.addWidget(label_of("Patch", self._patch))
+        heads.addWidget(self._patch)
+        layout.addLayout(heads)
         layout.addWidget(self.chart, 3)
+        layout.addWidget(self._spots, 3)
         layout.addWidget(area, 1)
 
     def _place_refresh(self) -> None:
