@@ -15,6 +15,7 @@ from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, 
 from aequitone.logbook.storage.lease import VisitLease
 from aequitone.passes import (
     AS_FOUND,
+    COPIED,
     PASSES,
     PROOF,
     PUT_BACK,
@@ -35,7 +36,7 @@ from aequitone.standins.scenario import load_scenario
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 GREY = (AS_FOUND, WHITE, PROOF)
-WHOLE = tuple(kind for kind in PASSES if kind is not PUT_BACK)
+WHOLE = tuple(kind for kind in PASSES if kind not in (PUT_BACK, COPIED))
 Say = Callable[[str], None]
 
 

@@ -19,7 +19,7 @@ from aequitone.logbook.shelf import CorrectionRecord, InstrumentKind
 from aequitone.logbook.storage.opening import REVISION, _upgrade
 from aequitone.passes import AS_FOUND, begin
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.signal import SignalFormat, Transfer, grey_patch
 
 NOW = datetime(2026, 11, 25, 12, 0)
 VERSIONS = Path(package.__file__).parent / "migrations" / "versions"
@@ -86,6 +86,7 @@ def test_nothing_is_said_of_a_sound_bench() -> None:
             {"readings": (replace(READING, rejected=1),) * 20},
             "20 of 60 answers of the meter did not agree with the rest",
         ),
+        ({"choice": BenchChoice(transfer=Transfer.PQ)}, "sends no mark of PQ.*HDR by hand"),
         ({"technology": "white-oled"}, "dims under a still picture, and no refresh fields are set"),
         ({"correction": CORRECTION}, "correction was made on another kind of screen"),
         (

@@ -10,6 +10,7 @@ from aequitone.logbook.records import BenchChoice, Connection
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import Reading
+from aequitone.signal import Transfer
 
 _NOISY = 1.7
 _LEAST_REPEATS = 6
@@ -49,6 +50,13 @@ def ailments(snapshot: BenchConditions, now: datetime) -> list[Ailment]:
         told.append(Ailment(f"{words}.", todo))
     told += _of_readings(snapshot)
     told += _of_correction(snapshot, now)
+    if snapshot.choice.transfer is not Transfer.GAMMA and snapshot.choice.patterns is Connection.SCREEN:
+        told.append(
+            Ailment(
+                f"A window of this computer sends no mark of {snapshot.choice.transfer.value.upper()}.",
+                "Switch the desktop and the screen to HDR by hand; the first look of As found says what arrives.",
+            )
+        )
     if snapshot.technology in DIMMING and snapshot.choice.automatic and not snapshot.choice.refresh_every:
         told.append(
             Ailment(

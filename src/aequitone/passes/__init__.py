@@ -21,7 +21,7 @@ from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, MODE, TEMPERATURE
-from aequitone.passes.restore import PUT_BACK, begin_put_back
+from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
 from aequitone.passes.tone import TONE
 from aequitone.passes.white import WHITE, white_state
@@ -39,6 +39,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     TONE,
     PROOF,
     PUT_BACK,
+    COPIED,
 )
 """Every kind of pass, in the order of a whole visit."""
 
@@ -54,6 +55,7 @@ def _unknown(key: str) -> PassType[Any, Any]:
 
 __all__ = [
     "AS_FOUND",
+    "COPIED",
     "FROM_FILE",
     "GAMMA",
     "LEVELS",
@@ -75,6 +77,7 @@ __all__ = [
     "PreparedPass",
     "Snapshot",
     "begin",
+    "begin_copy",
     "begin_planned",
     "begin_put_back",
     "carry_out",

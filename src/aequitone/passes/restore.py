@@ -1,5 +1,6 @@
-"""Turning every control back to how it stood at a moment."""
+"""Turning every control back to how it stood at a moment, or to how it stands in the memory of another job."""
 
+from aequitone.advice.roles import Role
 from aequitone.logbook import Logbook
 from aequitone.logbook.moments import Moment
 from aequitone.passes.base import NotReadyError, PassType
@@ -11,6 +12,10 @@ from aequitone.procedures.preparation.restore import PutBackPlan, PutBackState, 
 
 def _plan(_snapshot: Snapshot) -> PutBackPlan:
     raise NotReadyError("Choose at Controls which moment to put the settings back to.")
+
+
+def _copy_plan(_snapshot: Snapshot) -> PutBackPlan:
+    raise NotReadyError("Choose at Jobs which job the settings are copied from.")
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
@@ -27,6 +32,48 @@ PUT_BACK = PassType(
     seconds=_seconds,
     words=lambda result: result.words,
 )
+
+
+COPIED = PassType(
+    key="copied settings",
+    title="Settings of another job",
+    plan=PutBackPlan,
+    result=PutBackState,
+    procedure=put_back,
+    make_plan=_copy_plan,
+    seconds=_seconds,
+    words=lambda result: result.words,
+    reason="copied from another job",
+)
+
+
+def begin_copy(logbook: Logbook, visit_id: int, job_id: int) -> PreparedPass[PutBackPlan, PutBackState]:
+    """Begin turning the present memory to the settings of another job, as a start.
+
+    Raises NotReadyError where there is nothing to turn.
+    """
+    snapshot, other = (load_snapshot(logbook, visit_id, advice=False, job_id=job) for job in (None, job_id))
+    now, there = snapshot.settings, other.settings
+    name = f"{other.visit.memory}, {other.visit.input}"
+    if there.keys() - now.keys():
+        raise NotReadyError(f"Note at Arrive how {snapshot.visit.memory} was found; then it can be changed.")
+    off = [
+        control
+        for control in snapshot.controls
+        # A picture mode chooses the memory itself.
+        if control.role != Role.PICTURE_MODE
+        and control.role in now
+        and now[control.role] != there.get(control.role, now[control.role])
+    ]
+    if not off:
+        raise NotReadyError(f"{snapshot.visit.memory} has the settings of {name} already.")
+    plan = PutBackPlan(
+        tuple(control.state(now[control.role]) for control in off),
+        tuple(there[control.role] for control in off),
+        "",
+        name,
+    )
+    return begin_planned(logbook, snapshot, COPIED, plan)
 
 
 def begin_put_back(logbook: Logbook, visit_id: int, moment: Moment) -> PreparedPass[PutBackPlan, PutBackState]:

@@ -1,4 +1,4 @@
-"""Turning controls back to how they stood at an earlier moment, one after another."""
+"""Turning controls, one after another, to how they stood at an earlier moment or stand in another memory."""
 
 from dataclasses import dataclass
 
@@ -9,11 +9,13 @@ from aequitone.procedures.steps import Note, Procedure, Progress, PutBack, ReadA
 
 @dataclass(frozen=True)
 class PutBackPlan:
-    """The controls as they stand, and the setting each goes back to; `moment` in words."""
+    """The controls as they stand, and the setting each goes to; `moment` in words."""
 
     controls: tuple[ControlState, ...]
     to: tuple[int, ...]
     moment: str
+    memory: str = ""
+    """The memory that the settings are those of, where they are copied from another."""
 
     def __post_init__(self) -> None:
         if len(self.controls) != len(self.to):
@@ -27,10 +29,15 @@ class PutBackState:
     done: tuple[str, ...]
     left: tuple[str, ...]
     moment: str
+    memory: str = ""
 
     @property
     def words(self) -> str:
         """What came of it, in a sentence."""
+        if self.memory:
+            left = f" {', '.join(self.left)} left as found." if self.left else ""
+            count = "1 setting" if len(self.done) == 1 else f"{len(self.done)} settings"
+            return f"{count} copied from {self.memory}, as a start.{left}"
         if not self.left:
             return f"Everything is back to how it stood {self.moment}."
         return f"{len(self.done)} put back, {len(self.left)} left as they stand: {', '.join(self.left)}."
@@ -71,7 +78,7 @@ def _undone(moves: list[Move], done: int) -> Procedure[int]:
 
 
 def _state(names: list[str], done: int, plan: PutBackPlan) -> PutBackState:
-    return PutBackState(tuple(names[:done]), tuple(names[done:]), plan.moment)
+    return PutBackState(tuple(names[:done]), tuple(names[done:]), plan.moment, plan.memory)
 
 
 def _order(role: Role) -> int:

@@ -20,16 +20,15 @@ from PySide6.QtWidgets import (
 from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology, technology_of
 from aequitone.advice.templates import kind_of
-from aequitone.colorimetry import D65, WHITES
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.arrive.controls_table import CHOICES, ControlsTable
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
 from aequitone.desktop.stations.arrive.points_view import PointsLine
 from aequitone.desktop.stations.arrive.state import ArrivePage
+from aequitone.desktop.stations.arrive.target_fields import TargetFields
 from aequitone.desktop.widgets.forms import beside, label_of, let_shrink, place
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection, Plate
-from aequitone.reference import TONES, Target, target_name, target_named, white_named, with_white
 from aequitone.signal import Range
 from aequitone.standins.shipped import shipped_scenarios
 
@@ -67,7 +66,7 @@ class ArriveView(QWidget):
         self._names = {key: QLineEdit() for key in ("client", "room", "screen", "input", "memory")}
         self._device = QLineEdit()
         self._plate = {key: QLineEdit() for key in _PLATE}
-        self._tone, self._white, self._levels = QComboBox(), QComboBox(), QComboBox()
+        self._target, self._levels = TargetFields(), QComboBox()
         self._meter, self._patterns, self._link = QComboBox(), QComboBox(), QComboBox()
         self._scenario, self._depth, self._range, self._window = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         self._technology = QComboBox()
@@ -85,7 +84,7 @@ class ArriveView(QWidget):
             self._names[key].editingFinished.connect(self._tell_screen)
         for combo in self._combos():
             combo.currentIndexChanged.connect(self._tell)
-        self._white.editTextChanged.connect(self._tell)
+        self._target.white.editTextChanged.connect(self._tell)
         self._points.edited.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
@@ -123,12 +122,7 @@ class ArriveView(QWidget):
         for key, edit in self._plate.items():
             edit.setText(getattr(draft.plate, key))
         bench = self._bench = draft.bench
-        tone, _, white = draft.target.partition("@")
-        if self._tone.findData(tone) < 0:
-            # Chosen in an earlier version, or elsewhere.
-            self._tone.addItem(_tone_label(target_named(tone)), tone)
-        _choose(self._tone, tone)
-        self._white.setEditText(white or D65.name)
+        self._target.show_target(draft.target)
         _choose(self._levels, draft.levels)
         _choose(self._technology, draft.technology)
         _choose(self._meter, bench.meter)
@@ -170,7 +164,7 @@ class ArriveView(QWidget):
         names = {key: edit.text().strip() for key, edit in self._names.items()}
         return Draft(
             **names,
-            target=self._named_target(),
+            target=self._target.name(),
             levels=self._levels.currentData(),
             bench=bench,
             technology=Technology(self._technology.currentData()),
@@ -179,14 +173,6 @@ class ArriveView(QWidget):
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
             points=self._points.draft(),
         )
-
-    def _named_target(self) -> str:
-        """The target's name, as far as what is typed makes one: it is checked with the form."""
-        tone, words = self._tone.currentData(), self._white.currentText().strip()
-        try:
-            return with_white(target_named(tone), white_named(words or D65.name)).name
-        except ValueError:
-            return f"{tone}@{words}"
 
     def focus_first(self) -> None:
         """Put the cursor where typing should begin."""
@@ -198,14 +184,6 @@ class ArriveView(QWidget):
         self._table.setCurrentCell(0, _FOUND)
 
     def _fill_choices(self) -> None:
-        for name, tone in TONES.items():
-            for black in tone.black_references:
-                target = target_named(target_name(name, D65, black))
-                self._tone.addItem(_tone_label(target), target.name)
-        self._white.setEditable(True)
-        self._white.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self._white.addItems(list(WHITES))
-        self._white.setToolTip("D93 is 9300 K. Another white: its x and y, as in 0.305 0.320")
         for levels in (11, 21):
             self._levels.addItem(f"{levels} levels", levels)
         self._meter.addItem("by hand: type x, y, Y", Connection.BY_HAND)
@@ -230,8 +208,7 @@ class ArriveView(QWidget):
 
     def _combos(self) -> tuple[QComboBox, ...]:
         return (
-            self._tone,
-            self._white,
+            *self._target.all,
             self._levels,
             self._meter,
             self._patterns,
@@ -297,25 +274,22 @@ class ArriveView(QWidget):
 
     def _lay_out_bench(self, grid: QGridLayout) -> None:
         right = (
-            ("White point", self._white, self._levels),
+            ("Target", self._target.tone, self._target.gamut),
+            ("White point", self._target.white, self._levels),
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
             ("Screen link", self._link, self._technology),
         )
-        # The tone has the longest words.
-        grid.addWidget(label_of("Target", self._tone), 0, 2)
-        grid.addWidget(self._tone, 0, 3, 1, 2)
-        self._tone.setAccessibleName("Target")
-        for row, (label, first, second) in enumerate(right, 1):
+        for row, (label, first, second) in enumerate(right):
             place(grid, row, 2, label, first)
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
             grid.addWidget(second, row, 4)
             for each in (first, second):
                 let_shrink(each)
                 each.setMinimumContentsLength(_LEAST_LETTERS)
-        let_shrink(self._tone)
-        self._white.setAccessibleName("Target, white")
+        self._target.gamut.setAccessibleName("Target, gamut")
+        self._target.white.setAccessibleName("Target, white")
 
     def _lay_out_plate(self, grid: QGridLayout) -> None:
         row = grid.rowCount() - 1
@@ -376,12 +350,6 @@ class ArriveView(QWidget):
             _choose(self._depth, 8)
             self._loading = False
         self._depth.setEnabled(not eight)
-
-
-def _tone_label(target: Target) -> str:
-    """What is wanted but for the white, which stands beside it; the gamut last, as it is cut first."""
-    gamut, _, rest = target.label.replace(f" {target.white.name},", "", 1).partition(", ")
-    return f"{rest}, {gamut}"
 
 
 def _choose(combo: QComboBox, data: object) -> None:

@@ -18,7 +18,7 @@ from aequitone.desktop.stations.hand_over.commands import (
 from aequitone.desktop.stations.prepare.panel import setting_words
 from aequitone.handover import words
 from aequitone.logbook.ledger import DebtRecord
-from aequitone.passes import AS_FOUND, PROOF, PUT_BACK, Snapshot
+from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, Snapshot
 from aequitone.procedures.preparation.restore import PutBackState
 
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
@@ -35,7 +35,7 @@ def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> Pa
             message,
             keys=(hint(commands.NEW_VISIT, "another visit", main=True), open_or_make),
         )
-    if snapshot.passes and snapshot.passes[-1].kind == PUT_BACK.key:
+    if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key):
         message = f"{message} {snapshot.passes[-1].outcome}".strip()
     if snapshot.result(AS_FOUND) is None:
         return PanelState(
@@ -96,7 +96,7 @@ def putting_back(snapshot: Snapshot, live: Live | None, asked: AskMove | None) -
     return PanelState(
         "Paused" if paused else "Turning",
         paused,
-        (BigLine("Putting back"),),
+        (BigLine("Copying" if value is not None and value.memory else "Putting back"),),
         told,
         keys=(pause(paused=paused), *keys, DARKEN),
     )

@@ -22,7 +22,7 @@ from aequitone.desktop.stations.hand_over.report import ReportMaker
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.logbook.ledger import DebtAnswer
-from aequitone.passes import PUT_BACK, PassType, Snapshot, load_snapshot
+from aequitone.passes import COPIED, PUT_BACK, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
 if TYPE_CHECKING:
@@ -34,7 +34,7 @@ class HandOverStation(MeasuredStation):
 
     id = "hand-over"
     title = "Hand over"
-    passes = (PUT_BACK,)
+    passes = (PUT_BACK, COPIED)
     of = "visit"
 
     def __init__(self, session: "Session") -> None:

@@ -3,4 +3,4 @@
 from aequitone.desktop.commands import CHOICES, Command
 
 WORK_ON = Command("work on the job", ("Enter",), while_running=False)
-ADD_NIGHT, ADD_DAY, ADD_GAME, ADD_INPUT = CHOICES[:4]
+ADD_NIGHT, ADD_DAY, ADD_GAME, ADD_HDR, ADD_INPUT, COPY_SETTINGS = CHOICES

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from aequitone.advice.encoding import transfer_of
 from aequitone.advice.technology import usual_light
 from aequitone.desktop.station import Station
 from aequitone.desktop.tools.jobs.state import JobRow, JobsPage
@@ -10,6 +11,7 @@ from aequitone.logbook.records import JobRecord
 from aequitone.passes import PROOF, Snapshot
 from aequitone.planning.pace import minutes_words
 from aequitone.reference import target_named
+from aequitone.signal import Transfer
 
 
 @dataclass(frozen=True)
@@ -20,20 +22,25 @@ class Template:
     target: str
     """The tone and what it makes of black; gamut and white are those of the present job."""
     light: float
-    """Times the light that the present job wants."""
+    """Times the light that the present job wants; 0 for what the screen gives."""
+    gamut: str = ""
+    """Where it is not that of the present job."""
+    depth: int | None = None
+    """Bits of its signal, where it is not that of the present job."""
 
 
 NIGHT = Template("Night", "2.4/added", 1.0)
 DAY = Template("Day", "2.2/added", 1.5)
 GAME = Template("Game", "2.2/added", 1.0)
+HDR = Template("HDR film", "pq/added", 0.0, "p3in2020", 10)
 
 
 def templated(template: Template, snapshot: Snapshot) -> tuple[str, float]:
     """The target and the light in cd/m² of a job by a template, beside the present one."""
     visit = snapshot.visit
     gamut, _, rest = visit.target.partition("-")
-    white = rest.partition("@")[2]
-    target = target_named(f"{gamut}-{template.target}{'@' + white if white else ''}")
+    white = rest.partition("=")[0].partition("@")[2]
+    target = target_named(f"{template.gamut or gamut}-{template.target}{'@' + white if white else ''}")
     return target.name, round(template.light * (visit.light or usual_light(visit.technology)))
 
 
@@ -74,11 +81,12 @@ def _row(job: JobRecord, snapshot: Snapshot, seconds: float) -> JobRow:
     light = job.light or usual_light(snapshot.visit.technology)
     minutes = f"about {minutes_words(seconds)}" if seconds else minutes_words(job.seconds)
     target = target_named(job.target)
+    hdr = transfer_of(target) is not Transfer.GAMMA
     return JobRow(
         job.input,
         job.memory,
-        f"{target.tone.label}, {light:g} cd/m²",
-        f"{target.label}, {light:g} cd/m²",
+        target.tone.label if hdr else f"{target.tone.label}, {light:g} cd/m²",
+        f"{target.label}, {job.depth}-bit {job.range}" + ("" if hdr else f", {light:g} cd/m²"),
         state,
         minutes,
         job.id == snapshot.visit.job_id,

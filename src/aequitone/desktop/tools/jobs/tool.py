@@ -11,14 +11,16 @@ from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.tools.jobs.commands import (
     ADD_DAY,
     ADD_GAME,
+    ADD_HDR,
     ADD_INPUT,
     ADD_NIGHT,
+    COPY_SETTINGS,
     WORK_ON,
 )
-from aequitone.desktop.tools.jobs.page import DAY, GAME, NIGHT, Template, jobs_page, templated, total_words
+from aequitone.desktop.tools.jobs.page import DAY, GAME, HDR, NIGHT, Template, jobs_page, templated, total_words
 from aequitone.desktop.tools.jobs.state import JobsPage
-from aequitone.logbook.records import JobRecord
-from aequitone.passes import Snapshot, load_snapshot
+from aequitone.logbook.records import Connection, JobRecord
+from aequitone.passes import COPIED, Snapshot, begin_copy, load_snapshot
 from aequitone.reference import target_named
 
 if TYPE_CHECKING:
@@ -61,6 +63,8 @@ class JobsTool:
             ADD_NIGHT: partial(self._ask, NIGHT),
             ADD_DAY: partial(self._ask, DAY),
             ADD_GAME: partial(self._ask, GAME),
+            ADD_HDR: partial(self._ask, HDR),
+            COPY_SETTINGS: self._copy_settings,
             ADD_INPUT: partial(self._ask, Template(self.session.visit.visit.memory, "", 1.0)),
         }
         if self._adding is not None:
@@ -80,10 +84,12 @@ class JobsTool:
             return
         session, snapshot = self.session, self.session.visit
         target, light = _wanted(template, snapshot)
-        visit_id = snapshot.visit.id
+        visit_id, depth = snapshot.visit.id, _depth(template, snapshot)
 
         def work() -> None:
-            session.logbook.jobs.add(visit_id, input_=input_, memory=memory, target=target, light=light)
+            session.logbook.jobs.add(
+                visit_id, input_=input_, memory=memory, target=target, light=light, depth=depth
+            )
 
         def refused(error: Exception) -> None:
             self._objection = str(error)
@@ -116,7 +122,7 @@ class JobsTool:
         if self._adding is not None:
             return self._asking(self._adding)
         chosen, snapshot = self._chosen, self.session.visit
-        current = chosen.id == snapshot.visit.job_id
+        current, here = chosen.id == snapshot.visit.job_id, snapshot.visit.memory
         return PanelState(
             "Jobs",
             False,
@@ -129,7 +135,9 @@ class JobsTool:
                 hint(ADD_NIGHT, "add a night memory, gamma 2.4", wide=True),
                 hint(ADD_DAY, "add a brighter day memory, gamma 2.2", wide=True),
                 hint(ADD_GAME, "add a game memory", wide=True),
+                hint(ADD_HDR, "add an HDR memory, PQ", wide=True),
                 hint(ADD_INPUT, "add the same on another input", wide=True),
+                *(() if current else (hint(COPY_SETTINGS, f"copy its settings to {here}", wide=True),)),
                 hint(commands.CLOSE_TOOL, "back"),
             ),
             outlook=total_words(snapshot, self.session.navigator.stations),
@@ -139,7 +147,8 @@ class JobsTool:
         snapshot = self.session.visit
         visit = snapshot.visit
         target, light = _wanted(template, snapshot)
-        wanted = f"{target_named(target).label}{f', {light:g} cd/m²' if light else ''}."
+        depth = _depth(template, snapshot)
+        wanted = f"{target_named(target).label}{f', {light:g} cd/m²' if light else ''}, {depth} bit."
         proposed = f"{visit.input if template.target else 'HDMI 2'}, {template.memory}"
         return PanelState(
             "Jobs",
@@ -166,6 +175,15 @@ class JobsTool:
     def _add_nothing(self) -> None:
         self._adding = None
 
+    def _copy_settings(self) -> None:
+        """Turn the memory that is worked in to the settings of the job that the arrows are at, as a start."""
+        session, chosen = self.session, self._chosen
+        visit_id = session.visit.visit.id
+        if chosen.id == session.visit.visit.job_id:
+            return
+        session.navigator.go_to("hand-over")
+        session.run(COPIED, lambda: begin_copy(session.logbook, visit_id, chosen.id))
+
     def _work_on(self) -> None:
         if self._chosen.id == self.session.visit.visit.job_id:
             self.session.navigator.close_tool()
@@ -186,3 +204,9 @@ class JobsTool:
 def _wanted(template: Template, snapshot: Snapshot) -> tuple[str, float]:
     """Target and light of the job that is added: of a template, or as the present one has them."""
     return templated(template, snapshot) if template.target else (snapshot.visit.target, snapshot.visit.light)
+
+
+def _depth(template: Template, snapshot: Snapshot) -> int:
+    """Bits of the signal of the job that is added; a window of this computer shows 8."""
+    bench = snapshot.visit.bench
+    return bench.depth if template.depth is None or bench.patterns is Connection.SCREEN else template.depth
