@@ -27,7 +27,18 @@ from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.ledger import FOUND_REASON, OpenDebtsError
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, WHITE, PassType, begin, carry_out, load_snapshot
+from aequitone.passes import (
+    AS_FOUND,
+    COPIED,
+    PROOF,
+    PUT_BACK,
+    WHITE,
+    NotReadyError,
+    PassType,
+    begin,
+    carry_out,
+    load_snapshot,
+)
 from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Container, Transfer
 from aequitone.standins.bench import StandInBench, build_bench
@@ -204,9 +215,13 @@ def test_an_hdr_job_sends_hdr_and_is_measured(
     }
     found = presenter.snapshot.result(AS_FOUND)
     assert found.errors.target[5, 1] == pytest.approx(float(pq_light(0.5)) + found.black, rel=0.02)
+    assert "gamma" not in presenter.view().panel.sentence
+    driver.press_for(commands.NEXT_STATION)
+    assert presenter.here == "proof"
     presenter.go_to("white")
-    driver.press_for(commands.BEGIN)
-    driver.wait(lambda: "sets SDR only" in presenter.view().panel.sentence, "the sentence")
+    assert "sets SDR only" in presenter.view().panel.sentence
+    with pytest.raises(NotReadyError, match="sets SDR only"):
+        begin(logbook, visit.id, WHITE)
     presenter.do(commands.NEXT_JOB)
     driver.wait(lambda: presenter.snapshot.visit.job_id == presenter.snapshot.jobs[0].id, "the first job")
     assert presenter.snapshot.visit.bench.transfer is Transfer.GAMMA

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
-from aequitone.desktop.frame.header_state import foot, is_done, route, strip
+from aequitone.desktop.frame.header_state import fits, foot, is_done, route, strip
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
 from aequitone.desktop.session.errands import import_pass_from, open_log, save_bug_report
@@ -228,7 +228,8 @@ class Presenter(QObject):
     @property
     def _following(self) -> Station | None:
         after = self.stations[[station.id for station in self.stations].index(self.here) + 1 :]
-        return after[0] if after else None
+        snapshot = self.session.snapshot
+        return next((each for each in after if snapshot is None or fits(snapshot, each)), None)
 
     def _go_to_next(self) -> None:
         if self._following is not None:
@@ -385,8 +386,8 @@ class Presenter(QObject):
             return self.stations[-1].id
         if snapshot.interrupted is not None:
             return self._station_of(pass_type(snapshot.interrupted.kind)).id
-        open_ = (station.id for station in self.stations if not is_done(snapshot, self.stations, station))
-        return next(open_, self.stations[-1].id)
+        left = (each for each in self.stations if fits(snapshot, each))
+        return next((each.id for each in left if not is_done(snapshot, self.stations, each)), self.stations[-1].id)
 
     def close(self) -> None:
         """The window closes: whatever runs is stopped where it can be gone on with."""

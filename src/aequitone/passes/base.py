@@ -22,16 +22,6 @@ class NotReadyError(AequitoneError):
     """A pass cannot begin yet; the message says what is missing."""
 
 
-def require_sdr(snapshot: "Snapshot", title: str) -> None:
-    """Raise NotReadyError where the job is one of HDR, for a pass that sets SDR only."""
-    if snapshot.hdr:
-        transfer = snapshot.visit.bench.transfer.value.upper()
-        raise NotReadyError(
-            f"{title} sets SDR only. In this job, of {transfer}, As found and Proof measure the screen as it "
-            "stands."
-        )
-
-
 def no_words(_result: Any) -> str:
     """Words of a result that is all figures."""
     return ""
@@ -67,6 +57,8 @@ class PassType(Generic[P, R]):
     adjusts: bool = False
     """Whether it turns controls by reasoning: its result takes long to work out again, and its trips are as long
     as trips are here."""
+    sdr_only: bool = False
+    """Whether it has no meaning, or no solver yet, for PQ and HLG."""
     from_file: bool = False
     """Whether readings from a file can be it."""
     finish: Callable[[Logbook, int, P, R, Bench], None] = nothing_follows
@@ -77,3 +69,14 @@ class PassType(Generic[P, R]):
     def __post_init__(self) -> None:
         if not self.reason:
             object.__setattr__(self, "reason", self.title.lower())
+
+    def fits(self, snapshot: "Snapshot") -> bool:
+        """Whether it is for the signal of the job that is worked on."""
+        return not (self.sdr_only and snapshot.hdr)
+
+    def misfit(self, snapshot: "Snapshot") -> str:
+        """Say why it is not for that signal."""
+        return (
+            f"{self.title} sets SDR only. In this job, of {snapshot.visit.bench.transfer.value.upper()}, As found "
+            "and Proof measure the screen as it stands."
+        )

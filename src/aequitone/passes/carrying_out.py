@@ -6,7 +6,7 @@ from typing import Any, Generic, TypeVar
 
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, PassRecord, PassState
-from aequitone.passes.base import PassType
+from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.snapshot import Snapshot, load_snapshot
 from aequitone.procedures.care import CARE, Care
@@ -39,6 +39,8 @@ class PreparedPass(Generic[P, R]):
 def begin(logbook: Logbook, visit_id: int, kind: PassType[P, R]) -> PreparedPass[P, R]:
     """Plan a pass from what is known of the visit, and begin it. Raises NotReadyError with a sentence."""
     snapshot = load_snapshot(logbook, visit_id)
+    if not kind.fits(snapshot):
+        raise NotReadyError(kind.misfit(snapshot))
     return begin_planned(logbook, snapshot, kind, kind.make_plan(snapshot))
 
 

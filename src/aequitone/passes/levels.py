@@ -1,7 +1,7 @@
 """Levels by meter: light output, black level, contrast, colour and tint."""
 
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
-from aequitone.passes.base import NotReadyError, PassType, require_sdr
+from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, levels_seconds
 from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
@@ -9,7 +9,6 @@ from aequitone.reference import target_named
 
 
 def _plan(snapshot: Snapshot) -> LevelsPlan:
-    require_sdr(snapshot, "Levels")
     visit, values = snapshot.visit, snapshot.settings
     known = [control for control in snapshot.controls if control.role in LEVEL_ROLES and control.role in values]
     if not known:
@@ -31,11 +30,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
-    return (
-        0.0
-        if snapshot.hdr
-        else levels_seconds(sum(control.role in LEVEL_ROLES for control in snapshot.controls), pace)
-    )
+    return levels_seconds(sum(control.role in LEVEL_ROLES for control in snapshot.controls), pace)
 
 
 def levels_words(state: LevelsState) -> str:
@@ -59,4 +54,5 @@ LEVELS = PassType(
     seconds=_seconds,
     words=levels_words,
     adjusts=True,
+    sdr_only=True,
 )

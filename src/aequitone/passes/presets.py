@@ -7,7 +7,7 @@ from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook
 from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.passes.base import NotReadyError, PassType, require_sdr
+from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
@@ -38,12 +38,6 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
         once=role == Role.PICTURE_MODE,
         tone=role == Role.GAMMA,
     )
-
-
-def _gamma_plan(snapshot: Snapshot) -> ChoicePlan:
-    """Plan the choice of a gamma preset, which HDR has none of."""
-    require_sdr(snapshot, "A gamma preset")
-    return _plan(snapshot, Role.GAMMA)
 
 
 def _mode_plan(snapshot: Snapshot) -> ChoicePlan:
@@ -111,10 +105,11 @@ GAMMA = PassType(
     plan=ChoicePlan,
     result=ChoiceState,
     procedure=choose,
-    make_plan=_gamma_plan,
+    make_plan=partial(_plan, role=Role.GAMMA),
     seconds=partial(_seconds, role=Role.GAMMA),
     words=lambda result: result.words,
     reason="choice of gamma preset",
+    sdr_only=True,
 )
 MODE = PassType(
     key="mode",

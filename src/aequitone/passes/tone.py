@@ -4,7 +4,7 @@ from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
 from aequitone.logbook.records import Connection
-from aequitone.passes.base import NotReadyError, PassType, require_sdr
+from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
 from aequitone.planning.pace import Pace, tone_seconds
@@ -16,7 +16,6 @@ _TRIP_BY_HAND, _TRIP_BY_LINK = 15.0, 1.0
 
 
 def _plan(snapshot: Snapshot) -> TonePlan:
-    require_sdr(snapshot, "Tone")
     visit, bench, values = snapshot.visit, snapshot.visit.bench, snapshot.settings
     result = snapshot.result(WHITE)
     if result is None:
@@ -43,8 +42,6 @@ def _plan(snapshot: Snapshot) -> TonePlan:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
-    if snapshot.hdr:
-        return 0.0
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
     automatic = snapshot.visit.bench.automatic
     levels = len(ladder_of(points, whole=automatic)) if points else 0
@@ -61,4 +58,5 @@ TONE = PassType(
     seconds=_seconds,
     words=lambda result: result.words,
     adjusts=True,
+    sdr_only=True,
 )

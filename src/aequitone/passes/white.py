@@ -11,7 +11,7 @@ from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
 from aequitone.advice.two_point.responses import Responses
 from aequitone.logbook.records import Connection
-from aequitone.passes.base import NotReadyError, PassType, require_sdr
+from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.snapshot import Snapshot
@@ -24,7 +24,6 @@ from aequitone.reference import target_named
 
 
 def _plan(snapshot: Snapshot) -> WhitePlan:
-    require_sdr(snapshot, "White")
     visit, values = snapshot.visit, snapshot.settings
     found = snapshot.result(AS_FOUND)
     if found is None:
@@ -61,11 +60,7 @@ def _light_now(snapshot: Snapshot) -> tuple[float, float]:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
-    return (
-        0.0
-        if snapshot.hdr
-        else white_balance_seconds(pace, usual_trips(snapshot.visit.stop_at, snapshot.visit.formula))
-    )
+    return white_balance_seconds(pace, usual_trips(snapshot.visit.stop_at, snapshot.visit.formula))
 
 
 def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> WhiteResult | None:
@@ -116,5 +111,6 @@ WHITE = PassType(
     words=lambda result: result.words,
     reason="white balance",
     adjusts=True,
+    sdr_only=True,
     recover=_recovered,
 )

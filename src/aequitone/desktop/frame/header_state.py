@@ -50,6 +50,11 @@ def route(snapshot: Snapshot | None, stations: Sequence[Station], here: str) -> 
     return RouteState(tuple(stops), here)
 
 
+def fits(snapshot: Snapshot, station: Station) -> bool:
+    """Whether a station has work in the job that is worked on: some set SDR only."""
+    return not station.passes or station.passes[0].fits(snapshot)
+
+
 def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -> bool:
     """Whether a station's work is done; an optional one counts as done once a later one has measured."""
     if station.is_done(snapshot):
@@ -59,6 +64,8 @@ def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -
 
 
 def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
+    if not done and not fits(snapshot, station):
+        return "SDR only"
     seconds = station.seconds(snapshot)
     if not done or not station.passes:
         return f"about {minutes_words(seconds)}"

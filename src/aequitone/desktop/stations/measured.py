@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
-from aequitone.desktop.frame.key_hints import CONTROLS, VIEW_KEYS, VISITS
+from aequitone.desktop.frame.key_hints import CONTROLS, NEXT, VIEW_KEYS, VISITS
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState
 from aequitone.desktop.session.live import Live, LiveTracker
 from aequitone.desktop.session.prompts import beginning, interrupted, prompt
@@ -56,7 +56,7 @@ class MeasuredStation:
         """What it took where it is done, or will take."""
         if self.is_done(snapshot):
             return snapshot.seconds(self.kind)
-        return self.kind.seconds(snapshot, snapshot.pace)
+        return self.kind.seconds(snapshot, snapshot.pace) if self.kind.fits(snapshot) else 0.0
 
     @property
     def time_words(self) -> str:
@@ -91,7 +91,17 @@ class MeasuredStation:
             return self.closed()
         if snapshot.interrupted is not None and pass_type(snapshot.interrupted.kind) in self.passes:
             return interrupted(snapshot, self.session.message)
-        return self.idle()
+        return self.idle() if self.kind.fits(snapshot) else self._unfit()
+
+    def _unfit(self) -> PanelState:
+        """The job is one of HDR, and this station sets SDR only."""
+        return PanelState(
+            "Your move",
+            True,
+            (BigLine("Go on to"), BigLine(self.session.navigator.next_station())),
+            self.session.message or self.kind.misfit(self.snapshot),
+            keys=(NEXT, *VIEW_KEYS),
+        )
 
     def idle(self) -> PanelState:
         """Nothing is running."""

@@ -20,5 +20,8 @@ class AsFoundStation(GreyStation):
         found = self.snapshot.result(self.kind)
         if found is None:
             return ""
+        if self.snapshot.hdr:
+            # PQ and HLG are no gamma, and no gamma setting makes them one.
+            return super().said()
         preset = any(control.role == Role.GAMMA for control in self.snapshot.controls)
         return f"{words.tone_words(found, preset=preset)} {super().said()}".strip()

@@ -58,7 +58,7 @@ def idle(state: BenchState, message: str, reading: Reading | None, *, matches: b
             hint(commands.BUG_REPORT, "save a bug report"),
             _BACK,
         ),
-        outlook="Everything chosen here is kept with the visit. Ctrl+B opens and closes the Bench.",
+        outlook="Everything chosen here is kept with the visit.",
     )
 
 

@@ -40,6 +40,9 @@ def templated(template: Template, snapshot: Snapshot) -> tuple[str, float]:
     visit = snapshot.visit
     gamut, _, rest = visit.target.partition("-")
     white = rest.partition("=")[0].partition("@")[2]
+    if snapshot.hdr:
+        # The container of HDR is not what a memory of SDR is sent in.
+        gamut = "rec709"
     target = target_named(f"{template.gamut or gamut}-{template.target}{'@' + white if white else ''}")
     return target.name, round(template.light * (visit.light or usual_light(visit.technology)))
 
@@ -54,7 +57,8 @@ def total_words(snapshot: Snapshot, stations: Sequence[Station]) -> str:
     """What all jobs have taken, and will take."""
     spent = sum(job.seconds for job in snapshot.jobs)
     ahead = sum(seconds_ahead(job, snapshot, stations) for job in snapshot.jobs)
-    return f"{minutes_words(spent)} spent, about {minutes_words(ahead)} ahead."
+    left = f"about {minutes_words(ahead)} ahead" if ahead else "nothing ahead"
+    return f"{minutes_words(spent)} spent, {left}."
 
 
 def is_done(job: JobRecord) -> bool:
@@ -66,10 +70,14 @@ def seconds_ahead(job: JobRecord, snapshot: Snapshot, stations: Sequence[Station
     """What a job still takes, by what the stations say of the present one."""
     if job.left_out or is_done(job):
         return 0.0
+    hdr = transfer_of(target_named(job.target)) is not Transfer.GAMMA
     return sum(
         station.passes[0].seconds(snapshot, snapshot.pace)
         for station in stations
-        if station.of == "job" and station.passes and station.passes[0].key not in job.done
+        if station.of == "job"
+        and station.passes
+        and station.passes[0].key not in job.done
+        and not (hdr and station.passes[0].sdr_only)
     )
 
 
