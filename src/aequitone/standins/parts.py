@@ -104,6 +104,26 @@ class FaultPart(Part):
     end_weakness: Share = 0.0
 
 
+class PathPart(Part):
+    """Where gains and biases act and how, the shape of the tone, and controls that do not do what they say."""
+
+    gains_on: Literal["signal", "drive", "light"] = "drive"
+    """Before the tone, after it, or on light itself."""
+    biases: Literal["lift", "add", "multiply"] = "lift"
+    """Most at black and none at white; the same everywhere; or a share of what is there, most in the shadows."""
+    dead_zone_steps: Annotated[int, Field(ge=0, le=1000)] = 0
+    """Steps from the factory's value that do nothing yet."""
+    dead: tuple[str, ...] = ()
+    """Roles of controls that do nothing."""
+    swapped: tuple[()] | tuple[str, str] = ()
+    """Roles of two controls that do what the other is called."""
+    tone: Literal["power", "s-curve", "srgb", "shoulder"] = "power"
+    tone_share: Share = 0.0
+    """How strong the shape is: of the signal at most, for an S-curve and a shoulder."""
+    clips_share: tuple[Share, Share, Share] = (1.0, 1.0, 1.0)
+    """Drive of red, green and blue above which nothing more comes."""
+
+
 class UnitPart(Part):
     """How far units differ from their model, as standard deviations."""
 
@@ -129,6 +149,14 @@ class MultiPointPart(Part):
     highest: int = 50
     effect_per_step: Share = 0.002
     luminance: bool = True
+    off_share: Annotated[float, Field(ge=0.0, le=0.05)] = 0.0
+    """How far from its name a level acts, at most, in signal; each unit and level has its own."""
+    leak_share: Annotated[float, Field(ge=0.0, le=0.4)] = 0.0
+    """Of a level's setting, what acts at each of its neighbours instead."""
+    joined_in: Literal["code", "light"] = "code"
+    """Along what the screen goes from one level to the next."""
+    dark_boost: Annotated[float, Field(ge=0.0, le=4.0)] = 0.0
+    """How much more a step does at the dark end: at 0 % by this share."""
 
     @property
     def percents(self) -> tuple[int, ...]:

@@ -25,6 +25,7 @@ from aequitone.standins.parts import (
     MultiPointPart,
     NearBlackPart,
     Part,
+    PathPart,
     Positive,
     PowerPart,
     Share,
@@ -69,6 +70,7 @@ class ScreenPart(Part):
     soft_surface: bool = False
     effect: EffectPart = EffectPart()
     fault: FaultPart = FaultPart()
+    path: PathPart = PathPart()
     unit: UnitPart = UnitPart()
     multi_point: MultiPointPart | None = None
     colour_management: ColourManagementPart | None = None

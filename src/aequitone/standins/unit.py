@@ -46,6 +46,8 @@ class Unit:
         """Where the controls that have a right position have it, in steps from the factory's."""
         self.preset_bends = [apart.normal(0.0, spread.preset_bend, 3) for _ in part.temperatures_xy]
         """What a preset adds to the drive of R, G, B in the middle, as a share."""
+        self.level_errors = apart.uniform(-1.0, 1.0, len(part.multi_point.percents) if part.multi_point else 0)
+        """How far each level of multi-point acts from its name, as a share of the most."""
         self.luminance = self.gamut.xyz_matrix[1]
         """Share of R, G, B in the luminance of their white."""
 

@@ -13,10 +13,12 @@ from aequitone.standins.screen_part import ScreenPart
 from aequitone.standins.signal_path.colours import colour_and_tint, colour_shares, content_to_panel, management
 from aequitone.standins.signal_path.points import point_curves
 from aequitone.standins.signal_path.tables import Tables
-from aequitone.standins.signal_path.tone import hdr_light
+from aequitone.standins.signal_path.tone import hdr_light, shaped
 from aequitone.standins.unit import Unit
 
 _CURVE_AT = np.linspace(0.0, 1.0, 1025)
+# A bias that multiplies does about as much at a third of the signal as one that lifts; one on light, near black.
+_SHADOWS, _LIGHT_OF_BIAS = 3.0, 0.1
 
 
 @dataclass(frozen=True)
@@ -59,7 +61,7 @@ class SignalPath:
             bend=unit.preset_bends[preset],
             gains=1.0 + effect.gain_per_step * unit.gain_effect * self._steps(GAINS, at),
             biases=effect.bias_per_step * unit.bias_effect * self._steps(BIASES, at),
-            curves=point_curves(part.multi_point, at, _CURVE_AT) if part.multi_point else None,
+            curves=point_curves(part.multi_point, at, _CURVE_AT, unit.level_errors) if part.multi_point else None,
             gamut=content_to_panel(unit.gamut, gamuts[at.get(Role.GAMUT.key, 0)].shows) if gamuts else None,
             colour=colour_and_tint(effect, self._from_neutral(Role.COLOUR, at), self._from_neutral(Role.TINT, at)),
             management=management(part, at),
@@ -72,6 +74,11 @@ class SignalPath:
         v = np.minimum(np.maximum(signal * at.contrast + at.lift, 0.0), 1.0 + part.headroom_share)
         if at.colour is not None:
             v = np.minimum(np.maximum(v @ at.colour.T, 0.0), 1.0 + part.headroom_share)
+        path = part.path
+        if path.tone != "power":
+            v = shaped(v, path)
+        if path.gains_on == "signal":
+            v = _unit(self._balanced(v, at))
         hdr = part.hdr if transfer is not Transfer.GAMMA else None
         if hdr is None:
             drive = v ** (at.gamma / part.native_gamma)
@@ -80,7 +87,12 @@ class SignalPath:
         drive = drive * at.preset
         if at.bend.any():
             drive = drive * (1.0 + at.bend * (1.0 - np.minimum(drive, 1.0)))
-        drive = _unit(drive * at.gains + at.biases * (1.0 - drive))
+        if path.gains_on == "drive":
+            drive = _unit(self._balanced(drive, at))
+        elif path.gains_on == "light":
+            drive = self._balanced_in_light(drive, at)
+        if min(path.clips_share) < 1.0:
+            drive = np.minimum(drive, np.asarray(path.clips_share))
         if part.fault.sag:
             drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))
         if at.curves is not None:
@@ -90,6 +102,22 @@ class SignalPath:
             drive = self._coloured(_unit(drive), matrix, at)
         drive = self.tables.apply(_unit(drive))
         return self._panel(drive)
+
+    def _balanced(self, drive: Array, at: Settled) -> Array:
+        """After gains and biases."""
+        match self._part.path.biases:
+            case "add":
+                return drive * at.gains + at.biases
+            case "multiply":
+                return drive * at.gains * (1.0 + _SHADOWS * at.biases * (1.0 - drive))
+        return drive * at.gains + at.biases * (1.0 - drive)
+
+    def _balanced_in_light(self, drive: Array, at: Settled) -> Array:
+        """Gains and biases that act on light: a gain does as much as it would in drive, a bias what it can."""
+        gamma = self._part.native_gamma
+        light = drive**gamma
+        light = light * at.gains**gamma + _LIGHT_OF_BIAS * at.biases * (1.0 - light)
+        return np.asarray(_unit(light) ** (1.0 / gamma))
 
     def _coloured(self, drive: Array, matrix: Array | None, at: Settled) -> Array:
         linear = drive**self._part.native_gamma
@@ -124,16 +152,29 @@ class SignalPath:
         control = self._controls[role.key]
         return at[role.key] - control.factory - self._unit.neutral[role.key] * control.step
 
+    def _setting(self, role: Role, at: Mapping[str, int]) -> tuple[ControlPart, int] | None:
+        """The control that does what a role is called, and where it stands; None where nothing does."""
+        path, key = self._part.path, role.key
+        if path.swapped and key in path.swapped:
+            first, second = path.swapped
+            key = second if key == first else first
+        if key not in self._controls or key in path.dead:
+            return None
+        return self._controls[key], at[key]
+
     def _steps(self, roles: tuple[Role, ...], at: Mapping[str, int]) -> Array:
         weakness = self._part.fault.end_weakness
         steps = []
         for role in roles:
-            control = self._controls.get(role.key)
-            if control is None:
+            found = self._setting(role, at)
+            if found is None:
                 steps.append(0.0)
                 continue
+            control, value = found
             span = (control.highest - control.lowest) / 2.0
-            offset = at[role.key] - control.factory
+            offset = value - control.factory
+            dead = self._part.path.dead_zone_steps * control.step
+            offset = offset - dead if offset > dead else offset + dead if offset < -dead else 0
             # A control that weakens towards its stop: the hidden nonlinearity that a fixed step size misses.
             steps.append(offset * (1.0 - weakness * (abs(offset) / span) ** 2))
         return np.array(steps)

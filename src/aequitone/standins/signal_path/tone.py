@@ -3,12 +3,27 @@
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
-from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light
+from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light, srgb_light
 from aequitone.signal import Transfer
-from aequitone.standins.parts import HdrPart
+from aequitone.standins.parts import HdrPart, PathPart
 
+_SHOULDER, _SRGB_POWER = 0.7, 2.2
 # ITU-R BT.2100-2, table 5: luminance of the scene from its RGB.
 _SCENE_LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
+
+
+def shaped(signal: Array, path: PathPart) -> Array:
+    """The signal after the shape of the tone, before its power law; shape of `signal`, 0 and 1 staying."""
+    v, a = signal, path.tone_share
+    if path.tone == "s-curve":
+        return np.asarray(v - a / (2.0 * np.pi) * np.sin(2.0 * np.pi * np.clip(v, 0.0, 1.0)))
+    if path.tone == "shoulder":
+        above = np.clip(v - _SHOULDER, 0.0, None)
+        return np.asarray(v + a * above * (1.0 - np.minimum(v, 1.0)) / (1.0 - _SHOULDER))
+    if path.tone == "srgb":
+        # As light of the power law that follows; between the two by its share.
+        return np.asarray((1.0 - a) * v + a * srgb_light(np.clip(v, 0.0, None)) ** (1.0 / _SRGB_POWER))
+    return v
 
 
 def hdr_light(signal: Array, transfer: Transfer, part: HdrPart, peak: float) -> Array:
