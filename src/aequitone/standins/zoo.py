@@ -102,7 +102,7 @@ def _screen(draw: _Draw, number: int, technology: Technology) -> dict[str, Any]:
         "temperatures_xy": _temperatures(draw),
         "headroom_share": draw.between(0.0, 0.09),
         "panel_bit": draw.one_of((10, 12, 14)),
-        "dither_share": draw.between(0.0, 0.02) if technology is Technology.PLASMA else 0.0,
+        "dither_share": draw.between(0.0, 0.008) if technology is Technology.PLASMA else 0.0,
         "path": _path(draw),
         "fault": {
             "sag": draw.between(0.0, 0.012) if draw.chance(0.5) else 0.0,

@@ -117,12 +117,15 @@ class NearBlackModel:
         seen = np.divide(after.misses - before.misses, told, out=np.ones_like(told), where=told != 0.0)
         return np.asarray(np.clip(1.0 + trust * (seen - 1.0), _LEAST_SHARE, _MOST_SHARE))
 
-    def best_steps(self, at: Shadows, limits: tuple[int, int]) -> int:
-        """How many steps all biases should go now; 0 where nothing is gained by it."""
+    def best_steps(self, at: Shadows, limits: tuple[int, int], may_cost: float = UNSEEN) -> int:
+        """How many steps all biases should go now; 0 where nothing is gained by it.
+
+        `may_cost`: ΔE 2000 that the shoulder may be off for it.
+        """
         if right(at.wanted, at.light, at.sd, _LEFT_ALONE).all():
             return 0
         tries = self._tries(limits)
-        costs, standing = [], np.maximum(np.abs(self.shoulder(at, 0.0)), UNSEEN)
+        costs, standing = [], np.maximum(np.abs(self.shoulder(at, 0.0)), may_cost)
         for n in tries:
             shoulder = self.shoulder(at, float(n))
             too_far = n != 0 and bool((np.abs(shoulder) > standing).any())

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.moves import Expectation, Move
+from aequitone.advice.moves import Expectation, Move, trip_between
 from aequitone.advice.points.effect import GAMMA, PointEffect
 from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.near_black import wanted_light
@@ -116,9 +116,36 @@ class PointPlanner:
         while remaining:
             level, *remaining = remaining
             steps = problem.rounded(level, [level, *remaining])
-            if steps.any():
-                return level, self._move(tracked, effect, grid, here, level, steps)
+            if not steps.any():
+                continue
+            move = self._move(tracked, effect, grid, here, level, steps)
+            # What may do others good, but is foretold to leave its own level worse, is no move to ask for.
+            if move.expected is None or move.expected.de2000_after <= move.expected.de2000_before:
+                return level, move
         return None
+
+    def smoothing(self, effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move] | None:
+        """The level that goes back to how it stood `before` so that the ramp bends less; None where it is smooth.
+
+        A level can have been turned counting on its neighbours, which then had no room or were not worth a trip.
+        """
+        now = _too_bent(effect, grid)
+        if now <= _CLOSE:
+            return None
+        ways: list[tuple[float, int, Move]] = []
+        for level in range(len(grid.percents)):
+            changes = trip_between(grid.rows[level], before.rows[level]).changes
+            if changes:
+                ways.append((_too_bent(effect, grid.moved(changes)), level, Move(changes, None, undoes=True)))
+        left, level, move = min(ways, key=lambda way: way[0], default=(now, 0, None))
+        return (level, move) if move is not None and left < now - _CLOSE else None
+
+    def noise(self, tracked: Tracked) -> Array:
+        """ΔE 2000, shape (L,), that the noise of its reading alone makes of a level that is right."""
+        aim = self.target.grey(tracked.percents, max(float(tracked.xyz[0, 1]), 1e-6), tracked.black)
+        drawn = aim + _DRAWS[:, None, :] * tracked.sd
+        reference = self.target.white.xyz(max(float(tracked.xyz[0, 1]), 1e-6))
+        return np.asarray(delta_e_2000(drawn, aim, reference).mean(axis=0))
 
     def promise(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, open_levels: Sequence[int]
@@ -242,15 +269,16 @@ class _Problem:
 
     def rounded(self, level: int, free: list[int]) -> Array:
         """Whole steps (3,) for a level, the rest of `free` following it; zeros where it is not worth a trip."""
-        low, high = self._span(level, free)
-        may_stay = bool(((low <= 0.0) & (high >= 0.0)).all())
-        if may_stay and self._at_most(level) < self._worth(level):
+        if self._at_most(level) < self._worth(level):
             return np.zeros(3)
+        # Nothing is forced for the ramp: a level may always stay, and what bends too much is undone instead.
+        low, high = self._span(level, free)
+        low, high = np.minimum(low, 0.0), np.maximum(high, 0.0)
         best, form = self.solved(free)
         tries = np.clip(np.floor(np.clip(best[0], low, high)) + _ROUNDINGS, low, high)
         away = tries - best[0]
         chosen = tries[int(np.einsum("nc,cd,nd->n", away, form, away).argmin())]
-        if may_stay and chosen.any() and self._gain(level, chosen) < self._worth(level):
+        if chosen.any() and self._gain(level, chosen) < self._worth(level):
             return np.zeros(3)
         return np.asarray(chosen)
 
@@ -339,6 +367,11 @@ def bends(effect: PointEffect, grid: Grid) -> Array:
                 continue
         rows.append(row)
     return np.array(rows)
+
+
+def _too_bent(effect: PointEffect, grid: Grid) -> float:
+    """By how much the slope changes beyond what it may, over all levels and channels."""
+    return float(np.maximum(np.abs(bends(effect, grid) @ grid.offsets) - BEND, 0.0).sum())
 
 
 def most_bent(effect: PointEffect, grid: Grid) -> float:

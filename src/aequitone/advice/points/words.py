@@ -32,6 +32,11 @@ def undone_words(white: float) -> str:
     )
 
 
+def noise_words(mean: float) -> str:
+    """The ladder is right as far as the meter can tell."""
+    return f"The ladder reads ΔE {mean:.2f} on average, most of it the meter's noise: it is better left alone."
+
+
 def ended_words(
     before: float, after: float, de2000: Sequence[float], percents: Sequence[float], moves: int, bend: float
 ) -> str:

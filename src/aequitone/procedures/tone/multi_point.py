@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
+from aequitone.advice.points import Grid
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
-from aequitone.advice.points.words import ended_words, promise_words, undone_words, why_words
+from aequitone.advice.points.words import ended_words, noise_words, promise_words, undone_words, why_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import seen_black
@@ -23,6 +24,7 @@ from aequitone.procedures.steps import (
 )
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiResult, PointTrip
 from aequitone.procedures.tone.multi_session import (
+    BestLadder,
     MultiPointSession,
     adjustable,
     begin,
@@ -44,12 +46,21 @@ from aequitone.signal import grey_patch
 _WORTH_A_MINUTE = 0.5
 # A level that was changed from its neighbours by more than this, in log light, is read again.
 _MOVED = 0.004
+_BESIDE = 5.0
 # What is between two levels is looked at once, where a level is turned so far that it must show.
 _PROBED_STEPS, _KNOWN = 3.0, 0.2
 # Black that rises by so many spreads, and by this share of the darkest level's light, has come up with it.
 _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 # Going over the same level again within a round: once is for learning, twice would be hunting.
 _TRIES = 2
+# ΔE 2000 by which a level may come out worse before it is put back at once: so much, or so many of its spreads.
+_WORSE, _TWO_SPREADS = 0.3, 2.0
+# A channel that moves by less than this share of what is usual has not answered, where it could be told by so much.
+_HARDLY, _SURE_SPREADS = 0.15, 5.0
+# What a trip of a round must have brought, of the ladder's score, for another round to be worth it.
+_WORTH_A_TRIP = 0.008
+# A ladder whose mean is below this once noise is taken out, and none of whose levels would be seen, is left alone.
+_HARDLY_OFF, _SEEN = 0.2, 0.8
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
 _WHITES_WORK = 3.0
 
@@ -68,11 +79,13 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
                 yield from pending
                 pending = nothing()
                 if session.began is None:
-                    session.began = session.state()
+                    session.began, session.best = session.state(), BestLadder.of(session)
                     session.planner = replace(session.planner, least_gain=_least_gain(session))
                     if session.began.de2000[0] > _WHITES_WORK:
                         return MultiResult(undone_words(session.began.de2000[0]), session.began)
                     yield Note(_promise(session))
+                    if _is_noise(session):
+                        return MultiResult(noise_words(session.began.mean), session.began)
                 proposal = session.planner.propose(session.tracked, session.effect, session.grid, session.open)
                 if proposal is not None:
                     level, move = proposal
@@ -82,17 +95,17 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
                     yield Progress(len(session.trips), len(session.trips) + 1, session.state(move))
                     yield from _carry_out(session, level, move)
                     continue
-                if not session.tries or session.round + 1 >= plan.rounds:
+                if not session.tries:
+                    break
+                goes_on = yield from _round_ended(session)
+                if not goes_on:
                     break
                 session.round, session.tries = session.round + 1, {}
-                session.open = adjustable(session.grid)
-                yield from _read_moved(session)
+                session.open = [level for level in adjustable(session.grid) if level not in session.silent]
             except PutBack:
                 pending = _put_back(session)
             except ReadAgain:
                 pending = read_level(session, session.last)
-        if session.trips:
-            yield from _read_moved(session)
     except StopHere:
         pass
     state = session.state()
@@ -100,6 +113,50 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
     began = session.began or state
     words = ended_words(began.mean, state.mean, state.de2000, state.percents, len(session.trips), state.bend)
     return MultiResult(words, state)
+
+
+def _round_ended(session: MultiPointSession) -> Procedure[bool]:
+    """Read what moved, undo what bends the ramp, and go back where the ladder was better; whether to go on."""
+    yield from _read_moved(session)
+    assert session.best is not None
+    best = session.best
+    smoothed = False
+    while (way := session.planner.smoothing(session.effect, session.grid, best.grid)) is not None:
+        level, move = way
+        yield Note(f"{session.grid.percents[level]} % goes back: a ramp would show it.")
+        yield from _undo(session, level, move.reverse)
+        smoothed = True
+    if smoothed:
+        yield from _read_moved(session)
+    now = BestLadder.of(session)
+    trips = sum(not trip.move.undoes for trip in session.trips)
+    if now.score < best.score - np.hypot(now.sd, best.sd):
+        session.best = now
+        # Another round is for what is left: it has to promise as much for a trip as this one brought.
+        return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips
+    if session.grid.controls != best.grid.controls:
+        yield Note("The ladder is no better than it was before these trips, so the controls go back.")
+        yield from _back(session, best.grid)
+    return False
+
+
+def _back(session: MultiPointSession, grid: Grid) -> Procedure[None]:
+    """Turn everything to how it stood, in one trip, and read what moves with it."""
+    back = replace(trip_between(session.grid.controls, grid.controls), undoes=True)
+    before = session.xyz.copy()
+    yield from insist(Turn(back))
+    session.grid = grid
+    yield from _read_moved(session)
+    level = next(i for i, row in enumerate(grid.rows) if any(c.role == back.changes[0].role for c in row))
+    _remember(session, level, back, before[session.row(level)])
+
+
+def _is_noise(session: MultiPointSession) -> bool:
+    """Whether the ladder is right but for what the meter's noise makes of it: then it is better left alone."""
+    ladder = slice(0, len(session.percents) - session.foot)
+    seen = session.planner.de2000(session.tracked, session.xyz)[ladder]
+    real = np.sqrt(np.maximum(seen**2 - session.planner.noise(session.tracked)[ladder] ** 2, 0.0))
+    return float(real.mean()) < _HARDLY_OFF and float(real.max()) < _SEEN
 
 
 def _least_gain(session: MultiPointSession) -> float:
@@ -132,6 +189,9 @@ def _read_moved(session: MultiPointSession) -> Procedure[None]:
     weights = session.effect.weights(np.array(session.percents) / 100.0)
     turned = session.grid.offsets - session.offsets
     moved = np.abs(np.einsum("lp,lpc->lc", weights, turned)).max(axis=1) > _MOVED
+    # A level may act beside its name, or leak: what stands next to one that was turned is not taken on trust.
+    beside = np.abs(np.array(session.percents)[:, None] - np.array(session.grid.percents)) <= _BESIDE
+    moved |= (np.abs(turned).max(axis=2) * beside).max(axis=1) > 0.0
     for row in [0, *np.flatnonzero(moved[1:]) + 1]:
         while True:
             try:
@@ -166,7 +226,17 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     told = _judged(session, level, stood, move, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
     _remember(session, level, move, before, slip)
-    if told.mishap is Mishap.BUMP:
+    silent = told.mishap is None and _is_silent(session, level, by, before)
+    if silent:
+        session.silent.add(level)
+        yield Note(
+            f"{session.grid.percents[level]} % hardly answers at its own level, so it is put back and left."
+        )
+    elif wish is None and told.mishap is None and _came_out_worse(session):
+        yield Note(f"{session.grid.percents[level]} % came out worse than it was, so it is put back.")
+    if wish is None and (silent or (told.mishap is None and _came_out_worse(session))):
+        yield from _undo(session, level, move)
+    elif told.mishap is Mishap.BUMP:
         # What was read before it is in another light: nothing between levels can be told by it either.
         whole, session.read = session.read, 0
         try:
@@ -180,6 +250,21 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
         yield from _guard_black(session, level, move)
     if wish is not None:
         raise wish
+
+
+def _is_silent(session: MultiPointSession, level: int, by: Array, before: Array) -> bool:
+    """Whether a level that was turned far enough to be seen has hardly moved."""
+    row = session.row(level)
+    change, variance = change_at(session, row, before)
+    wanted = session.usual[level] * by[level]
+    turned = np.abs(wanted) > _SURE_SPREADS * np.sqrt(variance)
+    return bool(turned.any() and (np.abs(change) < _HARDLY * np.abs(wanted))[turned].all())
+
+
+def _came_out_worse(session: MultiPointSession) -> bool:
+    """Whether the last trip left its level worse by more than its reading can be off."""
+    trip = session.trips[-1]
+    return trip.after - trip.before > max(_WORSE, _TWO_SPREADS * trip.sd)
 
 
 def _remember(session: MultiPointSession, level: int, move: Move, before: Array, slip: str = "") -> None:

@@ -16,6 +16,8 @@ from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
+# A ladder is judged by its mean, and by its worst level by this share: half of one counts like a tenth of the other.
+_WORST = 0.2
 
 
 @dataclass
@@ -30,6 +32,8 @@ class MultiPointSession:
     xyz: Array
     sd: Array
     offsets: Array
+    usual: Array
+    """Log light (P,) that a step does at each level of such a screen, before this one was known."""
     foot: int = 0
     """How many levels at the end are not of the ladder, but were read near black."""
     black: float = 0.0
@@ -40,11 +44,15 @@ class MultiPointSession:
     open: list[int] = field(default_factory=list)
     tries: dict[int, int] = field(default_factory=dict)
     """Of this round: how often each level was turned."""
+    silent: set[int] = field(default_factory=set)
+    """Levels that did not answer at their name: they are not turned again."""
     took: list[float] = field(default_factory=list)
     """Seconds of each reading."""
     last: int = 0
     """The level, as a row of the ladder, that was read last."""
     began: MultiState | None = None
+    best: "BestLadder | None" = None
+    """The best ladder as read, with how the controls stood; the first one until another is better."""
     why: str = ""
 
     @property
@@ -77,6 +85,26 @@ class MultiPointSession:
         )
 
 
+@dataclass(frozen=True)
+class BestLadder:
+    """A ladder that was read as a whole after its last move, and the controls as they stood."""
+
+    score: float
+    sd: float
+    grid: Grid
+
+    @classmethod
+    def of(cls, session: MultiPointSession) -> "BestLadder":
+        """The ladder as it was read last."""
+        ladder = slice(0, len(session.percents) - session.foot)
+        tracked = session.tracked
+        de = session.planner.de2000(tracked, session.xyz)[ladder]
+        spreads = np.array([session.planner.spread(tracked, row) for row in range(len(de))])
+        return cls(
+            float(de.mean() + _WORST * de.max()), float(np.sqrt((spreads**2).sum())) / len(de), session.grid
+        )
+
+
 def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:
     """Begin a session; `foot`: what was read near black, whose levels stand at the end of the ladder."""
     grid = plan.grid
@@ -85,15 +113,17 @@ def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:
     xyz, sd = plan.target.grey(percents, plan.white), np.full((len(percents), 3), 1e-6)
     if foot is not None and near:
         xyz[-len(near) :], sd[-len(near) :] = foot.xyz[near], foot.sd[near]
+    effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0)
     return MultiPointSession(
         plan,
         grid,
         PointPlanner(plan.target, 0.0, plan.stop_at / 2.0),
-        PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0),
+        effect,
         percents,
         xyz,
         sd,
         np.repeat(grid.offsets[None], len(percents), axis=0),
+        effect.step,
         foot=len(near),
         open=adjustable(grid),
     )

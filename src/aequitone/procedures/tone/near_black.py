@@ -1,6 +1,6 @@
 """Near black: light from 7 % down, read slowly, and brought in with the three biases together."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -32,12 +32,14 @@ from aequitone.procedures.steps import (
     Turn,
 )
 from aequitone.procedures.uninterrupted import insist
-from aequitone.reference import BlackReference, Target
+from aequitone.reference import BlackReference, Target, grey_errors
 from aequitone.signal import SignalFormat, grey_patch
 
 # Of the wanted light, how exactly a level is read; and how long it may take.
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
+# ΔE 2000 by which a level may be off beyond what was told; and where light that is missing is missing altogether.
+_BEYOND, _BURIED = 0.3, 0.7
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
 _BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
@@ -57,6 +59,8 @@ class NearBlackPlan:
     """Luminance of 100 %, cd/m²."""
     bias_light: float = 0.0
     """What a step of the biases does to light at 30 %, in logarithm; 0 for not known: nothing is turned then."""
+    may_cost: float = UNSEEN
+    """ΔE 2000 that 15 to 50 % may be off for it; less where nothing comes after that could take it out."""
 
 
 @dataclass(frozen=True)
@@ -72,6 +76,8 @@ class NearBlack:
     biases: tuple[ControlState, ...]
     shoulder: Array
     """How far light at SHOULDER is above what is wanted, in logarithm."""
+    shoulder_de: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
+    """ΔE 2000 at SHOULDER, cast included, as read."""
     trips: int = 0
     price: float = 0.0
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
@@ -138,6 +144,10 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             yield Turn(trip_between(state.biases, to))
             before = state
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
+            told = np.abs(foot.shoulder(_shadows(plan, before), float(steps)))
+            if wish is None and _cost_too_much(plan, before, state, told):
+                yield Note("The biases gave more away higher up than they were to, so they go back.")
+                return (yield from _gone_back(plan, state, before.biases))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
             if state is not None:
@@ -153,9 +163,29 @@ def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
     if state.biases == plan.biases:
         yield Note("There is no move to put back.")
         return state
-    yield from insist(Turn(replace(trip_between(state.biases, plan.biases), undoes=True)))
-    there, _ = yield from _look(plan, plan.biases, state.trips + 1, insist_on_it=True)
+    return (yield from _gone_back(plan, state, plan.biases))
+
+
+def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState, ...]) -> Procedure[NearBlack]:
+    """Turn the biases back, and read what there is now."""
+    yield from insist(Turn(replace(trip_between(state.biases, biases), undoes=True)))
+    there, _ = yield from _look(plan, biases, state.trips + 1, insist_on_it=True)
     return there
+
+
+def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack, told: Array) -> bool:
+    """Whether a level from 15 to 50 % came out worse than was told and than it may, or all was for nothing.
+
+    `told` (n,): how far the light of each was to be off in ΔE 2000.
+    """
+    allowed = np.maximum(np.maximum(before.shoulder_de, told), plan.may_cost) + _BEYOND
+    nearer = np.abs(_misses(after)).sum() < np.abs(_misses(before)).sum()
+    return bool((after.shoulder_de > allowed).any() or not nearer)
+
+
+def _misses(state: NearBlack) -> Array:
+    """How far light near black is from what is wanted, in logarithm; no further than what is buried can be."""
+    return np.asarray(np.clip(miss(np.array(state.wanted), state.light), -_BURIED, _BURIED))
 
 
 def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:
@@ -171,7 +201,7 @@ def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: fl
         # Each further step lifts black by as much as those before have, at least.
         high = min(high, max(0, int((_BLACK_MAY_RISE / rise - 1.0) * gone)))
     at = _shadows(plan, state)
-    steps = foot.best_steps(at, (low, high)) if state.trips < _MOST_TRIPS else 0
+    steps = foot.best_steps(at, (low, high), plan.may_cost) if state.trips < _MOST_TRIPS else 0
     return steps, 0.0 if steps else foot.price(at, (low, high))
 
 
@@ -206,9 +236,14 @@ def _look(
         seen_black(black.Y, black.sd_Y),
         biases,
         miss(wanted[: len(SHOULDER)], np.array([reading.Y for reading in shoulder])),
+        _shoulder_de(plan, np.array([reading.xyz for reading in shoulder]), seen_black(black.Y, black.sd_Y)),
         trips,
     )
     return state, wish
+
+
+def _shoulder_de(plan: NearBlackPlan, xyz: Array, black: float) -> Array:
+    return grey_errors(SHOULDER, xyz, plan.target, white=plan.white, black=black).de2000
 
 
 def _wanted(plan: NearBlackPlan, black: float) -> Array:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from aequitone.advice.moves import ControlState
+from aequitone.advice.points.near_black import UNSEEN
 from aequitone.advice.watching import Watched
 from aequitone.procedures.steps import Interrupt, Procedure, Progress, T
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
@@ -15,6 +16,8 @@ from aequitone.reference import Target
 from aequitone.signal import SignalFormat
 
 _FELT_NEAR_BLACK = 10
+# ΔE 2000 that near black may cost from 15 to 50 % where there is no multi-point to take it out again.
+_ALONE = 0.4
 
 
 @dataclass(frozen=True)
@@ -79,15 +82,16 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     result = yield from _telling(multi_point(multi, foot), lambda value: ToneState(foot, value))
     ladder = result.state
     if foot is not None and _reached_down(ladder):
-        # A cast that was taken out there has changed its light.
-        foot = yield from _near_black(plan, foot.biases, ToneState(foot, ladder))
+        # A cast that was taken out there has changed its light. It is read, and what was said of the ladder holds.
+        foot = yield from _near_black(replace(plan, bias_light=0.0), foot.biases, ToneState(foot, ladder))
     return ToneState(foot, ladder, f"{result.words} {foot.words if foot is not None else ''}".strip())
 
 
 def _near_black(
     plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState
 ) -> Procedure[NearBlack | None]:
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light)
+    may_cost = UNSEEN if plan.points else _ALONE
+    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, may_cost)
     found: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return found if found is not None else so_far.foot
 

@@ -77,6 +77,8 @@ class SignalPath:
         path = part.path
         if path.tone != "power":
             v = shaped(v, path)
+        # Multi-point knows its levels by the signal as it came.
+        level = v
         if path.gains_on == "signal":
             v = _unit(self._balanced(v, at))
         hdr = part.hdr if transfer is not Transfer.GAMMA else None
@@ -96,7 +98,7 @@ class SignalPath:
         if part.fault.sag:
             drive = drive * (1.0 - unit.sag * 4.0 * drive * (1.0 - drive))
         if at.curves is not None:
-            drive = drive + _looked_up(v, at.curves)
+            drive = drive + _looked_up(level, at.curves)
         matrix = at.gamut if hdr is None else self._hdr_matrices[container]
         if matrix is not None or at.management is not None:
             drive = self._coloured(_unit(drive), matrix, at)
