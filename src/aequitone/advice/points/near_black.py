@@ -41,6 +41,29 @@ _WORTH, _WORTH_DE = 0.7, 0.2
 
 
 @dataclass(frozen=True)
+class Price:
+    """What near black may cost on the shoulder, in ΔE 2000.
+
+    A level may be off by `level`, or by `more` than it is; and all of them by `mean` more on average.
+    """
+
+    level: float = UNSEEN
+    more: float = 0.0
+    mean: float = np.inf
+
+    def is_beaten(self, before: Array, after: Array) -> bool:
+        """Whether the shoulder, shape (n,) each, is off by more than it may be."""
+        allowed = np.maximum(np.maximum(before, self.level), before + self.more)
+        return bool((after > allowed).any() or after.mean() > before.mean() + self.mean)
+
+
+REPAIRED = Price()
+"""Where multi-point comes after."""
+ALONE = Price(level=0.0, more=0.5, mean=0.25)
+"""Where nothing comes after that could take out what near black has cost."""
+
+
+@dataclass(frozen=True)
 class Shadows:
     """What was read near black, in cd/m², shape (n,) each, and what leaks through whatever the drive is."""
 
@@ -117,18 +140,16 @@ class NearBlackModel:
         seen = np.divide(after.misses - before.misses, told, out=np.ones_like(told), where=told != 0.0)
         return np.asarray(np.clip(1.0 + trust * (seen - 1.0), _LEAST_SHARE, _MOST_SHARE))
 
-    def best_steps(self, at: Shadows, limits: tuple[int, int], may_cost: float = UNSEEN) -> int:
-        """How many steps all biases should go now; 0 where nothing is gained by it.
-
-        `may_cost`: ΔE 2000 that the shoulder may be off for it.
-        """
+    def best_steps(self, at: Shadows, limits: tuple[int, int], price: "Price | None" = None) -> int:
+        """How many steps all biases should go now; 0 where nothing is gained by it."""
+        price = price or Price()
         if right(at.wanted, at.light, at.sd, _LEFT_ALONE).all():
             return 0
         tries = self._tries(limits)
-        costs, standing = [], np.maximum(np.abs(self.shoulder(at, 0.0)), may_cost)
+        costs, standing = [], np.abs(self.shoulder(at, 0.0))
         for n in tries:
             shoulder = self.shoulder(at, float(n))
-            too_far = n != 0 and bool((np.abs(shoulder) > standing).any())
+            too_far = n != 0 and price.is_beaten(standing, np.abs(shoulder))
             costs.append(np.inf if too_far else self._near(at, float(n)) + float((shoulder**2).sum()))
         now, best = costs[tries.index(0)], int(np.argmin(costs))
         return tries[best] if now - costs[best] > max((1.0 - _WORTH) * now, _WORTH_DE**2) else 0

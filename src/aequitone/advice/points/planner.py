@@ -37,6 +37,8 @@ _WHITE = 100
 _BLACK_SHARE, _BLACK_RISE = 0.05, 3e-5
 # Rounding of sums must not forbid what is just allowed.
 _CLOSE = 1e-6
+# ΔE 2000 at which a level may be left for the good of its neighbours.
+_UNSEEN = 0.6
 _MOST_SPREAD = 1.0
 # The share of the doubt about an effect that a move takes into account.
 _CAUTION = 0.3
@@ -119,8 +121,9 @@ class PointPlanner:
             if not steps.any():
                 continue
             move = self._move(tracked, effect, grid, here, level, steps)
-            # What may do others good, but is foretold to leave its own level worse, is no move to ask for.
-            if move.expected is None or move.expected.de2000_after <= move.expected.de2000_before:
+            # What does its neighbours good may leave its own level where nobody sees a difference, but no worse.
+            told = move.expected
+            if told is None or told.de2000_after <= max(told.de2000_before, _UNSEEN):
                 return level, move
         return None
 

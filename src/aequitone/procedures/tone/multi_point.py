@@ -55,10 +55,12 @@ _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 _TRIES = 2
 # ΔE 2000 by which a level may come out worse before it is put back at once: so much, or so many of its spreads.
 _WORSE, _TWO_SPREADS = 0.3, 2.0
-# A channel that moves by less than this share of what is usual has not answered, where it could be told by so much.
+# A channel that moves by less than this share of what is usual has not answered, where so many spreads would tell.
 _HARDLY, _SURE_SPREADS = 0.15, 5.0
 # What a trip of a round must have brought, of the ladder's score, for another round to be worth it.
-_WORTH_A_TRIP = 0.008
+_WORTH_A_TRIP = 0.004
+# Spreads of the difference by which a ladder must be better than as found.
+_DOUBT = 0.7
 # A ladder whose mean is below this once noise is taken out, and none of whose levels would be seen, is left alone.
 _HARDLY_OFF, _SEEN = 0.2, 0.8
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
@@ -130,7 +132,9 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
         yield from _read_moved(session)
     now = BestLadder.of(session)
     trips = sum(not trip.move.undoes for trip in session.trips)
-    if now.score < best.score - np.hypot(now.sd, best.sd):
+    # The ladder as it was found is only left for one that is better beyond a doubt.
+    margin = _DOUBT * float(np.hypot(now.sd, best.sd)) if session.round == 0 else 0.0
+    if now.score < best.score - margin:
         session.best = now
         # Another round is for what is left: it has to promise as much for a trip as this one brought.
         return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips

@@ -16,7 +16,7 @@ from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
-# A ladder is judged by its mean, and by its worst level by this share: half of one counts like a tenth of the other.
+# A ladder is judged by its mean and, by this share, by its worst level: half of one is a tenth of the other.
 _WORST = 0.2
 
 

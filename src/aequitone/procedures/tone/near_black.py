@@ -6,10 +6,13 @@ import numpy as np
 
 from aequitone.advice.moves import ControlState, moved, trip_between
 from aequitone.advice.points.near_black import (
+    ALONE,
     NEAR_BLACK,
+    REPAIRED,
     SHOULDER,
     UNSEEN,
     NearBlackModel,
+    Price,
     Shadows,
     miss,
     right,
@@ -39,7 +42,7 @@ from aequitone.signal import SignalFormat, grey_patch
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
 # ΔE 2000 by which a level may be off beyond what was told; and where light that is missing is missing altogether.
-_BEYOND, _BURIED = 0.3, 0.7
+_BEYOND, _REPAIRABLE, _BURIED = 0.3, 1.0, 0.7
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
 _BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
@@ -59,8 +62,8 @@ class NearBlackPlan:
     """Luminance of 100 %, cd/m²."""
     bias_light: float = 0.0
     """What a step of the biases does to light at 30 %, in logarithm; 0 for not known: nothing is turned then."""
-    may_cost: float = UNSEEN
-    """ΔE 2000 that 15 to 50 % may be off for it; less where nothing comes after that could take it out."""
+    price: Price = REPAIRED
+    """What it may cost from 15 to 50 %."""
 
 
 @dataclass(frozen=True)
@@ -144,8 +147,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             yield Turn(trip_between(state.biases, to))
             before = state
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
-            told = np.abs(foot.shoulder(_shadows(plan, before), float(steps)))
-            if wish is None and _cost_too_much(plan, before, state, told):
+            if wish is None and _cost_too_much(plan, before, state):
                 yield Note("The biases gave more away higher up than they were to, so they go back.")
                 return (yield from _gone_back(plan, state, before.biases))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
@@ -173,14 +175,12 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState
     return there
 
 
-def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack, told: Array) -> bool:
-    """Whether a level from 15 to 50 % came out worse than was told and than it may, or all was for nothing.
-
-    `told` (n,): how far the light of each was to be off in ΔE 2000.
-    """
-    allowed = np.maximum(np.maximum(before.shoulder_de, told), plan.may_cost) + _BEYOND
+def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
+    """Whether 15 to 50 % came out worse, cast included, than they may; or near black did not come nearer."""
     nearer = np.abs(_misses(after)).sum() < np.abs(_misses(before)).sum()
-    return bool((after.shoulder_de > allowed).any() or not nearer)
+    # What multi-point will take out again is no reason to go back; what it cannot, it is looked at after it.
+    beyond = _BEYOND if plan.price is ALONE else _REPAIRABLE
+    return not nearer or plan.price.is_beaten(before.shoulder_de, after.shoulder_de - beyond)
 
 
 def _misses(state: NearBlack) -> Array:
@@ -201,7 +201,7 @@ def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: fl
         # Each further step lifts black by as much as those before have, at least.
         high = min(high, max(0, int((_BLACK_MAY_RISE / rise - 1.0) * gone)))
     at = _shadows(plan, state)
-    steps = foot.best_steps(at, (low, high), plan.may_cost) if state.trips < _MOST_TRIPS else 0
+    steps = foot.best_steps(at, (low, high), plan.price) if state.trips < _MOST_TRIPS else 0
     return steps, 0.0 if steps else foot.price(at, (low, high))
 
 

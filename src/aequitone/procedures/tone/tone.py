@@ -4,20 +4,26 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
-from aequitone.advice.moves import ControlState
-from aequitone.advice.points.near_black import UNSEEN
+import numpy as np
+
+from aequitone.advice.moves import ControlState, Move, trip_between
+from aequitone.advice.points.near_black import ALONE, REPAIRED, SHOULDER, Price
+from aequitone.advice.points.words import ended_words
 from aequitone.advice.watching import Watched
-from aequitone.procedures.steps import Interrupt, Procedure, Progress, T
+from aequitone.procedures.policy import policy_for
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, Purpose, T, Turn
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
 from aequitone.procedures.tone.multi_point import multi_point
 from aequitone.procedures.tone.near_black import NearBlack, NearBlackPlan, near_black
-from aequitone.procedures.uninterrupted import nothing
-from aequitone.reference import Target
-from aequitone.signal import SignalFormat
+from aequitone.procedures.uninterrupted import insist, insist_on_reading
+from aequitone.reference import Target, grey_errors
+from aequitone.signal import SignalFormat, grey_patch
 
 _FELT_NEAR_BLACK = 10
-# ΔE 2000 that near black may cost from 15 to 50 % where there is no multi-point to take it out again.
-_ALONE = 0.4
+# Levels that biases act on, in %.
+_FELT_BY_BIASES = 60.0
+# How much worse the shoulder may be left than it was found; and what a level may seem worse by for noise alone.
+_LEFT, _BEYOND = Price(level=1.0, more=0.7, mean=0.5), 0.15
 
 
 @dataclass(frozen=True)
@@ -75,25 +81,81 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
 
     StopHere ends the part that is under way; for the other wishes see `near_black` and `multi_point`.
     """
-    foot = yield from _near_black(plan, plan.biases, ToneState()) if plan.near_black else nothing()
+    foot, first = yield from _near_black(plan, plan.biases, ToneState())
     multi = plan.multi
     if multi is None:
         return ToneState(foot, words=foot.words if foot is not None else "")
     result = yield from _telling(multi_point(multi, foot), lambda value: ToneState(foot, value))
-    ladder = result.state
+    ladder, words = result.state, result.words
     if foot is not None and _reached_down(ladder):
-        # A cast that was taken out there has changed its light. It is read, and what was said of the ladder holds.
-        foot = yield from _near_black(replace(plan, bias_light=0.0), foot.biases, ToneState(foot, ladder))
-    return ToneState(foot, ladder, f"{result.words} {foot.words if foot is not None else ''}".strip())
+        # A cast that was taken out there has changed its light.
+        stood = foot.biases
+        foot, _ = yield from _near_black(plan, stood, ToneState(foot, ladder))
+        if foot is not None and foot.biases != stood:
+            ladder = yield from _read_again(plan, ladder, foot)
+            words = told_words(ladder)
+    if foot is not None and first is not None and _left_worse(first, ladder):
+        yield Note("From 15 to 50 % grey was better before, so everything goes back to how it stood.")
+        yield from insist(Turn(replace(_all_back(plan, foot, ladder), undoes=True)))
+        ladder = yield from _read_again(plan, replace(ladder, controls=plan.points), foot)
+        looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
+        foot = yield from _telling(near_black(looked), lambda value: ToneState(value, ladder))
+        words = told_words(ladder)
+    return ToneState(foot, ladder, f"{words} {foot.words if foot is not None else ''}".strip())
 
 
 def _near_black(
     plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState
-) -> Procedure[NearBlack | None]:
-    may_cost = UNSEEN if plan.points else _ALONE
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, may_cost)
-    found: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
-    return found if found is not None else so_far.foot
+) -> Procedure[tuple[NearBlack | None, NearBlack | None]]:
+    """Bring near black in; how it ended, and how it was found. Neither where it is not wanted."""
+    if not plan.near_black:
+        return so_far.foot, None
+    price = REPAIRED if plan.points else ALONE
+    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price)
+    told: list[NearBlack] = []
+
+    def tell(value: NearBlack) -> ToneState:
+        told.append(value)
+        return replace(so_far, foot=value)
+
+    ended: NearBlack | None = yield from _telling(near_black(part), tell)
+    return (ended, told[0]) if ended is not None and told else (so_far.foot, None)
+
+
+def _read_again(plan: TonePlan, ladder: MultiState, foot: NearBlack) -> Procedure[MultiState]:
+    """The ladder after the biases were turned: white and what they are felt at, read once more."""
+    xyz, sd = ladder.xyz.copy(), ladder.sd.copy()
+    white = float(xyz[0, 1])
+    for row, percent in enumerate(ladder.percents):
+        if row > 0 and percent > _FELT_BY_BIASES:
+            continue
+        patch = grey_patch(percent, plan.format)
+        policy = policy_for(float(plan.target.grey(percent, white, foot.black)[1]), white)
+        reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
+        xyz[row], sd[row] = reading.xyz, reading.sd
+    errors = grey_errors(ladder.percents, xyz, plan.target, white=float(xyz[0, 1]), black=foot.black)
+    de = (float(errors.de2000_cast[0]), *(float(value) for value in errors.de2000[1:]))
+    return replace(ladder, xyz=xyz, sd=sd, de2000=de, black=foot.black)
+
+
+def _left_worse(first: NearBlack, ladder: MultiState) -> bool:
+    """Whether the shoulder is worse now than before the biases were first turned."""
+    now = dict(zip(ladder.percents, ladder.de2000, strict=True))
+    if not all(percent in now for percent in SHOULDER):
+        return False
+    after = np.array([now[percent] for percent in SHOULDER])
+    return _LEFT.is_beaten(first.shoulder_de, after - _BEYOND)
+
+
+def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> Move:
+    return trip_between((*foot.biases, *ladder.controls), (*plan.biases, *plan.points))
+
+
+def told_words(ladder: MultiState) -> str:
+    """How the ladder stands, after what was read last."""
+    began = ladder.began or ladder
+    trips = len(ladder.trips)
+    return ended_words(began.mean, ladder.mean, ladder.de2000, ladder.percents, trips, ladder.bend)
 
 
 def _reached_down(ladder: MultiState) -> bool:

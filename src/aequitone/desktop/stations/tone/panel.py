@@ -137,7 +137,7 @@ def _expected(move: Move) -> str:
     if move.expected is None:
         return "All biases go together."
     worse = move.expected.de2000_after > move.expected.de2000_before
-    return f"{move.expected.words}.{' It is turned to keep the ramp smooth.' if worse else ''}"
+    return f"{move.expected.words}.{' It stays unseen there, and its neighbours gain.' if worse else ''}"
 
 
 def _level_delta(move: Move) -> DeltaFigure | None:
