@@ -29,6 +29,8 @@ from aequitone.colorimetry.arrays import Array
 _ENOUGH_STEPS = 0.35
 _DARKEST_SD = 8e-6
 _FAR_STEPS = 24
+# Spreads of the edge within which a setting as found is left alone.
+_LEFT_ALONE = 1.5
 
 
 @dataclass(frozen=True)
@@ -89,9 +91,14 @@ class BlackSweep:
         # What is read begins at the panel's first light; what must not be swallowed begins below it.
         edge -= self.foot / RANGE_SIGNAL * range_
         setting = control.snapped(edge)
+        told = f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}."
+        if setting != control.value and abs(control.value - edge) <= _LEFT_ALONE * edge_sd:
+            # What may be right is not turned: a step of black is a tenth of the light in the shadows.
+            words = f"{told} {control.name} at {control.value}, as found, is right as far as that can be told"
+            return Finding(control.value, edge, edge_sd, f"{words}.", (curve,))
         words = (
-            f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}. {control.name} at {setting} keeps black "
-            f"at {max(0.0, float(Y[0])):.3f} cd/m² and swallows nothing above it"
+            f"{told} {control.name} at {setting} keeps black at {max(0.0, float(Y[0])):.3f} cd/m² and swallows "
+            "nothing above it"
         )
         return Finding(setting, edge, edge_sd, f"{words}.", (curve,), setting in (control.lowest, control.highest))
 

@@ -59,7 +59,7 @@ class Price:
 
 REPAIRED = Price()
 """Where multi-point comes after."""
-ALONE = Price(level=0.0, more=0.5, mean=0.25)
+ALONE = Price(level=0.0, more=0.4, mean=0.15)
 """Where nothing comes after that could take out what near black has cost."""
 
 

@@ -123,7 +123,7 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
     assert session.best is not None
     best = session.best
     smoothed = False
-    while (way := session.planner.smoothing(session.effect, session.grid, best.grid)) is not None:
+    while (way := session.planner.smoothing(session.effect, session.grid, session.plan.grid)) is not None:
         level, move = way
         yield Note(f"{session.grid.percents[level]} % goes back: a ramp would show it.")
         yield from _undo(session, level, move.reverse)
@@ -134,13 +134,16 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
     trips = sum(not trip.move.undoes for trip in session.trips)
     # The ladder as it was found is only left for one that is better beyond a doubt.
     margin = _DOUBT * float(np.hypot(now.sd, best.sd)) if session.round == 0 else 0.0
-    if now.score < best.score - margin:
+    if now.is_better(best, margin):
         session.best = now
         # Another round is for what is left: it has to promise as much for a trip as this one brought.
         return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips
-    if session.grid.controls != best.grid.controls:
+    # What is known by now of its ramp may speak against the best one too.
+    smooth = session.planner.smoothing(session.effect, best.grid, session.plan.grid) is None
+    to = best.grid if smooth else session.plan.grid
+    if session.grid.controls != to.controls:
         yield Note("The ladder is no better than it was before these trips, so the controls go back.")
-        yield from _back(session, best.grid)
+        yield from _back(session, to)
     return False
 
 

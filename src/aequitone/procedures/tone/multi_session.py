@@ -18,6 +18,8 @@ from aequitone.signal import grey_patch
 _MOST_SECONDS = 3.0
 # A ladder is judged by its mean and, by this share, by its worst level: half of one is a tenth of the other.
 _WORST = 0.2
+# ΔE 2000 by which the worst level may be worse in a ladder that is better on the whole.
+_NO_LEVEL = 0.3
 
 
 @dataclass
@@ -91,6 +93,7 @@ class BestLadder:
 
     score: float
     sd: float
+    worst: float
     grid: Grid
 
     @classmethod
@@ -100,9 +103,12 @@ class BestLadder:
         tracked = session.tracked
         de = session.planner.de2000(tracked, session.xyz)[ladder]
         spreads = np.array([session.planner.spread(tracked, row) for row in range(len(de))])
-        return cls(
-            float(de.mean() + _WORST * de.max()), float(np.sqrt((spreads**2).sum())) / len(de), session.grid
-        )
+        worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
+        return cls(float(de.mean()) + _WORST * worst, sd, worst, session.grid)
+
+    def is_better(self, other: "BestLadder", margin: float) -> bool:
+        """Whether this ladder is better than another by so much, and no level the price of it."""
+        return self.score < other.score - margin and self.worst < other.worst + _NO_LEVEL
 
 
 def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:

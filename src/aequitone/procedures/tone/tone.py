@@ -94,7 +94,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
         if foot is not None and foot.biases != stood:
             ladder = yield from _read_again(plan, ladder, foot)
             words = told_words(ladder)
-    if foot is not None and first is not None and _left_worse(first, ladder):
+    if foot is not None and first is not None and _left_worse(plan, first, foot, ladder):
         yield Note("From 15 to 50 % grey was better before, so everything goes back to how it stood.")
         yield from insist(Turn(replace(_all_back(plan, foot, ladder), undoes=True)))
         ladder = yield from _read_again(plan, replace(ladder, controls=plan.points), foot)
@@ -138,13 +138,17 @@ def _read_again(plan: TonePlan, ladder: MultiState, foot: NearBlack) -> Procedur
     return replace(ladder, xyz=xyz, sd=sd, de2000=de, black=foot.black)
 
 
-def _left_worse(first: NearBlack, ladder: MultiState) -> bool:
+def _left_worse(plan: TonePlan, first: NearBlack, foot: NearBlack, ladder: MultiState) -> bool:
     """Whether the shoulder is worse now than before the biases were first turned."""
+    if foot.biases == plan.biases:
+        return False
     now = dict(zip(ladder.percents, ladder.de2000, strict=True))
     if not all(percent in now for percent in SHOULDER):
         return False
     after = np.array([now[percent] for percent in SHOULDER])
-    return _LEFT.is_beaten(first.shoulder_de, after - _BEYOND)
+    # Where no level was left turned, nothing has repaired what near black has cost.
+    limit = ALONE if ladder.controls == plan.points else _LEFT
+    return limit.is_beaten(first.shoulder_de, after - _BEYOND)
 
 
 def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> Move:
