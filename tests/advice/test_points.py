@@ -11,7 +11,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.points import BEND, Grid, PointEffect, PointPlanner, Tracked, ladder_of, most_bent
+from aequitone.advice.points import (
+    BEND,
+    Grid,
+    PointEffect,
+    PointPlanner,
+    Tracked,
+    ladder_of,
+    most_bent,
+    smoothing,
+)
 from aequitone.advice.points.level import LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, promise_words, why_words
 from aequitone.advice.roles import (
@@ -65,7 +74,7 @@ def tracked(grid: Grid, xyz: Array, noise: float = 1e-6) -> Tracked:
 
 def evened(grid: Grid, bent: Array, planner: PointPlanner) -> tuple[Grid, list[Move], PointEffect]:
     """Follow the advice on the made-up screen until it proposes nothing more."""
-    effect, moves = PointEffect.prior(grid.signal, 50.0), []
+    effect, moves, found = PointEffect.prior(grid.signal, 50.0), [], grid
     for _ in range(3):
         open_levels = [i for i, percent in enumerate(grid.percents) if percent > 0]
         while open_levels:
@@ -82,6 +91,9 @@ def evened(grid: Grid, bent: Array, planner: PointPlanner) -> tuple[Grid, list[M
             grid = fresh
             moves.append(move)
             open_levels = [i for i in open_levels if i > level]
+        while (way := smoothing(effect, grid, found)) is not None:
+            grid = grid.moved(way[1].changes)
+            moves.append(way[1])
     return grid, moves, effect
 
 

@@ -12,7 +12,9 @@ from aequitone.advice.roles import BIASES, POINT_COUNTS
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Interrupt, PutBack, ReadAgain, StopHere, Turn
+from aequitone.procedures.steps import Interrupt, Procedure, PutBack, ReadAgain, Reading, StopHere, Turn
+from aequitone.procedures.tone import multi_point as multi_point_module
+from aequitone.procedures.tone.multi_session import MultiPointSession, read_black
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
@@ -206,15 +208,44 @@ def test_going_on_from_the_record_asks_for_the_move_that_was_next(share: float) 
     assert replay(tone(plan), journal.recorded())[0].words == whole.words  # type: ignore[union-attr]
 
 
-def test_black_that_comes_up_with_the_darkest_level_is_put_back() -> None:
-    # A step does so much that the darkest level, carried on down to black by the screen, would light it.
-    bench = bench_of("rgb-oled", points=20, interpolation="linear", effect_per_step=0.012, sag=0.0)
-    bench.screen.turn({"multi-y-5": -6})
+def test_black_that_comes_up_with_the_darkest_level_is_put_back(monkeypatch: pytest.MonkeyPatch) -> None:
+    bench = bench_of("rgb-oled", points=10, interpolation="linear", effect_per_step=0.004, sag=0.0)
+    bench.screen.turn({"multi-y-10": -4})
+    looks = []
+
+    def lit(session: MultiPointSession) -> Procedure[Reading]:
+        """Black as a screen has it whose darkest level reaches further down than anyone could know."""
+        reading = yield from read_black(session)
+        looks.append(reading)
+        return replace(reading, Y=reading.Y + (0.05 if len(looks) == 2 else 0.0))
+
+    monkeypatch.setattr(multi_point_module, "read_black", lit)
     journal = MemoryJournal()
     run(bench, plan_for(bench), journal)
     assert any("Black came up" in note for note in journal.notes.values())
-    assert bench.screen.settings()["multi-y-5"] == -6
-    assert bench.screen.light_of_signal(np.zeros((1, 3)))[0, 1] < 0.001
+    assert bench.screen.settings()["multi-y-10"] == -4
+
+
+def test_a_level_that_does_not_answer_is_left_alone() -> None:
+    # Levels that act 4 % beside their names, each by itself: what is turned is not seen where it is read.
+    bench = bench_of("wide-lcd", points=20, interpolation="own-level-only", effect_per_step=0.002, off_share=0.05)
+    white_set(bench)
+    before, journal = true_mean(bench), MemoryJournal()
+    run(bench, plan_for(bench), journal)
+    assert any("hardly answers" in note or "came out worse" in note for note in journal.notes.values())
+    assert true_mean(bench) < before + 0.1
+
+
+def test_a_ladder_that_is_right_is_left_alone() -> None:
+    bench = bench_of("wide-lcd", sag=0.0)
+    white_set(bench)
+    first = MemoryJournal()
+    run(bench, plan_for(bench), first)
+    again = MemoryJournal()
+    state = run(bench, plan_for(bench), again)
+    assert len([kept for kept in again.results.values() if isinstance(kept, Turned)]) <= 2
+    assert state.ladder is not None
+    assert state.ladder.mean <= 0.5
 
 
 def test_a_plan_that_cannot_be_is_refused() -> None:

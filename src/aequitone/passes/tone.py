@@ -1,5 +1,11 @@
 """Tone: near black, and grey at many levels."""
 
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
@@ -8,8 +14,12 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
 from aequitone.planning.pace import Pace, tone_seconds
+from aequitone.procedures.journal import Recorded, Turned
+from aequitone.procedures.policy import seen_black
+from aequitone.procedures.steps import Reading
+from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
-from aequitone.reference import target_named
+from aequitone.reference import grey_errors, target_named
 
 # Seconds that a trip to the menu takes before any was made on this visit.
 _TRIP_BY_HAND, _TRIP_BY_LINK = 15.0, 1.0
@@ -48,6 +58,37 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     return tone_seconds(pace, levels, near_black=automatic)
 
 
+def _recovered(plan: TonePlan, record: Sequence[Recorded], words: str) -> ToneState | None:
+    """The result as the record has it: the ladder as read first and last, and where the controls were left."""
+    multi = plan.multi
+    levels = [r for r in record if isinstance(r, Reading) and r.patch.percent in plan.percents]
+    if multi is None or not levels:
+        return ToneState(words=words)
+    first: dict[float, Reading] = {}
+    last: dict[float, Reading] = {}
+    for reading in levels:
+        first.setdefault(reading.patch.percent, reading)
+        last[reading.patch.percent] = reading
+    controls = multi.grid
+    for kept in record:
+        if isinstance(kept, Turned):
+            controls = controls.moved(kept.move.changes)
+    blacks = [r for r in record if isinstance(r, Reading) and r.patch.percent == 0.0]
+    black = seen_black(blacks[-1].Y, blacks[-1].sd_Y) if blacks else 0.0
+    began = _ladder(plan, first, multi.grid.controls, black)
+    return ToneState(None, replace(_ladder(plan, last, controls.controls, black), began=began), words)
+
+
+def _ladder(
+    plan: TonePlan, readings: Mapping[float, Reading], controls: tuple[ControlState, ...], black: float
+) -> MultiState:
+    percents = tuple(sorted(readings, reverse=True))
+    xyz = np.array([readings[percent].xyz for percent in percents])
+    errors = grey_errors(percents, xyz, plan.target, white=float(xyz[0, 1]), black=black)
+    sd = np.array([readings[percent].sd for percent in percents])
+    return MultiState(percents, xyz, sd, tuple(map(float, errors.de2000)), controls, (), 0.0, black)
+
+
 TONE = PassType(
     key="tone",
     title="Tone",
@@ -59,4 +100,5 @@ TONE = PassType(
     words=lambda result: result.words,
     adjusts=True,
     sdr_only=True,
+    recover=_recovered,
 )

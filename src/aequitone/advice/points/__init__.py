@@ -2,6 +2,17 @@
 
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.grid import Grid, ladder_of
-from aequitone.advice.points.planner import BEND, PointPlanner, Tracked, log_variance, most_bent
+from aequitone.advice.points.planner import PointPlanner, Tracked, log_variance
+from aequitone.advice.points.ramp import BEND, most_bent, smoothing
 
-__all__ = ["BEND", "Grid", "PointEffect", "PointPlanner", "Tracked", "ladder_of", "log_variance", "most_bent"]
+__all__ = [
+    "BEND",
+    "Grid",
+    "PointEffect",
+    "PointPlanner",
+    "Tracked",
+    "ladder_of",
+    "log_variance",
+    "most_bent",
+    "smoothing",
+]

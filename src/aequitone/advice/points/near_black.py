@@ -29,6 +29,8 @@ _LEAST_SHARE, _MOST_SHARE = 0.2, 2.0
 _A_TENTH, _EASY, _WRONG, _A_TENTH_MORE = 0.8, 0.02, 0.25, 0.2
 # ΔE 2000 for a unit of log light on the shoulder, by the slope of lightness there (CIE 15:2018).
 _SHOULDER_DE = np.array([23.0, 12.0, 6.3])
+# Noise of a mean of three levels, as a share of that of one, in part their common white's.
+_OF_MEAN = 0.3
 UNSEEN = 1.0
 """ΔE 2000 that nobody sees: so much the shoulder may give for near black."""
 # The furthest that all three go at once, in drive.
@@ -51,15 +53,15 @@ class Price:
     more: float = 0.0
     mean: float = np.inf
 
-    def is_beaten(self, before: Array, after: Array) -> bool:
-        """Whether the shoulder, shape (n,) each, is off by more than it may be."""
-        allowed = np.maximum(np.maximum(before, self.level), before + self.more)
-        return bool((after > allowed).any() or after.mean() > before.mean() + self.mean)
+    def is_beaten(self, before: Array, after: Array, noise: float = 0.0) -> bool:
+        """Whether the shoulder, shape (n,) each, is off by more than it may be; `noise` of one level as read."""
+        allowed = np.maximum(np.maximum(before, self.level), before + self.more) + noise
+        return bool((after > allowed).any() or after.mean() > before.mean() + self.mean + _OF_MEAN * noise)
 
 
 REPAIRED = Price()
 """Where multi-point comes after."""
-ALONE = Price(level=0.0, more=0.4, mean=0.15)
+ALONE = Price(level=0.0, more=0.3, mean=0.1)
 """Where nothing comes after that could take out what near black has cost."""
 
 
@@ -165,14 +167,19 @@ class NearBlackModel:
 
     def _near(self, at: Shadows, steps: float) -> float:
         """What near black counts like after so many steps, in ΔE squared."""
-        # What the meter can hardly see counts less.
-        trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, at.sd / at.wanted)
-        return float(((trust * _weighed(np.abs(self.misses(at, steps)))) ** 2).sum())
+        return shadow_cost(at, self.misses(at, steps))
 
 
 def bias_light(learnt: float, signal: float) -> float:
     """Log light at DARK for a step of all biases that does `learnt` at another signal: an offset of the drive."""
     return learnt * signal / (1.0 - signal) * (1.0 - DARK) / DARK
+
+
+def shadow_cost(at: Shadows, misses: Array) -> float:
+    """What near black counts like where light misses by so much, in ΔE squared."""
+    # What the meter can hardly see counts less.
+    trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, at.sd / at.wanted)
+    return float(((trust * _weighed(np.abs(misses))) ** 2).sum())
 
 
 def _weighed(missed: Array) -> Array:

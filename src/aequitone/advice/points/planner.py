@@ -2,7 +2,7 @@
 
 Pure. All levels that are still open are solved for at once, as small quadratic forms of log light around the
 target, so that what is turned at one level suits its neighbours; then the brightest that is worth a trip is
-rounded to whole steps. A ramp must stay smooth: see BEND.
+rounded to whole steps. A ramp must stay smooth: see `ramp.BEND`.
 """
 
 from collections.abc import Sequence
@@ -10,33 +10,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.moves import Expectation, Move, trip_between
+from aequitone.advice.moves import Expectation, Move
 from aequitone.advice.points.effect import GAMMA, PointEffect
 from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.near_black import wanted_light
+from aequitone.advice.points.ramp import BEND, CLOSE, bends
 from aequitone.advice.two_point.level_readings import WANDER, log_light
 from aequitone.colorimetry import REC709, delta_e_2000, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 
-BEND = 0.25
-"""The most by which the slope of the signal, in any channel, may differ between both sides of a level.
-
-A quarter makes the steps of a 10-bit ramp 1.00 codes on one side and at most 1.25 on the other: none is
-skipped, none shows as an edge (a code of grey is about a tenth of ΔE).
-"""
 # A bend of a tenth counts like this much ΔE at one level, squared: noise must not be copied into the ramp.
 _BEND_COST = (0.12 / 0.1) ** 2
-# Where levels are joined by less than this, each is a bump of its own, half as wide as the way to the next.
-# It is read where its middle may not quite be, and is steeper than it seems.
-_BUMP, _OFF_CENTRE = 0.5, 1.3
 # Near black ΔE says little of light that is wrong: a tenth more or less counts like half of one there.
 _FOOT_COST = (0.5 / 0.1) ** 2
 _WHITE = 100
 # What the darkest level may bring black up by: a share of the black there is, and of white's light (0.03 in L*).
 _BLACK_SHARE, _BLACK_RISE = 0.05, 3e-5
-# Rounding of sums must not forbid what is just allowed.
-_CLOSE = 1e-6
 # ΔE 2000 at which a level may be left for the good of its neighbours.
 _UNSEEN = 0.6
 _MOST_SPREAD = 1.0
@@ -126,22 +116,6 @@ class PointPlanner:
             if told is None or told.de2000_after <= max(told.de2000_before, _UNSEEN):
                 return level, move
         return None
-
-    def smoothing(self, effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move] | None:
-        """The level that goes back to how it stood `before` so that the ramp bends less; None where it is smooth.
-
-        A level can have been turned counting on its neighbours, which then had no room or were not worth a trip.
-        """
-        now = _too_bent(effect, grid)
-        if now <= _CLOSE:
-            return None
-        ways: list[tuple[float, int, Move]] = []
-        for level in range(len(grid.percents)):
-            changes = trip_between(grid.rows[level], before.rows[level]).changes
-            if changes:
-                ways.append((_too_bent(effect, grid.moved(changes)), level, Move(changes, None, undoes=True)))
-        left, level, move = min(ways, key=lambda way: way[0], default=(now, 0, None))
-        return (level, move) if move is not None and left < now - _CLOSE else None
 
     def noise(self, tracked: Tracked) -> Array:
         """ΔE 2000, shape (L,), that the noise of its reading alone makes of a level that is right."""
@@ -258,7 +232,7 @@ class _Problem:
             asked = np.column_stack([missing, np.eye(len(missing), 3)])
             answer = np.linalg.solve(hessian[np.ix_(gives, gives)], asked)
             best[gives] = answer[:, 0]
-            stopped = gives & ((best < low - _CLOSE) | (best > high + _CLOSE))
+            stopped = gives & ((best < low - CLOSE) | (best > high + CLOSE))
             stopped[:3] = False
             if not stopped.any():
                 return np.asarray(best.reshape(-1, 3)), np.asarray(np.linalg.inv(answer[:3, 1:]))
@@ -300,8 +274,8 @@ class _Problem:
             now, each = bend @ self._offsets, bend[level]
             first = (-BEND - now - gives.max(axis=0).sum(axis=0)) / each
             last = (BEND - now - gives.min(axis=0).sum(axis=0)) / each
-            low = np.maximum(low, np.ceil(np.minimum(first, last) - _CLOSE))
-            high = np.minimum(high, np.floor(np.maximum(first, last) + _CLOSE))
+            low = np.maximum(low, np.ceil(np.minimum(first, last) - CLOSE))
+            high = np.minimum(high, np.floor(np.maximum(first, last) + CLOSE))
         high = np.maximum(np.minimum(high, self._most[level]), np.minimum(low, high))
         # Where nothing will do, as near to it as whole steps come.
         middle = np.rint((low + high) / 2.0)
@@ -348,38 +322,6 @@ class _Problem:
         then = self._planner.de2000(self._tracked, after)[ladder]
         good = self._planner.good
         return float((np.maximum(self._before[ladder], good) - np.maximum(then, good)).sum())
-
-
-def bends(effect: PointEffect, grid: Grid) -> Array:
-    """Rows (n, P) that give, from a channel's offsets, each change of slope along the ramp (see BEND)."""
-    v, step = grid.signal, effect.signal_steps()
-    rows = []
-    for i in range(len(v)):
-        row = np.zeros(len(v))
-        if effect.joined < _BUMP:
-            half = min(abs(v[i] - v[j]) for j in (i - 1, i + 1) if 0 <= j < len(v)) / 2.0
-            # Up and down again; of a bump at the very top only the way up is there.
-            row[i] = (1.0 if v[i] >= 1.0 else 2.0) * _OFF_CENTRE * step[i] / half
-        else:
-            for j in (i - 1, i + 1):
-                if 0 <= j < len(v):
-                    row[j] += step[j] / abs(v[j] - v[i])
-                    row[i] -= step[i] / abs(v[j] - v[i])
-            if i == 0:
-                # Nothing lies above the brightest level.
-                continue
-        rows.append(row)
-    return np.array(rows)
-
-
-def _too_bent(effect: PointEffect, grid: Grid) -> float:
-    """By how much the slope changes beyond what it may, over all levels and channels."""
-    return float(np.maximum(np.abs(bends(effect, grid) @ grid.offsets) - BEND, 0.0).sum())
-
-
-def most_bent(effect: PointEffect, grid: Grid) -> float:
-    """The largest change of slope in any channel, as the controls stand."""
-    return float(np.abs(bends(effect, grid) @ grid.offsets).max())
 
 
 def log_variance(xyz: Array, sd: Array) -> Array:

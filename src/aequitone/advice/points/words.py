@@ -7,7 +7,8 @@ import numpy as np
 from aequitone.advice.moves import Move
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.grid import Grid
-from aequitone.advice.points.planner import BEND, PointPlanner, Tracked, most_bent
+from aequitone.advice.points.planner import PointPlanner, Tracked
+from aequitone.advice.points.ramp import BEND, most_bent
 from aequitone.colorimetry import cast_of, cast_word
 
 # A control whose doubt is below this share of its effect has been learnt.

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
-from aequitone.advice.points import Grid
+from aequitone.advice.points import Grid, smoothing
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, noise_words, promise_words, undone_words, why_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
@@ -22,9 +22,9 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.tone.multi_judging import came_out_worse, is_noise, is_silent
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiResult, PointTrip
 from aequitone.procedures.tone.multi_session import (
-    BestLadder,
     MultiPointSession,
     adjustable,
     begin,
@@ -53,16 +53,12 @@ _PROBED_STEPS, _KNOWN = 3.0, 0.2
 _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 # Going over the same level again within a round: once is for learning, twice would be hunting.
 _TRIES = 2
-# ΔE 2000 by which a level may come out worse before it is put back at once: so much, or so many of its spreads.
-_WORSE, _TWO_SPREADS = 0.3, 2.0
-# A channel that moves by less than this share of what is usual has not answered, where so many spreads would tell.
-_HARDLY, _SURE_SPREADS = 0.15, 5.0
+# So many trips in a row that had to be undone end it.
+_PATIENCE = 3
 # What a trip of a round must have brought, of the ladder's score, for another round to be worth it.
 _WORTH_A_TRIP = 0.004
 # Spreads of the difference by which a ladder must be better than as found.
 _DOUBT = 0.7
-# A ladder whose mean is below this once noise is taken out, and none of whose levels would be seen, is left alone.
-_HARDLY_OFF, _SEEN = 0.2, 0.8
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
 _WHITES_WORK = 3.0
 
@@ -81,12 +77,12 @@ def multi_point(plan: MultiPlan, foot: NearBlack | None = None) -> Procedure[Mul
                 yield from pending
                 pending = nothing()
                 if session.began is None:
-                    session.began, session.best = session.state(), BestLadder.of(session)
+                    session.began, session.best = session.state(), session.ladder
                     session.planner = replace(session.planner, least_gain=_least_gain(session))
                     if session.began.de2000[0] > _WHITES_WORK:
                         return MultiResult(undone_words(session.began.de2000[0]), session.began)
                     yield Note(_promise(session))
-                    if _is_noise(session):
+                    if is_noise(session.planner, session.tracked):
                         return MultiResult(noise_words(session.began.mean), session.began)
                 proposal = session.planner.propose(session.tracked, session.effect, session.grid, session.open)
                 if proposal is not None:
@@ -123,23 +119,25 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
     assert session.best is not None
     best = session.best
     smoothed = False
-    while (way := session.planner.smoothing(session.effect, session.grid, session.plan.grid)) is not None:
+    while (way := smoothing(session.effect, session.grid, session.plan.grid)) is not None:
         level, move = way
         yield Note(f"{session.grid.percents[level]} % goes back: a ramp would show it.")
         yield from _undo(session, level, move.reverse)
         smoothed = True
     if smoothed:
         yield from _read_moved(session)
-    now = BestLadder.of(session)
+    now = session.ladder
     trips = sum(not trip.move.undoes for trip in session.trips)
     # The ladder as it was found is only left for one that is better beyond a doubt.
     margin = _DOUBT * float(np.hypot(now.sd, best.sd)) if session.round == 0 else 0.0
     if now.is_better(best, margin):
         session.best = now
+        if session.undone >= _PATIENCE:
+            return False
         # Another round is for what is left: it has to promise as much for a trip as this one brought.
         return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips
     # What is known by now of its ramp may speak against the best one too.
-    smooth = session.planner.smoothing(session.effect, best.grid, session.plan.grid) is None
+    smooth = smoothing(session.effect, best.grid, session.plan.grid) is None
     to = best.grid if smooth else session.plan.grid
     if session.grid.controls != to.controls:
         yield Note("The ladder is no better than it was before these trips, so the controls go back.")
@@ -156,14 +154,6 @@ def _back(session: MultiPointSession, grid: Grid) -> Procedure[None]:
     yield from _read_moved(session)
     level = next(i for i, row in enumerate(grid.rows) if any(c.role == back.changes[0].role for c in row))
     _remember(session, level, back, before[session.row(level)])
-
-
-def _is_noise(session: MultiPointSession) -> bool:
-    """Whether the ladder is right but for what the meter's noise makes of it: then it is better left alone."""
-    ladder = slice(0, len(session.percents) - session.foot)
-    seen = session.planner.de2000(session.tracked, session.xyz)[ladder]
-    real = np.sqrt(np.maximum(seen**2 - session.planner.noise(session.tracked)[ladder] ** 2, 0.0))
-    return float(real.mean()) < _HARDLY_OFF and float(real.max()) < _SEEN
 
 
 def _least_gain(session: MultiPointSession) -> float:
@@ -233,17 +223,23 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     told = _judged(session, level, stood, move, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
     _remember(session, level, move, before, slip)
-    silent = told.mishap is None and _is_silent(session, level, by, before)
+    silent = told.mishap is None and is_silent(session.usual[level] * by[level], *change_at(session, row, before))
     if silent:
         session.silent.add(level)
         yield Note(
             f"{session.grid.percents[level]} % hardly answers at its own level, so it is put back and left."
         )
-    elif wish is None and told.mishap is None and _came_out_worse(session):
+    elif wish is None and told.mishap is None and came_out_worse(session.trips[-1]):
         yield Note(f"{session.grid.percents[level]} % came out worse than it was, so it is put back.")
-    if wish is None and (silent or (told.mishap is None and _came_out_worse(session))):
+    if wish is None and (silent or (told.mishap is None and came_out_worse(session.trips[-1]))):
         yield from _undo(session, level, move)
-    elif told.mishap is Mishap.BUMP:
+        session.undone += 1
+        if session.undone >= _PATIENCE:
+            yield Note("What is turned here comes out worse again and again, so no more is tried.")
+            session.open = []
+    elif told.mishap is None:
+        session.undone = 0
+    if told.mishap is Mishap.BUMP:
         # What was read before it is in another light: nothing between levels can be told by it either.
         whole, session.read = session.read, 0
         try:
@@ -257,21 +253,6 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
         yield from _guard_black(session, level, move)
     if wish is not None:
         raise wish
-
-
-def _is_silent(session: MultiPointSession, level: int, by: Array, before: Array) -> bool:
-    """Whether a level that was turned far enough to be seen has hardly moved."""
-    row = session.row(level)
-    change, variance = change_at(session, row, before)
-    wanted = session.usual[level] * by[level]
-    turned = np.abs(wanted) > _SURE_SPREADS * np.sqrt(variance)
-    return bool(turned.any() and (np.abs(change) < _HARDLY * np.abs(wanted))[turned].all())
-
-
-def _came_out_worse(session: MultiPointSession) -> bool:
-    """Whether the last trip left its level worse by more than its reading can be off."""
-    trip = session.trips[-1]
-    return trip.after - trip.before > max(_WORSE, _TWO_SPREADS * trip.sd)
 
 
 def _remember(session: MultiPointSession, level: int, move: Move, before: Array, slip: str = "") -> None:

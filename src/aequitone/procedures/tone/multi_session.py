@@ -10,16 +10,13 @@ from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for
 from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
+from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState, PointTrip
 from aequitone.procedures.tone.near_black import NearBlack
 from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
-# A ladder is judged by its mean and, by this share, by its worst level: half of one is a tenth of the other.
-_WORST = 0.2
-# ΔE 2000 by which the worst level may be worse in a ladder that is better on the whole.
-_NO_LEVEL = 0.3
 
 
 @dataclass
@@ -46,6 +43,8 @@ class MultiPointSession:
     open: list[int] = field(default_factory=list)
     tries: dict[int, int] = field(default_factory=dict)
     """Of this round: how often each level was turned."""
+    undone: int = 0
+    """Trips in a row that came out worse and were undone."""
     silent: set[int] = field(default_factory=set)
     """Levels that did not answer at their name: they are not turned again."""
     took: list[float] = field(default_factory=list)
@@ -53,7 +52,7 @@ class MultiPointSession:
     last: int = 0
     """The level, as a row of the ladder, that was read last."""
     began: MultiState | None = None
-    best: "BestLadder | None" = None
+    best: BestLadder | None = None
     """The best ladder as read, with how the controls stood; the first one until another is better."""
     why: str = ""
 
@@ -63,6 +62,11 @@ class MultiPointSession:
         return Tracked(
             np.array(self.percents), self.xyz.copy(), self.sd.copy(), self.offsets.copy(), self.black, self.foot
         )
+
+    @property
+    def ladder(self) -> BestLadder:
+        """The ladder as it was read last, with how the controls stand."""
+        return BestLadder.of(self.planner, self.tracked, self.grid)
 
     def row(self, level: int) -> int:
         """The row of the ladder that a level of the grid is."""
@@ -85,30 +89,6 @@ class MultiPointSession:
             self.round,
             self.began,
         )
-
-
-@dataclass(frozen=True)
-class BestLadder:
-    """A ladder that was read as a whole after its last move, and the controls as they stood."""
-
-    score: float
-    sd: float
-    worst: float
-    grid: Grid
-
-    @classmethod
-    def of(cls, session: MultiPointSession) -> "BestLadder":
-        """The ladder as it was read last."""
-        ladder = slice(0, len(session.percents) - session.foot)
-        tracked = session.tracked
-        de = session.planner.de2000(tracked, session.xyz)[ladder]
-        spreads = np.array([session.planner.spread(tracked, row) for row in range(len(de))])
-        worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
-        return cls(float(de.mean()) + _WORST * worst, sd, worst, session.grid)
-
-    def is_better(self, other: "BestLadder", margin: float) -> bool:
-        """Whether this ladder is better than another by so much, and no level the price of it."""
-        return self.score < other.score - margin and self.worst < other.worst + _NO_LEVEL
 
 
 def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:

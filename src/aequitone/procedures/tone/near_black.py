@@ -16,6 +16,7 @@ from aequitone.advice.points.near_black import (
     Shadows,
     miss,
     right,
+    shadow_cost,
     wanted_light,
 )
 from aequitone.colorimetry.arrays import Array
@@ -41,8 +42,8 @@ from aequitone.signal import SignalFormat, grey_patch
 # Of the wanted light, how exactly a level is read; and how long it may take.
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
-# ΔE 2000 by which a level may be off beyond what was told; and where light that is missing is missing altogether.
-_BEYOND, _REPAIRABLE, _BURIED = 0.3, 1.0, 0.7
+# ΔE 2000 by which a level may be off beyond what is allowed: noise, and what multi-point can take out after.
+_BEYOND, _REPAIRABLE = 0.3, 1.0
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
 _BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
@@ -177,15 +178,14 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
     """Whether 15 to 50 % came out worse, cast included, than they may; or near black did not come nearer."""
-    nearer = np.abs(_misses(after)).sum() < np.abs(_misses(before)).sum()
+    costs = [
+        shadow_cost(at, at.misses) + float((state.shoulder_de**2).sum())
+        for state in (before, after)
+        for at in (_shadows(plan, state),)
+    ]
     # What multi-point will take out again is no reason to go back; what it cannot, it is looked at after it.
     beyond = _BEYOND if plan.price is ALONE else _REPAIRABLE
-    return not nearer or plan.price.is_beaten(before.shoulder_de, after.shoulder_de - beyond)
-
-
-def _misses(state: NearBlack) -> Array:
-    """How far light near black is from what is wanted, in logarithm; no further than what is buried can be."""
-    return np.asarray(np.clip(miss(np.array(state.wanted), state.light), -_BURIED, _BURIED))
+    return costs[1] > costs[0] or plan.price.is_beaten(before.shoulder_de, after.shoulder_de, beyond)
 
 
 def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:

@@ -148,7 +148,7 @@ def _left_worse(plan: TonePlan, first: NearBlack, foot: NearBlack, ladder: Multi
     after = np.array([now[percent] for percent in SHOULDER])
     # Where no level was left turned, nothing has repaired what near black has cost.
     limit = ALONE if ladder.controls == plan.points else _LEFT
-    return limit.is_beaten(first.shoulder_de, after - _BEYOND)
+    return limit.is_beaten(first.shoulder_de, after, _BEYOND)
 
 
 def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> Move:
