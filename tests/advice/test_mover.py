@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen, believed, log_light
 from aequitone.advice.two_point.mover import Mover, Stop
@@ -60,6 +60,31 @@ def test_what_known_controls_did_is_taken_back_in_one_trip(seed: int) -> None:
     assert MOVER.score(after) <= MOVER.stop_at + 0.1
     assert move.expected is not None
     assert move.expected.de2000_after == pytest.approx(MOVER.worst(after), abs=0.1 + 2.0 * move.expected.de2000_sd)
+
+
+@pytest.mark.parametrize("noise", [1e-4, 2e-3, 6e-3])
+def test_no_move_is_foretold_to_be_worse(noise: float) -> None:
+    rng = np.random.default_rng(8)
+    proposed = 0
+    for _ in range(60):
+        off = rng.normal(0.0, 0.02, (3, 3))
+        xyz = REC709.xyz(REC709.rgb(MOVER.target.grey([100.0, 80.0, 30.0], 100.0)) * np.exp(off))
+        move = MOVER.propose(Seen(xyz, xyz * noise), PRIOR, controls())
+        if isinstance(move, Move):
+            assert move.expected is not None
+            assert move.expected.de2000_after <= move.expected.de2000_before
+            proposed += 1
+    assert proposed > 30
+
+
+def test_a_trip_between_settings_knows_controls_by_their_role() -> None:
+    there = tuple(replace(control, value=control.value + i) for i, control in enumerate(controls()))
+    trip = trip_between(controls(), tuple(reversed(there)))
+    assert [(change.role, change.by) for change in trip.changes] == [
+        (control.role, i) for i, control in enumerate(controls()) if i
+    ]
+    with pytest.raises(ValueError, match="same controls"):
+        trip_between(controls(), there[:3])
 
 
 def test_doubt_makes_the_first_move_shorter() -> None:

@@ -14,6 +14,7 @@ from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, Procedure, PutBack, ReadAgain, Reading, StopHere, Turn
 from aequitone.procedures.tone import multi_point as multi_point_module
+from aequitone.procedures.tone import tone as tone_module
 from aequitone.procedures.tone.multi_session import MultiPointSession, read_black
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
@@ -224,6 +225,24 @@ def test_black_that_comes_up_with_the_darkest_level_is_put_back(monkeypatch: pyt
     run(bench, plan_for(bench), journal)
     assert any("Black came up" in note for note in journal.notes.values())
     assert bench.screen.settings()["multi-y-10"] == -4
+
+
+def test_what_leaves_the_shoulder_worse_goes_back_altogether(monkeypatch: pytest.MonkeyPatch) -> None:
+    bench = bench_of("demo", seed=2)
+    white_set(bench)
+    before, journal = bench.screen.settings(), MemoryJournal()
+    monkeypatch.setattr(tone_module, "_left_worse", lambda *_: True)
+    state = run(bench, plan_for(bench, near_black=True), journal)
+    turned = [kept for kept in journal.results.values() if isinstance(kept, Turned)]
+    assert turned[-1].move.undoes
+    assert bench.screen.settings() == before
+    assert any("everything goes back" in note for note in journal.notes.values())
+    # What is said is of the screen as it stands now, by readings after the last turn.
+    assert state.ladder is not None
+    last_turn = max(seq for seq, kept in journal.results.items() if isinstance(kept, Turned))
+    read = [kept.patch.percent for seq, kept in journal.results.items() if seq > last_turn]
+    assert {50.0, 30.0, 15.0, 5.0, 0.0} <= set(read)
+    assert {c.role.key: c.value for c in state.ladder.controls}.items() <= before.items()
 
 
 def test_a_level_that_does_not_answer_is_left_alone() -> None:

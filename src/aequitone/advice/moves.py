@@ -99,9 +99,20 @@ def moved(controls: Iterable[ControlState], steps: Iterable[float]) -> tuple[Con
 
 
 def trip_between(now: Iterable[ControlState], to: Iterable[ControlState]) -> Move:
-    """The trip that brings controls from where they stand to where the same ones stand in `to`."""
-    pairs = zip(now, to, strict=True)
-    return Move(tuple(Change(a.role, a.name, a.value, b.value) for a, b in pairs if a.value != b.value))
+    """The trip that brings controls from where they stand to where the same ones, in any order, stand in `to`.
+
+    ValueError where they are not the same ones.
+    """
+    stands, wanted = tuple(now), {control.role: control.value for control in to}
+    if {control.role for control in stands} != wanted.keys():
+        raise ValueError("a trip goes from controls to the same controls")
+    return Move(
+        tuple(
+            Change(each.role, each.name, each.value, wanted[each.role])
+            for each in stands
+            if each.value != wanted[each.role]
+        )
+    )
 
 
 def steps_of(move: Move, controls: Iterable[ControlState]) -> Array:

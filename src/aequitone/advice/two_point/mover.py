@@ -132,6 +132,9 @@ class Mover:
         light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
         changes = trip_between(controls, moved(controls, best)).changes
         told, doubt = self.foretold(seen, responses, best)
+        if told > self.worst(seen):
+            # What could be gained is hidden by what is not known of the controls.
+            return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
 
     def _search(
@@ -212,15 +215,19 @@ class Mover:
         return point
 
     def foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
-        """What `worst` is likely to be read as after a move, and its spread: noise of both looks included."""
-        change = responses.predict(steps)
-        doubt = doubt_of(responses, steps) + 2.0 * seen.variance
-        drawn = seen.unclipped_light + change + _LOG_DRAWS * np.sqrt(doubt)
-        de = self.errors(_xyz_of(drawn, seen.ceilings))
-        worst = np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
+        """What `worst` is likely to be after a move, and the spread of reading that: noise of both looks."""
+        likely = self._drawn_worst(seen, responses, steps, looks=0.0)
+        read = self._drawn_worst(seen, responses, steps, looks=2.0)
         # ΔE has no other side of nothing: its middle, and half of what lies between 16 and 84 % around it.
-        low, middle, high = np.percentile(worst, (16.0, 50.0, 84.0))
-        return float(middle), float(high - low) / 2.0
+        low, high = np.percentile(read, (16.0, 84.0))
+        return float(np.median(likely)), float(high - low) / 2.0
+
+    def _drawn_worst(self, seen: Seen, responses: Responses, steps: Array, looks: float) -> Array:
+        """Draws of `worst` after a move, by what is in doubt of the controls and of so many looks."""
+        doubt = doubt_of(responses, steps) + looks * seen.variance
+        drawn = seen.unclipped_light + responses.predict(steps) + _LOG_DRAWS * np.sqrt(doubt)
+        de = self.errors(_xyz_of(drawn, seen.ceilings))
+        return np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
 
     def _likely_score(self, seen: Seen, responses: Responses, steps: Array) -> float:
         """Expected score after a move, from draws of what the controls may do."""

@@ -9,6 +9,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.points.near_black import ALONE, REPAIRED, SHOULDER, Price
 from aequitone.advice.points.words import ended_words
+from aequitone.advice.roles import Role
 from aequitone.advice.watching import Watched
 from aequitone.procedures.policy import policy_for
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, Purpose, T, Turn
@@ -97,7 +98,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     if foot is not None and first is not None and _left_worse(plan, first, foot, ladder):
         yield Note("From 15 to 50 % grey was better before, so everything goes back to how it stood.")
         yield from insist(Turn(replace(_all_back(plan, foot, ladder), undoes=True)))
-        ladder = yield from _read_again(plan, replace(ladder, controls=plan.points), foot)
+        ladder = yield from _read_again(plan, replace(ladder, controls=multi.grid.controls), foot)
         looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
         foot = yield from _telling(near_black(looked), lambda value: ToneState(value, ladder))
         words = told_words(ladder)
@@ -147,8 +148,12 @@ def _left_worse(plan: TonePlan, first: NearBlack, foot: NearBlack, ladder: Multi
         return False
     after = np.array([now[percent] for percent in SHOULDER])
     # Where no level was left turned, nothing has repaired what near black has cost.
-    limit = ALONE if ladder.controls == plan.points else _LEFT
+    limit = ALONE if _stand(ladder.controls) == _stand(plan.points) else _LEFT
     return limit.is_beaten(first.shoulder_de, after, _BEYOND)
+
+
+def _stand(controls: tuple[ControlState, ...]) -> dict[Role, int]:
+    return {control.role: control.value for control in controls}
 
 
 def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> Move:
