@@ -45,6 +45,7 @@ _LIKELY = 0.35
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
 WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
+_GAINS_ALONE = np.repeat([1.0, 0.0], 3)
 
 
 class Stop(Enum):
@@ -129,13 +130,22 @@ class Mover:
                 return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
             if now - after < noise:
                 return Stop.CANNOT_TELL
-        light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
-        changes = trip_between(controls, moved(controls, best)).changes
         told, doubt = self.foretold(seen, responses, best)
         if told > self.worst(seen):
-            # What could be gained is hidden by what is not known of the controls.
-            return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
+            # What the whole move could gain is hidden by doubt about the controls; a part of it may not be.
+            best, told, doubt = self._surest_part(seen, responses, best)
+            if told > self.worst(seen) - WORTH_NAMING:
+                return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
+        light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
+        changes = trip_between(controls, moved(controls, best)).changes
         return Move(changes, Expectation(self.worst(seen), told, doubt, light))
+
+    def _surest_part(self, seen: Seen, responses: Responses, steps: Array) -> tuple[Array, float, float]:
+        """The part of a move that is foretold to come out best, and what is foretold of it."""
+        parts = [np.trunc(steps / 2.0), steps * _GAINS_ALONE, steps * (1.0 - _GAINS_ALONE)]
+        parts += [steps * unit for unit in np.eye(len(steps))]
+        told = [(part, *self.foretold(seen, responses, part)) for part in parts if part.any()]
+        return min(told, key=lambda each: each[1])
 
     def _search(
         self, seen: Seen, responses: Responses, controls: tuple[ControlState, ...], caution: float
