@@ -2,9 +2,9 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/zoo.py FIRST COUNT [kept|work] [FILE]
 
-As found, Levels, White, Tone and Proof on COUNT screens from number FIRST on: of the third that is kept for closing
-figures, or (work) of the other two. FILE: a line of JSON for each screen. For each station: mean and worst true
-ΔE 2000 of the ladder from 100 to 10 %, readings, trips, minutes, and which screens it left worse.
+As found, Levels, White, Tone and Proof on COUNT screens from number FIRST on: of the third that is kept for
+closing figures, or (work) of the other two. FILE: a line of JSON for each screen. For each station: mean and worst
+true ΔE 2000 of the ladder from 100 to 10 %, readings, trips, minutes, and which screens it left worse.
 """
 
 import json
@@ -19,14 +19,14 @@ import numpy as np
 
 from aequitone.logbook import open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, NotReadyError, begin, carry_out
+from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, NotReadyError, PassType, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.zoo import is_kept, zoo_screen
 
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
-STATIONS = (AS_FOUND, LEVELS, WHITE, TONE, PROOF)
+STATIONS: tuple[PassType[Any, Any], ...] = (AS_FOUND, LEVELS, WHITE, TONE, PROOF)
 # A station may leave the ladder worse by so much, in mean and at its worst level.
 WORSE_MEAN, WORSE_LEVEL = 0.1, 0.5
 
@@ -67,6 +67,7 @@ def run_one(number: int) -> dict[str, Any]:
                 "trips": len(moves),
                 "minutes": (bench.clock.now() - before) / 60.0,
                 "words": kind.words(result),
+                "notes": logbook.notes(prepared.pass_id),
             }
             if kind is PROOF:
                 told[kind.key]["mean"] = result.mean_de2000
@@ -83,11 +84,8 @@ def report(told: list[dict[str, Any]]) -> None:
     """What is printed: a line for each station, and the screens that it left worse."""
     found = np.array([each["found"] for each in told])
     print(f"{len(told)} screens, as found: mean {np.median(found[:, 0]):.2f}, worst {np.median(found[:, 1]):.2f}")
-    print(
-        f"{'':10s} {'mean: 50 %':>10s} {'95 %':>6s} {'worst: 50 %':>12s} {'95 %':>6s} {'readings':>9s} {'trips':>6s}",
-        end="",
-    )
-    print(f" {'minutes':>8s}  left worse")
+    heads = (("mean: 50 %", 10), ("95 %", 6), ("worst: 50 %", 12), ("95 %", 6), ("readings", 9), ("trips", 6))
+    print(f"{'':10s} {' '.join(f'{head:>{width}s}' for head, width in heads)} {'minutes':>8s}  left worse")
     for before, kind in zip(("found", *(kind.key for kind in STATIONS)), STATIONS, strict=False):
         done = [each for each in told if "truth" in each[kind.key]]
         after = np.array([each[kind.key]["truth"] for each in done])
@@ -101,10 +99,26 @@ def report(told: list[dict[str, Any]]) -> None:
             f" {np.percentile(level, 95):6.2f} {figures[0]:9.0f} {figures[1]:6.0f} {figures[2]:8.1f}"
             f"  {int(worse.sum())} of {len(done)}: {names}"
         )
+    said, true = diagnoses(told)
+    print(f"said of a control, tried alone, that it is not what its name says: {said} times, rightly {true}")
     for each in told:
         for kind in STATIONS:
             if "failed" in each[kind.key]:
                 print(f"{each['number']}: {kind.key} {each[kind.key]['failed']}")
+
+
+def diagnoses(told: list[dict[str, Any]]) -> tuple[int, int]:
+    """How often a control was said to be dead, backwards or another, and how often that was so."""
+    said = true = 0
+    for each in told:
+        screen = zoo_screen(each["number"]).screen
+        odd = {*screen.path.dead, *screen.path.swapped}
+        names = {control.name for control in screen.control if control.role in odd}
+        for note in each[WHITE.key].get("notes", ()):
+            if "also when it is turned alone" in note:
+                said += 1
+                true += any(note.startswith(name) for name in names)
+    return said, true
 
 
 def _truth_before(told: dict[str, Any], key: str) -> tuple[float, float, float]:

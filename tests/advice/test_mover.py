@@ -213,7 +213,7 @@ def test_white_alone_is_allowed_a_little_more() -> None:
     [
         (Stop.MET, "The target is met"),
         (Stop.CANNOT_TELL, "The meter cannot tell any more"),
-        (Stop.CANNOT_REACH, "cannot do better by whole steps"),
+        (Stop.CANNOT_REACH, "promises more"),
         (Stop.LONG_ENOUGH, "limit of trips"),
         (Stop.WISHED, "Stopped by you"),
     ],

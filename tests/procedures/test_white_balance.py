@@ -367,7 +367,8 @@ class OddLink(StandInLink):
 
 
 @pytest.mark.parametrize(
-    ("kind", "words"), [("backwards", "work backwards"), ("dead", "do nothing"), ("swapped", "do the work of")]
+    ("kind", "words"),
+    [("backwards", "works backwards"), ("dead", "does nothing"), ("swapped", "does the work of")],
 )
 def test_a_control_that_is_not_what_its_name_says_is_recognised_by_link(
     bench: Benches, kind: str, words: str

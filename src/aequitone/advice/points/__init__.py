@@ -3,7 +3,7 @@
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.grid import Grid, ladder_of
 from aequitone.advice.points.planner import PointPlanner, Tracked, log_variance
-from aequitone.advice.points.ramp import BEND, most_bent, smoothing
+from aequitone.advice.points.ramp import BEND, most_bent, smoothing, ways_back
 
 __all__ = [
     "BEND",
@@ -15,4 +15,5 @@ __all__ = [
     "log_variance",
     "most_bent",
     "smoothing",
+    "ways_back",
 ]

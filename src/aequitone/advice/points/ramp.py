@@ -1,10 +1,11 @@
 """The ramp that multi-point makes: how much it bends at a level, and what goes back so that it bends less."""
 
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
 
-from aequitone.advice.moves import Move
+from aequitone.advice.moves import Move, trip_between
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.grid import Grid
 from aequitone.colorimetry.arrays import Array
@@ -24,6 +25,15 @@ CLOSE = 1e-6
 _WAY_BACK = (0.25, 0.5, 0.75, 1.0)
 
 
+def ways_back(grid: Grid, before: Grid) -> tuple[Move, ...]:
+    """A trip for each level, brightest first, to how it stood before; empty ones where it stands so.
+
+    Nobody turns sixty controls from one list: a level at a time, as they were turned.
+    """
+    pairs = zip(grid.rows, before.rows, strict=True)
+    return tuple(replace(trip_between(row, there), undoes=True) for row, there in pairs)
+
+
 def smoothing(effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move] | None:
     """The level that goes back to how it stood `before` so that the ramp bends less; None where it is smooth.
 
@@ -40,14 +50,13 @@ def smoothing(effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move]
     left, level, move = min(ways, key=lambda way: round(way[0], 6), default=(now, 0, None))
     if move is not None and left < now - CLOSE:
         return level, move
-    # No level by itself: two that lean on each other go back together, and with them all.
-    turned = np.flatnonzero((before.offsets != grid.offsets).any(axis=1))
-    together = [
-        change
-        for row in turned
-        for change in grid.changes(int(row), _half(before.offsets[row] - grid.offsets[row]))
-    ]
-    return (int(turned[0]), Move(tuple(together), None, undoes=True)) if together else None
+    # No level by itself: those that lean on each other go back in turn, the one that went furthest first.
+    furthest = np.abs(before.offsets - grid.offsets).max(axis=1)
+    level = int(furthest.argmax())
+    if furthest[level] == 0.0:
+        return None
+    changes = grid.changes(level, _half(before.offsets[level] - grid.offsets[level]))
+    return level, Move(changes, None, undoes=True)
 
 
 def bends(effect: PointEffect, grid: Grid) -> Array:

@@ -18,7 +18,7 @@ _LEARNT = 0.12
 def promise_words(now: float, after: float, levels: int) -> str:
     """Whether it is worth it, once the ladder was read."""
     if levels == 0:
-        return f"The ladder is at ΔE {now:.2f} on average, and whole steps cannot better it."
+        return f"The ladder is at ΔE {now:.2f} on average, and no turn of a level promises to better it."
     return (
         f"The ladder is at ΔE {now:.2f} on average. Turning {levels} level{'s' if levels != 1 else ''} should "
         f"bring it to about {after:.2f}."

@@ -31,7 +31,7 @@ def stop_words(
         case Stop.CANNOT_TELL:
             return f"The meter cannot tell any more: {figure}. Going on would chase its noise."
         case Stop.CANNOT_REACH:
-            return f"These controls cannot do better by whole steps: {figure}, wanted {stop_at:g}."
+            return f"No turn of these controls promises more: {figure}, wanted {stop_at:g}."
         case Stop.LONG_ENOUGH:
             return f"The limit of trips to the menu is reached: {figure}, wanted {stop_at:g}."
         case Stop.WISHED:

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
-from aequitone.advice.points import Grid, smoothing
+from aequitone.advice.points import Grid, smoothing, ways_back
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import ended_words, noise_words, promise_words, undone_words, why_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
@@ -146,14 +146,15 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
 
 
 def _back(session: MultiPointSession, grid: Grid) -> Procedure[None]:
-    """Turn everything to how it stood, in one trip, and read what moves with it."""
-    back = replace(trip_between(session.grid.controls, grid.controls), undoes=True)
+    """Turn everything to how it stood, level by level, and read what moves with it."""
     before = session.xyz.copy()
-    yield from insist(Turn(back))
+    turned = [(level, move) for level, move in enumerate(ways_back(session.grid, grid)) if move.changes]
+    for _, move in turned:
+        yield from insist(Turn(move))
     session.grid = grid
     yield from _read_moved(session)
-    level = next(i for i, row in enumerate(grid.rows) if any(c.role == back.changes[0].role for c in row))
-    _remember(session, level, back, before[session.row(level)])
+    for level, move in turned:
+        _remember(session, level, move, before[session.row(level)])
 
 
 def _least_gain(session: MultiPointSession) -> float:

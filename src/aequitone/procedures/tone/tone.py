@@ -7,6 +7,7 @@ from typing import Any, cast
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, trip_between
+from aequitone.advice.points import Grid, ways_back
 from aequitone.advice.points.near_black import ALONE, REPAIRED, SHOULDER, Price
 from aequitone.advice.points.words import ended_words
 from aequitone.advice.roles import Role
@@ -97,7 +98,8 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
             words = told_words(ladder)
     if foot is not None and first is not None and _left_worse(plan, first, foot, ladder):
         yield Note("From 15 to 50 % grey was better before, so everything goes back to how it stood.")
-        yield from insist(Turn(replace(_all_back(plan, foot, ladder), undoes=True)))
+        for move in _all_back(plan, foot, ladder):
+            yield from insist(Turn(move))
         ladder = yield from _read_again(plan, replace(ladder, controls=multi.grid.controls), foot)
         looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
         foot = yield from _telling(near_black(looked), lambda value: ToneState(value, ladder))
@@ -156,8 +158,11 @@ def _stand(controls: tuple[ControlState, ...]) -> dict[Role, int]:
     return {control.role: control.value for control in controls}
 
 
-def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> Move:
-    return trip_between((*foot.biases, *ladder.controls), (*plan.biases, *plan.points))
+def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> list[Move]:
+    """The trips to how the biases and every level stood."""
+    biases = replace(trip_between(foot.biases, plan.biases), undoes=True)
+    points = ways_back(Grid.of(ladder.controls), Grid.of(plan.points))
+    return [move for move in (biases, *points) if move.changes]
 
 
 def told_words(ladder: MultiState) -> str:

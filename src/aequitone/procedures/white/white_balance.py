@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
-from aequitone.advice.two_point.control_faults import odd
+from aequitone.advice.two_point.control_faults import Oddity, odd
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
@@ -141,9 +141,9 @@ def _understood(
     told = judge(session.responses, stood, steps, change, variance) if session.plan.by_hand else None
     if told is None or told.mishap is None:
         found = None if told is not None else odd(session.responses, stood, steps, change, variance)
-        if found is not None:
-            session.responses = found.responses
-        words = found.words if found is not None else surprise_words(session.responses, steps, change, variance)
+        if found is not None and repair:
+            return (yield from _tried_alone(session, found, steps, (change, variance)))
+        words = surprise_words(session.responses, steps, change, variance)
         if not words:
             expected = before.log_light + session.responses.predict(steps)
             session.seen = believed(session.seen, expected, before.variance + doubt_of(session.responses, steps))
@@ -163,6 +163,44 @@ def _understood(
     return words
 
 
+def _tried_alone(
+    session: WhiteSession, suspected: Oddity, steps: Array, came: tuple[Array, Array]
+) -> Procedure[str]:
+    """Turn one control back by itself, and believe of it what it is suspected of only if it does the same again.
+
+    `came`: the change (9,) of log light after `steps` (6,), and its variance.
+    """
+    assert session.seen is not None
+    name, stood, before = session.controls[suspected.control].name, session.controls, session.seen
+    alone = np.zeros(len(steps))
+    alone[suspected.control] = -steps[suspected.control]
+    yield Note(f"{name} did not do what was expected of it: it is turned alone, to see.")
+    back = trip_between(stood, moved(stood, alone))
+    yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
+    yield from insist(Turn(back))
+    session.controls = moved(stood, alone)
+    yield from _looked_whatever_comes(session)
+    change, variance = _between(before, session.seen)
+    if suspected.is_proven(session.responses, alone, change, variance):
+        session.responses = suspected.responses
+        words = suspected.words
+    else:
+        words = f"{name}, turned alone, does what its name says; something else came in between."
+        session.responses = session.responses.learn(steps, *came).learn(alone, change, variance)
+    yield Note(words)
+    return words
+
+
+def _looked_whatever_comes(session: WhiteSession) -> Procedure[None]:
+    """Read the levels after a turn: its round of readings is not given up for a wish."""
+    session.looks = 0
+    while session.looks == 0:
+        try:
+            yield from look(session)
+        except Interrupt:
+            continue
+
+
 def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
     """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
     assert session.seen is not None
@@ -171,13 +209,7 @@ def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> 
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
     yield from insist(Turn(back))
     session.controls = to
-    session.looks = 0
-    while session.looks == 0:
-        try:
-            yield from look(session)
-        except Interrupt:
-            # The round of readings that goes with a turn is not given up.
-            continue
+    yield from _looked_whatever_comes(session)
     session.responses = session.responses.learn(-off, *_between(before, session.seen))
 
 
