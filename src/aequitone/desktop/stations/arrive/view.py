@@ -48,7 +48,7 @@ _FOUND = 6
 # Widths of the columns that do not stretch, where there is room and where there is little.
 _WIDE, _TIGHT = {0: 206, 2: 64, 3: 68, 4: 52}, {0: 104, 2: 54, 3: 58, 4: 42}
 _NARROW = 640
-_LEAST_LETTERS = 3
+_LEAST_LETTERS, _TONE_LETTERS = 3, 9
 
 
 class ArriveView(QWidget):
@@ -288,6 +288,8 @@ class ArriveView(QWidget):
             for each in (first, second):
                 let_shrink(each)
                 each.setMinimumContentsLength(_LEAST_LETTERS)
+        # The tone has the longest words.
+        self._target.tone.setMinimumContentsLength(_TONE_LETTERS)
         self._target.gamut.setAccessibleName("Target, gamut")
         self._target.white.setAccessibleName("Target, white")
 

@@ -54,8 +54,6 @@ def idle(state: BenchState, message: str, reading: Reading | None, *, matches: b
                 else ()
             ),
             hint(ADD_INSTRUMENT, "add an instrument"),
-            hint(commands.LOG, "open the log"),
-            hint(commands.BUG_REPORT, "save a bug report"),
             _BACK,
         ),
         outlook="Everything chosen here is kept with the visit.",

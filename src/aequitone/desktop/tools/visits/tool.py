@@ -152,6 +152,8 @@ class VisitsTool:
                 hint(ARCHIVE, "restore the client" if self._archived else "archive the client"),
                 hint(SHOW_ARCHIVED, "current clients" if self._archived else "archived clients"),
                 *((hint(UNDO_CHANGE, "undo"),) if self._undo else ()),
+                hint(commands.LOG, "open the log"),
+                hint(commands.BUG_REPORT, "save a bug report"),
                 hint(commands.CLOSE_TOOL, "back"),
             ),
             outlook=told,
