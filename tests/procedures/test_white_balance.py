@@ -30,9 +30,10 @@ from aequitone.procedures.steps import (
 from aequitone.procedures.white.session import WhitePlan
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.devices import StandInLink
 from aequitone.standins.scenario import HandPart
+from aequitone.standins.zoo import zoo_screen
 
 TARGET = target_named("rec709-2.2")
 Benches = Callable[[int], StandInBench]
@@ -341,6 +342,28 @@ def test_a_wish_to_watch_where_nothing_is_turned_reads_again(bench: Benches) -> 
         runner.wish(kind)
         runner.run(white_balance(plan))
         assert true_worst(stand_in) < 1.0
+
+
+@pytest.mark.parametrize("number", [603, 604])
+def test_the_shadows_do_not_pay_for_the_dark_level(number: int) -> None:
+    # Screens of the zoo whose biases act on light: right at 30 %, they leave 10 % far off.
+    left = []
+    for watched in (False, True):
+        scenario = zoo_screen(number)
+        stand_in = build_bench(scenario, number)
+        stand_in.screen.quieten()
+        target = target_named(scenario.visit.target)
+        found = stand_in.true_de2000((10.0,), target, stand_in.screen.settings())[0]
+        plan = replace(plan_for(stand_in), target=target, watched=(10.0, found) if watched else None)
+        journal = MemoryJournal()
+        result = Runner(stand_in.bench(), journal, NobodyThere()).run(white_balance(plan))
+        settings = stand_in.screen.settings()
+        left.append(max(stand_in.true_de2000((80.0, 30.0, 10.0), target, settings)))
+        assert {c.role.key: c.value for c in result.state.controls}.items() <= settings.items()
+        assert replay(white_balance(plan), journal.recorded())[0].words == result.words  # type: ignore[union-attr]
+    assert left[0] > 2.5
+    assert left[1] < 0.8 * left[0]
+    assert "met" not in result.words
 
 
 class OddLink(StandInLink):

@@ -16,11 +16,14 @@ from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
+from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
+
+_SHADOWS = 10.0
 
 
 def _plan(snapshot: Snapshot) -> WhitePlan:
@@ -45,7 +48,16 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         technology=visit.technology,
         by_hand=visit.bench.link is Connection.BY_HAND,
         formula=visit.formula,
+        # A person who types readings is not asked for one more.
+        watched=_watched(found) if visit.bench.automatic else None,
     )
+
+
+def _watched(found: GreyPass) -> tuple[float, float] | None:
+    """The level in the shadows that white balance looks at in the end, and its ΔE 2000 as found."""
+    if _SHADOWS not in found.percents:
+        return None
+    return _SHADOWS, float(found.errors.de2000[found.percents.index(_SHADOWS)])
 
 
 def _light_now(snapshot: Snapshot) -> tuple[float, float]:

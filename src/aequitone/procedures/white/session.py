@@ -42,6 +42,8 @@ class WhitePlan:
     """Whether a person turns the controls, and may turn another one or the other way."""
     formula: Formula = Formula.DE2000
     """Of the ΔE to stop at."""
+    watched: tuple[float, float] | None = None
+    """A level in the shadows, in %, and its ΔE 2000 as found: it is not to pay for the others. None: not read."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)

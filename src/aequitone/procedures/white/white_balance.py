@@ -27,6 +27,7 @@ from aequitone.procedures.uninterrupted import insist, nothing
 from aequitone.procedures.watch_levels import two_point_sights
 from aequitone.procedures.watching import turned
 from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState, look, remember
+from aequitone.procedures.white.shadows import keep_shadows
 
 MOST_TRIPS = 12
 # Trips that may fail to better the best setting before it is called the best there is.
@@ -76,6 +77,11 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
                 if back is not None:
                     yield Note("An earlier setting was better than this one, so the controls go back to it.")
                     yield from _carry_out(session, back)
+                stood = session.controls
+                yield from keep_shadows(session)
+                assert session.seen is not None
+                if session.controls != stood and session.mover.score(session.seen) > plan.stop_at:
+                    proposal = Stop.CANNOT_REACH
                 return _ended(session, proposal)
             yield from _carry_out(session, proposal)
         except PutBack:

@@ -1,0 +1,92 @@
+"""The shadows after white balance: what biases that are set at the dark level do below it."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState, trip_between
+from aequitone.procedures.policy import policy_for
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Purpose, Turn
+from aequitone.procedures.uninterrupted import insist, insist_on_reading
+from aequitone.procedures.white.session import Trip, WhiteSession, look
+from aequitone.reference import grey_errors
+from aequitone.signal import grey_patch
+
+# The biases are at their own end of the six.
+_BIASES = 3
+# ΔE 2000 that the shadows may be worse than as found, and that is not worth a trip in any case.
+_WORSE, _SEEN = 1.0, 2.0
+_MOST_TRIPS = 2
+
+
+def keep_shadows(session: WhiteSession) -> Procedure[None]:
+    """Read the level that is watched, and take the biases half way back, twice at most, where that is better.
+
+    White balance reads no level below its dark one. On a screen whose biases act on light, or where one of them
+    does nothing, grey can be right at 30 % and far off at 10 %. What decides is the worst of all that was read.
+    """
+    plan = session.plan
+    if plan.watched is None:
+        return
+    percent, found = plan.watched
+    shadows = yield from _read(session, percent)
+    if shadows <= max(_SEEN, found + _WORSE):
+        return
+    yield Note(
+        f"At {percent:g} % ΔE is {shadows:.1f} now and was {found:.1f} as found: the biases go half way back, to "
+        "see whether that is better on the whole."
+    )
+    for _ in range(_MOST_TRIPS):
+        stood, worst = session.controls, _worst(session, shadows)
+        half = tuple(
+            _half_way(now, there) if i >= _BIASES else now
+            for i, (now, there) in enumerate(zip(stood, plan.controls, strict=True))
+        )
+        if half == stood:
+            return
+        yield from _turned(session, half)
+        fresh = yield from _read(session, percent)
+        if _worst(session, fresh) >= worst:
+            yield Note("That is no better on the whole, so the biases stay where they were.")
+            yield from _turned(session, stood)
+            return
+        shadows = fresh
+
+
+def _worst(session: WhiteSession, shadows: float) -> float:
+    assert session.seen is not None
+    return max(session.mover.worst(session.seen), shadows)
+
+
+def _turned(session: WhiteSession, to: tuple[ControlState, ...]) -> Procedure[None]:
+    """Turn the controls there, and read the levels of white balance again."""
+    assert session.seen is not None
+    move, before = replace(trip_between(session.controls, to), undoes=True), session.mover.worst(session.seen)
+    yield from insist(Turn(move))
+    session.controls, session.looks = to, 0
+    while session.looks == 0:
+        try:
+            yield from look(session)
+        except Interrupt:
+            # The round of readings that goes with a turn is not given up for a wish.
+            continue
+    session.trips.append(
+        Trip(move, before, session.mover.worst(session.seen), session.mover.worst_sd(session.seen))
+    )
+
+
+def _read(session: WhiteSession, percent: float) -> Procedure[float]:
+    """Read the watched level; returns its ΔE 2000."""
+    assert session.seen is not None
+    plan, white = session.plan, float(session.seen.xyz[0, 1])
+    wanted = float(plan.target.grey(percent, white, plan.black)[1])
+    reading = yield from insist_on_reading(
+        grey_patch(percent, plan.format), policy_for(wanted, white), Purpose.ADJUST
+    )
+    errors = grey_errors([percent], reading.xyz[None], plan.target, white=white, black=plan.black)
+    return float(errors.de2000[0])
+
+
+def _half_way(now: ControlState, there: ControlState) -> ControlState:
+    steps = np.trunc((there.value - now.value) / now.step / 2.0)
+    return replace(now, value=now.value + int(steps) * now.step)
