@@ -57,8 +57,10 @@ def odd(
     name = controls[told.control].name
     match told.mishap:
         case Mishap.NOT_TURNED:
+            by = "one step" if abs(steps[told.control]) == 1 else f"{abs(steps[told.control]):.0f} steps"
             words = (
-                f"{name} does nothing, also when it is turned alone: the others do its work as well as they can."
+                f"{name} does nothing over {by}, also when it is turned alone: the others do its work as well as "
+                "they can."
             )
         case Mishap.WRONG_WAY:
             words = (
