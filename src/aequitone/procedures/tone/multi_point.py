@@ -224,22 +224,9 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     told = _judged(session, level, stood, move, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
     _remember(session, level, move, before, slip)
-    silent = told.mishap is None and is_silent(session.usual[level] * by[level], *change_at(session, row, before))
-    if silent:
-        session.silent.add(level)
-        yield Note(
-            f"{session.grid.percents[level]} % hardly answers at its own level, so it is put back and left."
-        )
-    elif wish is None and told.mishap is None and came_out_worse(session.trips[-1]):
-        yield Note(f"{session.grid.percents[level]} % came out worse than it was, so it is put back.")
-    if wish is None and (silent or (told.mishap is None and came_out_worse(session.trips[-1]))):
-        yield from _undo(session, level, move)
-        session.undone += 1
-        if session.undone >= _PATIENCE:
-            yield Note("What is turned here comes out worse again and again, so no more is tried.")
-            session.open = []
-    elif told.mishap is None:
-        session.undone = 0
+    undone = (
+        wish is None and told.mishap is None and (yield from _undone_at_once(session, level, move, by, before))
+    )
     if told.mishap is Mishap.BUMP:
         # What was read before it is in another light: nothing between levels can be told by it either.
         whole, session.read = session.read, 0
@@ -248,12 +235,36 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
         finally:
             # Stopped meanwhile, the rest stands as it was read before.
             session.read = whole
-    elif between is not None:
+    elif between is not None and not undone:
         yield from _between_after(session, between, by)
-    if level == len(session.grid.percents) - 1 and by[level].max() > 0:
+    if level == len(session.grid.percents) - 1 and by[level].max() > 0 and not undone:
         yield from _guard_black(session, level, move)
     if wish is not None:
         raise wish
+
+
+def _undone_at_once(
+    session: MultiPointSession, level: int, move: Move, by: Array, before: Array
+) -> Procedure[bool]:
+    """Undo a trip that its level did not answer, or that left it worse; whether that was so.
+
+    `by` (P, 3): the steps of the trip; `before`: XYZ (3,) of its level as it was to be expected without it.
+    """
+    percent = session.grid.percents[level]
+    if is_silent(session.usual[level] * by[level], *change_at(session, session.row(level), before)):
+        session.silent.add(level)
+        yield Note(f"{percent} % hardly answers at its own level, so it is put back and left.")
+    elif came_out_worse(session.trips[-1]):
+        yield Note(f"{percent} % came out worse than it was, so it is put back.")
+    else:
+        session.undone = 0
+        return False
+    yield from _undo(session, level, move)
+    session.undone += 1
+    if session.undone >= _PATIENCE:
+        yield Note("What is turned here comes out worse again and again, so no more is tried.")
+        session.open = []
+    return True
 
 
 def _remember(session: MultiPointSession, level: int, move: Move, before: Array, slip: str = "") -> None:
