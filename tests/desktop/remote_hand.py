@@ -31,13 +31,17 @@ def follow(app: QApplication, driver: Driver, remote: Remote, most_trips: int = 
         driver.wait(lambda: not presenter.running or presenter.session.asked is not None, "a move or the end")
         if presenter.session.asked is None:
             continue
-        question = presenter.session.asked.question
-        assert isinstance(question, AskMove)
-        turn_with_the_remote(app, remote, question)
-        driver.press_for(commands.TURNED)
-        driver.wait(
-            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
-            "its readings",
-        )
+        make_move(app, driver, remote)
         trips += 1
     return trips
+
+
+def make_move(app: QApplication, driver: Driver, remote: Remote) -> None:
+    """Make the move that is asked for, say so, and wait until it was read."""
+    session = driver._window.presenter.session
+    assert session.asked is not None
+    question = session.asked.question
+    assert isinstance(question, AskMove)
+    turn_with_the_remote(app, remote, question)
+    driver.press_for(commands.TURNED)
+    driver.wait(lambda: session.asked is None or session.asked.question is not question, "its readings")

@@ -11,14 +11,13 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
-from tests.desktop.remote_hand import turn_with_the_remote
+from tests.desktop.remote_hand import make_move
 
 from aequitone.advice.two_point.mover import Stop
 from aequitone.desktop import commands
 from aequitone.desktop.app import window_on
 from aequitone.desktop.commands import Command
 from aequitone.desktop.demo.driver import Driver
-from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
 from aequitone.desktop.widgets.ladder_table import LadderTable
@@ -239,14 +238,7 @@ def test_a_visit_by_hand_with_the_standin_remote(
                 "the way back",
             )
             assert "undoes the last move" in presenter.view().panel.sentence
-        question = presenter.session.asked.question
-        assert isinstance(question, AskMove)
-        turn_with_the_remote(qapp, remote, question)
-        driver.press_for(commands.TURNED)
-        driver.wait(
-            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
-            "its readings",
-        )
+        make_move(qapp, driver, remote)
         trips += 1
     assert presenter.snapshot is not None
     state = white_state(presenter.snapshot)

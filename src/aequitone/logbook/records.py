@@ -5,12 +5,14 @@ from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any
 
+from aequitone.advice.encoding import transfer_of
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Scope
 from aequitone.advice.technology import DIMMING, Technology
 from aequitone.colorimetry import Formula
 from aequitone.procedures.care import Care, RefreshFields
+from aequitone.reference import target_named
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 
 # Factors on the wanted standard deviation.
@@ -219,6 +221,11 @@ class JobRecord:
     range: str = Range.LIMITED.value
     presets: tuple[tuple[Role, int], ...] = ()
     """Which gamma and temperature preset stands in its memory, by the last that was noted."""
+
+    @property
+    def hdr(self) -> bool:
+        """Whether PQ or HLG is sent for it."""
+        return transfer_of(target_named(self.target)) is not Transfer.GAMMA
 
 
 @dataclass(frozen=True)

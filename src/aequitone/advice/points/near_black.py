@@ -52,16 +52,25 @@ class Price:
     level: float = UNSEEN
     more: float = 0.0
     mean: float = np.inf
+    as_read: float = 0.0
+    """How much further a level may be off as it is read: its noise, and what is taken out again later."""
 
-    def is_beaten(self, before: Array, after: Array, noise: float = 0.0) -> bool:
-        """Whether the shoulder, shape (n,) each, is off by more than it may be; `noise` of one level as read."""
+    def is_beaten(self, before: Array, after: Array) -> bool:
+        """Whether the shoulder is foretold to be off by more than it may be; ΔE 2000, shape (n,) each."""
+        return self._is_beaten(before, after, 0.0)
+
+    def is_beaten_as_read(self, before: Array, after: Array) -> bool:
+        """Whether the shoulder was read to be off by more than it may be; ΔE 2000, shape (n,) each."""
+        return self._is_beaten(before, after, self.as_read)
+
+    def _is_beaten(self, before: Array, after: Array, noise: float) -> bool:
         allowed = np.maximum(np.maximum(before, self.level), before + self.more) + noise
         return bool((after > allowed).any() or after.mean() > before.mean() + self.mean + _OF_MEAN * noise)
 
 
-REPAIRED = Price()
-"""Where multi-point comes after."""
-ALONE = Price(level=0.0, more=0.3, mean=0.1)
+REPAIRED = Price(as_read=1.0)
+"""Where multi-point comes after; what it does not repair is looked at after it."""
+ALONE = Price(level=0.0, more=0.3, mean=0.1, as_read=0.3)
 """Where nothing comes after that could take out what near black has cost."""
 
 
@@ -142,9 +151,8 @@ class NearBlackModel:
         seen = np.divide(after.misses - before.misses, told, out=np.ones_like(told), where=told != 0.0)
         return np.asarray(np.clip(1.0 + trust * (seen - 1.0), _LEAST_SHARE, _MOST_SHARE))
 
-    def best_steps(self, at: Shadows, limits: tuple[int, int], price: "Price | None" = None) -> int:
+    def best_steps(self, at: Shadows, limits: tuple[int, int], price: Price = REPAIRED) -> int:
         """How many steps all biases should go now; 0 where nothing is gained by it."""
-        price = price or Price()
         if right(at.wanted, at.light, at.sd, _LEFT_ALONE).all():
             return 0
         tries = self._tries(limits)

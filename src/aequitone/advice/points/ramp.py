@@ -82,7 +82,7 @@ def bends(effect: PointEffect, grid: Grid) -> Array:
 
 
 def _half(steps: Array) -> Array:
-    """Half of so many steps, rounded away from none."""
+    """Halve steps, rounding away from zero."""
     return np.asarray(np.sign(steps) * np.ceil(np.abs(steps) / 2.0))
 
 

@@ -6,7 +6,6 @@ import numpy as np
 
 from aequitone.advice.moves import ControlState, moved, trip_between
 from aequitone.advice.points.near_black import (
-    ALONE,
     NEAR_BLACK,
     REPAIRED,
     SHOULDER,
@@ -42,8 +41,6 @@ from aequitone.signal import SignalFormat, grey_patch
 # Of the wanted light, how exactly a level is read; and how long it may take.
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
-# ΔE 2000 by which a level may be off beyond what is allowed: noise, and what multi-point can take out after.
-_BEYOND, _REPAIRABLE = 0.3, 1.0
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
 _BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
@@ -149,7 +146,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             before = state
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
             if wish is None and _cost_too_much(plan, before, state):
-                yield Note("The biases gave more away higher up than they were to, so they go back.")
+                yield Note("The biases cost more light at 15 to 50 % than near black is worth, so they go back.")
                 return (yield from _gone_back(plan, state, before.biases))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
@@ -178,14 +175,14 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
     """Whether 15 to 50 % came out worse, cast included, than they may; or near black did not come nearer."""
-    costs = [
-        shadow_cost(at, at.misses) + float((state.shoulder_de**2).sum())
-        for state in (before, after)
-        for at in (_shadows(plan, state),)
-    ]
-    # What multi-point will take out again is no reason to go back; what it cannot, it is looked at after it.
-    beyond = _BEYOND if plan.price is ALONE else _REPAIRABLE
-    return costs[1] > costs[0] or plan.price.is_beaten(before.shoulder_de, after.shoulder_de, beyond)
+    worse = _cost(plan, after) > _cost(plan, before)
+    return worse or plan.price.is_beaten_as_read(before.shoulder_de, after.shoulder_de)
+
+
+def _cost(plan: NearBlackPlan, state: NearBlack) -> float:
+    """What near black and the shoulder count like as read, in ΔE squared."""
+    at = _shadows(plan, state)
+    return shadow_cost(at, at.misses) + float((state.shoulder_de**2).sum())
 
 
 def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:

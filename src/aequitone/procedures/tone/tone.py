@@ -24,8 +24,8 @@ from aequitone.signal import SignalFormat, grey_patch
 _FELT_NEAR_BLACK = 10
 # Levels that biases act on, in %.
 _FELT_BY_BIASES = 60.0
-# How much worse the shoulder may be left than it was found; and what a level may seem worse by for noise alone.
-_LEFT, _BEYOND = Price(level=1.0, more=0.7, mean=0.5), 0.15
+# How much worse the shoulder may be left than it was found, where levels were turned after.
+_LEFT = Price(level=1.0, more=0.7, mean=0.5, as_read=0.15)
 
 
 @dataclass(frozen=True)
@@ -150,8 +150,8 @@ def _left_worse(plan: TonePlan, first: NearBlack, foot: NearBlack, ladder: Multi
         return False
     after = np.array([now[percent] for percent in SHOULDER])
     # Where no level was left turned, nothing has repaired what near black has cost.
-    limit = ALONE if _stand(ladder.controls) == _stand(plan.points) else _LEFT
-    return limit.is_beaten(first.shoulder_de, after, _BEYOND)
+    limit = replace(ALONE, as_read=_LEFT.as_read) if _stand(ladder.controls) == _stand(plan.points) else _LEFT
+    return limit.is_beaten_as_read(first.shoulder_de, after)
 
 
 def _stand(controls: tuple[ControlState, ...]) -> dict[Role, int]:

@@ -15,7 +15,7 @@ from aequitone.desktop.session.worker import Desk
 from aequitone.desktop.tools.bench import words as bench_words
 from aequitone.desktop.tools.bench.correcting import corrected_by
 from aequitone.desktop.tools.bench.measurement_thread import MeasurementThread
-from aequitone.desktop.tools.bench.spot_readings import Aim, spot_rows
+from aequitone.desktop.tools.bench.spot_readings import Aim, SpotRow, spot_rows
 from aequitone.desktop.tools.bench.state import BenchState, Sample
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Line
@@ -57,6 +57,9 @@ class BenchMeasurements(QObject):
         self.patch = "white"
         """What is read once or continuously, as it was typed."""
         self._spots: list[Reading] = []
+        self._rows: tuple[SpotRow, ...] = ()
+        self._visit_id = 0
+        """Whose single readings they are."""
         self._run: MeasurementThread | None = None
         self._charted = False
         self.title = ""
@@ -96,7 +99,7 @@ class BenchMeasurements(QObject):
             bench_words.knowledge(snapshot, choice, readings, self.noise),
             locked or self.running,
             self.patch,
-            spot_rows(self._spots, self.aim),
+            self._rows,
         )
 
     # What keys do
@@ -146,7 +149,8 @@ class BenchMeasurements(QObject):
         def done(value: Reading) -> None:
             self._spots.append(value)
             self.aim = self.aim.learnt(value)
-            row = spot_rows([value], self.aim)[0]
+            self._rows = spot_rows(self._spots, self.aim)
+            row = self._rows[-1]
             off = "" if row.de2000 is None or patch.is_white else f", ΔE 2000 {row.de2000:.1f}"
             name = "White" if patch.is_white else patch.name.capitalize()
             self.said.emit(
@@ -165,9 +169,14 @@ class BenchMeasurements(QObject):
         target = target_named(snapshot.visit.target) if snapshot else DEFAULT_TARGET
         found = (snapshot.result(PROOF) or snapshot.result(AS_FOUND)) if snapshot else None
         white, black = (found.white, found.black) if found else (0.0, 0.0)
+        visit_id = snapshot.visit.id if snapshot else 0
+        if visit_id != self._visit_id:
+            # Readings of another screen are held to nothing here.
+            self._visit_id, self._spots = visit_id, []
         if self._spots:
             white, black = self.aim.white or white, self.aim.black or black
         self.aim = Aim(target, white, black)
+        self._rows = spot_rows(self._spots, self.aim)
 
     def _patch_of(self, choice: BenchChoice) -> Patch | None:
         try:

@@ -73,22 +73,27 @@ class SpotRow:
 
 def spot_rows(readings: Sequence[Reading], aim: Aim) -> tuple[SpotRow, ...]:
     """Every reading against the target, as white and black are known by now."""
-    return tuple(_row(reading, aim) for reading in readings)
+    if not readings:
+        return ()
+    xyz = np.array([reading.xyz for reading in readings])
+    uv = np.nan_to_num(uv_from_xyz(np.clip(xyz, 1e-9, None)))
+    xy = xyz[:, :2] / np.maximum(xyz.sum(axis=1, keepdims=True), 1e-9)
+    signals = [reading.patch.signal for reading in readings]
+    known = aim.white > aim.black
+    errors = colour_errors(signals, xyz, aim.target, white=aim.white, black=aim.black) if known else None
+    rows = []
+    for i, reading in enumerate(readings):
+        wanted = de2000 = deitp = None
+        if errors is not None:
+            wanted = float(errors.target[i, 1])
+            # A difference to black says nothing of what is seen.
+            if max(signals[i]) > 0.0:
+                de2000, deitp = float(errors.de2000[i]), float(errors.deitp[i])
+        x, y, u, v = (float(value) for value in (*xy[i], *uv[i]))
+        rows.append(SpotRow(reading.patch.name, x, y, reading.Y, reading.sd_Y, u, v, wanted, de2000, deitp))
+    return tuple(rows)
 
 
 def spot_text(rows: Sequence[SpotRow]) -> str:
     """The table as text, columns parted by tabs."""
     return "\n".join("\t".join(cells) for cells in (HEADS, *(row.cells for row in rows)))
-
-
-def _row(reading: Reading, aim: Aim) -> SpotRow:
-    total = float(reading.xyz.sum())
-    x, y = (reading.X / total, reading.Y / total) if total > 0.0 else (0.0, 0.0)
-    u, v = (float(value) for value in np.nan_to_num(uv_from_xyz(np.clip(reading.xyz, 1e-9, None))))
-    signal, wanted = reading.patch.signal, aim.wanted(reading.patch.signal)
-    de2000 = deitp = None
-    if wanted is not None and max(reading.patch.signal) > 0.0:
-        errors = colour_errors([signal], reading.xyz[None], aim.target, white=aim.white, black=aim.black)
-        de2000, deitp = float(errors.de2000[0]), float(errors.deitp[0])
-    light = None if wanted is None else float(wanted[1])
-    return SpotRow(reading.patch.name, x, y, reading.Y, reading.sd_Y, u, v, light, de2000, deitp)

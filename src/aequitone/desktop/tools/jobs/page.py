@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from aequitone.advice.encoding import transfer_of
 from aequitone.advice.technology import usual_light
 from aequitone.desktop.station import Station
 from aequitone.desktop.tools.jobs.state import JobRow, JobsPage
@@ -11,7 +10,6 @@ from aequitone.logbook.records import JobRecord
 from aequitone.passes import PROOF, Snapshot
 from aequitone.planning.pace import minutes_words
 from aequitone.reference import target_named
-from aequitone.signal import Transfer
 
 
 @dataclass(frozen=True)
@@ -70,14 +68,13 @@ def seconds_ahead(job: JobRecord, snapshot: Snapshot, stations: Sequence[Station
     """What a job still takes, by what the stations say of the present one."""
     if job.left_out or is_done(job):
         return 0.0
-    hdr = transfer_of(target_named(job.target)) is not Transfer.GAMMA
     return sum(
         station.passes[0].seconds(snapshot, snapshot.pace)
         for station in stations
         if station.of == "job"
         and station.passes
         and station.passes[0].key not in job.done
-        and not (hdr and station.passes[0].sdr_only)
+        and not (job.hdr and station.passes[0].sdr_only)
     )
 
 
@@ -89,12 +86,11 @@ def _row(job: JobRecord, snapshot: Snapshot, seconds: float) -> JobRow:
     light = job.light or usual_light(snapshot.visit.technology)
     minutes = f"about {minutes_words(seconds)}" if seconds else minutes_words(job.seconds)
     target = target_named(job.target)
-    hdr = transfer_of(target) is not Transfer.GAMMA
     return JobRow(
         job.input,
         job.memory,
-        target.tone.label if hdr else f"{target.tone.label}, {light:g} cd/m²",
-        f"{target.label}, {job.depth}-bit {job.range}" + ("" if hdr else f", {light:g} cd/m²"),
+        target.tone.label if job.hdr else f"{target.tone.label}, {light:g} cd/m²",
+        f"{target.label}, {job.depth}-bit {job.range}" + ("" if job.hdr else f", {light:g} cd/m²"),
         state,
         minutes,
         job.id == snapshot.visit.job_id,
