@@ -121,7 +121,9 @@ def ground(name: str, seed: int) -> PointGround | None:
             return None
         assert at.steps is not None
         change, variance = at.change(at.settings(at.level, at.steps))
-        at.effect = at.effect.learn(at.level, at.responses.totals(at.steps), change, variance)
+        by = np.zeros((len(grid.percents), 3))
+        by[at.level] = at.responses.totals(at.steps)
+        at.effect = at.effect.learn(grid.signal[[at.level]], by, change[None], variance[None])
         moved = at.settings(at.level, at.steps)
         bench.screen.turn({c.role.key: moved[c.role.key] for c in grid.controls})
         at.grid = Grid.of(control_of(c).state(moved[c.role]) for c in bench.screen.controls() if "multi" in c.role)

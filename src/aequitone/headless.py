@@ -162,7 +162,7 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench:
             case Progress(done, total, None):
                 say(f"  reading {done} of {total}")
             case Turn(move):
-                say(f"  {move.words}. {move.expected.words if move.expected else ''}")
+                say(f"  {move.summary}. {move.expected.words if move.expected else ''}")
             case Note(text):
                 say(f"  {text}")
 

@@ -87,7 +87,7 @@ def test_levels_are_planned_by_their_controls_and_by_what_a_trip_takes() -> None
     assert levels_seconds(0, pace) < one
     assert five - one == pytest.approx(4.0 * (levels_seconds(2, pace) - one))
     assert five == pytest.approx(18.0 * 60.0, rel=0.6)
-    assert levels_seconds(5, slow) - five == pytest.approx(5 * 6 * 15.0)
+    assert levels_seconds(5, slow) - five == pytest.approx(5 * 4.5 * 15.0)
 
 
 def test_tone_is_planned_by_what_there_is_to_do() -> None:
@@ -98,3 +98,9 @@ def test_tone_is_planned_by_what_there_is_to_do() -> None:
     assert 30.0 < dark < 180.0
     assert levels > dark
     assert tone_seconds(pace, 21, near_black=True) == pytest.approx(dark + levels)
+    # A link turns all levels in a trip, so a dear trip costs it little more.
+    dear = replace(pace, trip=pace.trip + 20.0)
+    more = tone_seconds(dear, 21, near_black=False, together=True) - tone_seconds(
+        pace, 21, near_black=False, together=True
+    )
+    assert more == pytest.approx(40.0)

@@ -13,7 +13,7 @@ from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, Procedure, PutBack, ReadAgain, Reading, StopHere, Turn
-from aequitone.procedures.tone import multi_point as multi_point_module
+from aequitone.procedures.tone import multi_session as multi_session_module
 from aequitone.procedures.tone import tone as tone_module
 from aequitone.procedures.tone.multi_session import MultiPointSession, read_black
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
@@ -38,7 +38,8 @@ def test_a_sagging_channel_is_evened_out_whatever_the_screen_has(points: int, in
         c.role: left[c.role.key] for c in state.ladder.controls
     }
     assert state.ladder.began is not None
-    assert f"ΔE {state.ladder.began.mean:.2f} → {state.ladder.mean:.2f} on average" in state.words
+    now = f"{state.ladder.mean:.2f} ± {state.ladder.mean_sd:.2f}"
+    assert f"ΔE {state.ladder.began.mean:.2f} → {now} on average" in state.words
 
 
 def test_a_screen_that_leaves_the_levels_between_alone_is_recognised() -> None:
@@ -79,7 +80,7 @@ def test_a_dearer_trip_is_made_less_often() -> None:
     for price in (1.0, 60.0):
         bench = bench_of(sag=0.015)
         white_set(bench)
-        state = run(bench, replace(plan_for(bench), trip_seconds=price))
+        state = run(bench, replace(plan_for(bench), trip_seconds=price, by_hand=True))
         assert state.ladder is not None
         trips[price] = len(state.ladder.trips)
     assert trips[60.0] < trips[1.0]
@@ -136,12 +137,12 @@ def test_nothing_is_turned_near_black_where_biases_are_not_known(left: dict[str,
 
 
 def wished(
-    kind: type[Interrupt], after: int, points: bool = True
+    kind: type[Interrupt], after: int, *, by_hand: bool
 ) -> tuple[StandInBench, ToneState, MemoryJournal, TonePlan]:
     """A run in which one wish comes right after so many turns."""
     bench, journal, turns = bench_of(), MemoryJournal(), list[object]()
     white_set(bench)
-    plan = plan_for(bench)
+    plan = plan_for(bench, by_hand=by_hand)
 
     def hear(event: object) -> None:
         if isinstance(event, StepDone) and isinstance(event.step, Turn):
@@ -154,7 +155,7 @@ def wished(
 
 
 def test_putting_back_undoes_one_level_and_goes_on_below_it() -> None:
-    _, state, journal, plan = wished(PutBack, 2)
+    _, state, journal, plan = wished(PutBack, 2, by_hand=True)
     assert state.ladder is not None
     second, third = state.ladder.trips[1:3]
     assert third.move.undoes
@@ -164,14 +165,26 @@ def test_putting_back_undoes_one_level_and_goes_on_below_it() -> None:
 
 
 def test_stopping_keeps_what_was_turned_and_its_reading() -> None:
-    _, state, _, _ = wished(StopHere, 3)
+    for by_hand, trips in ((True, 3), (False, 1)):
+        bench, state, _, _ = wished(StopHere, trips, by_hand=by_hand)
+        assert state.ladder is not None
+        assert len(state.ladder.trips) == trips
+        # What is told is of the whole ladder as it stands.
+        assert state.ladder.mean == pytest.approx(true_mean(bench), abs=0.2)
+
+
+def test_putting_back_undoes_a_trip_of_all_levels() -> None:
+    _, state, journal, plan = wished(PutBack, 1, by_hand=False)
     assert state.ladder is not None
-    assert len(state.ladder.trips) == 3
-    assert state.ladder.mean > 0.0
+    first, second = state.ladder.trips[:2]
+    assert len({change.role.level for change in first.move.changes}) > 5
+    assert second.move.undoes
+    assert set(second.move.changes) == set(first.move.reverse.changes)
+    assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]
 
 
 def test_reading_again_turns_nothing_more() -> None:
-    bench, state, journal, _ = wished(ReadAgain, 1)
+    bench, state, journal, _ = wished(ReadAgain, 1, by_hand=True)
     assert state.ladder is not None
     first = next(kept for kept in journal.results.values() if isinstance(kept, Turned)).move
     assert state.ladder.trips[0].move == first
@@ -220,29 +233,38 @@ def test_black_that_comes_up_with_the_darkest_level_is_put_back(monkeypatch: pyt
         looks.append(reading)
         return replace(reading, Y=reading.Y + (0.05 if len(looks) == 2 else 0.0))
 
-    monkeypatch.setattr(multi_point_module, "read_black", lit)
+    monkeypatch.setattr(multi_session_module, "read_black", lit)
     journal = MemoryJournal()
     run(bench, plan_for(bench), journal)
     assert any("Black came up" in note for note in journal.notes.values())
-    assert bench.screen.settings()["multi-y-10"] == -4
+    # Of the trip that raised it, its own part goes back, and it is not raised again.
+    moves = [kept.move for kept in journal.results.values() if isinstance(kept, Turned)]
+    at = next(i for i, move in enumerate(moves) if {change.role.level for change in move.changes} == {10})
+    own = [change.reverse for change in moves[at - 1].changes if change.role.level == 10]
+    assert list(moves[at].changes) == own
+    left = bench.screen.settings()
+    assert all(left[f"multi-{channel}-10"] + left["multi-y-10"] <= -4 for channel in "rgb")
 
 
-def test_what_leaves_the_shoulder_worse_goes_back_altogether(monkeypatch: pytest.MonkeyPatch) -> None:
-    bench = bench_of("demo", seed=2)
+def test_near_black_that_costs_the_ladder_goes_back_with_everything(monkeypatch: pytest.MonkeyPatch) -> None:
+    bench = bench_of("demo", seed=3)
     white_set(bench)
     before, journal = bench.screen.settings(), MemoryJournal()
     monkeypatch.setattr(tone_module, "_left_worse", lambda *_: True)
     state = run(bench, plan_for(bench, near_black=True), journal)
-    turned = [kept for kept in journal.results.values() if isinstance(kept, Turned)]
-    assert turned[-1].move.undoes
-    assert bench.screen.settings() == before
     assert any("everything goes back" in note for note in journal.notes.values())
-    # What is said is of the screen as it stands now, by readings after the last turn.
+    back = [kept.move for kept in journal.results.values() if isinstance(kept, Turned) and kept.move.undoes]
+    assert {change.role for change in back[-1].changes} >= set(BIASES)
+    settings = bench.screen.settings()
+    assert {role: settings[role.key] for role in BIASES} == {role: before[role.key] for role in BIASES}
+    # The levels serve the ladder without it, and what is said is of readings after the last turn.
     assert state.ladder is not None
-    last_turn = max(seq for seq, kept in journal.results.items() if isinstance(kept, Turned))
-    read = [kept.patch.percent for seq, kept in journal.results.items() if seq > last_turn]
+    assert true_mean(bench) < 0.6
+    turned = {seq: kept.move for seq, kept in journal.results.items() if isinstance(kept, Turned)}
+    all_back = max(seq for seq, move in turned.items() if move.undoes and len(move.changes) > len(BIASES))
+    read = [kept.patch.percent for seq, kept in journal.results.items() if seq > all_back and seq not in turned]
     assert {50.0, 30.0, 15.0, 5.0, 0.0} <= set(read)
-    assert {c.role.key: c.value for c in state.ladder.controls}.items() <= before.items()
+    assert {c.role.key: c.value for c in state.ladder.controls}.items() <= settings.items()
 
 
 def test_a_level_that_does_not_answer_is_left_alone() -> None:
@@ -250,7 +272,7 @@ def test_a_level_that_does_not_answer_is_left_alone() -> None:
     bench = bench_of("wide-lcd", points=20, interpolation="own-level-only", effect_per_step=0.002, off_share=0.05)
     white_set(bench)
     before, journal = true_mean(bench), MemoryJournal()
-    run(bench, plan_for(bench), journal)
+    run(bench, plan_for(bench, by_hand=True), journal)
     assert any("hardly answers" in note or "came out worse" in note for note in journal.notes.values())
     assert true_mean(bench) < before + 0.1
 

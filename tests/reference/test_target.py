@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aequitone.advice.points import PointPlanner, Tracked
 from aequitone.advice.points.near_black import wanted_light
-from aequitone.advice.points.planner import PointPlanner, Tracked
 from aequitone.advice.two_point.mover import Mover
 from aequitone.colorimetry import D65, REC709, WHITES, Gamut
 from aequitone.reference import (

@@ -8,6 +8,9 @@ import numpy as np
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 
+# A move of so many levels of multi-point is told by what they are, not control by control.
+_MANY_LEVELS = 3
+
 
 @dataclass(frozen=True)
 class ControlState:
@@ -87,6 +90,23 @@ class Move:
     @property
     def words(self) -> str:
         return ", ".join(change.words for change in self.changes)
+
+    @property
+    def levels(self) -> tuple[int, ...]:
+        """The levels of multi-point that it turns, bright to dark."""
+        return tuple(sorted({c.role.level for c in self.changes if c.role.level is not None}, reverse=True))
+
+    @property
+    def summary(self) -> str:
+        """The move in a few words, however many controls it turns."""
+        levels = self.levels
+        if len(levels) < _MANY_LEVELS:
+            return self.words
+        others = [change.words for change in self.changes if change.role.level is None]
+        told = (
+            f"{len(levels)} levels from {levels[0]} to {levels[-1]} %, {len(self.changes) - len(others)} controls"
+        )
+        return ", ".join((told, *others))
 
     @property
     def reverse(self) -> "Move":

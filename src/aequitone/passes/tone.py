@@ -55,7 +55,8 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
     automatic = snapshot.visit.bench.automatic
     levels = len(ladder_of(points, whole=automatic)) if points else 0
-    return tone_seconds(pace, levels, near_black=automatic)
+    together = snapshot.visit.bench.link is not Connection.BY_HAND
+    return tone_seconds(pace, levels, near_black=automatic, together=together)
 
 
 def _recovered(plan: TonePlan, record: Sequence[Recorded], words: str) -> ToneState | None:

@@ -17,7 +17,7 @@ from aequitone.procedures.steps import Reading
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
 ARRIVE_SECONDS, PREPARE_SECONDS, HAND_OVER_SECONDS = 240.0, 600.0, 180.0
 # Positions that a sweep of one control usually takes, and readings at each.
-_USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 6.0, 1.5, 12
+_USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 4.5, 1.5, 12
 STOPS = (0.3, 0.5, 1.0)
 """ΔE that white balance can be told to stop at."""
 # Trips to the menu that it then usually takes on the stand-ins, by the formula.
@@ -31,6 +31,8 @@ _READINGS_A_TRIP = 3
 # Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
 # near black takes.
 _TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.8, 4.0, 2
+# Trips in which a link turns all levels (benchmarks/zoo.py).
+_WHOLE_TRIPS = 2
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 # A colorimeter of the usual kind, until the bench says better.
@@ -100,8 +102,11 @@ def white_balance_seconds(pace: Pace, trips: int) -> float:
     return first + trips * (pace.trip + later)
 
 
-def tone_seconds(pace: Pace, levels: int, *, near_black: bool) -> float:
-    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, looked at twice."""
+def tone_seconds(pace: Pace, levels: int, *, near_black: bool, together: bool = False) -> float:
+    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, looked at twice.
+
+    `together`: whether a link turns all levels in one trip.
+    """
     total = 0.0
     if near_black:
         dark = len(NEAR_BLACK) * (pace.reading_overhead + _NEAR_BLACK_SECONDS)
@@ -111,7 +116,12 @@ def tone_seconds(pace: Pace, levels: int, *, near_black: bool) -> float:
         first, later = (
             pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE, wanted)) for wanted in (WANTED_DE, CLOSER_DE)
         )
-        total += levels * first + _TURNED_SHARE * levels * (pace.trip + later)
+        turned = (
+            _WHOLE_TRIPS * (pace.trip + levels * later)
+            if together
+            else _TURNED_SHARE * levels * (pace.trip + later)
+        )
+        total += levels * first + turned
     return total
 
 

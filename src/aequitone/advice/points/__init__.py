@@ -1,9 +1,10 @@
 """Multi-point adjustment: what its controls do, and which level to turn next."""
 
 from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.points.goal import Tracked, log_variance
 from aequitone.advice.points.grid import Grid, ladder_of
-from aequitone.advice.points.planner import PointPlanner, Tracked, log_variance
-from aequitone.advice.points.ramp import BEND, most_bent, smoothing, ways_back
+from aequitone.advice.points.planner import PointPlanner
+from aequitone.advice.points.ramp import BEND, most_bent, smoothed, smoothing, ways_back
 
 __all__ = [
     "BEND",
@@ -14,6 +15,7 @@ __all__ = [
     "ladder_of",
     "log_variance",
     "most_bent",
+    "smoothed",
     "smoothing",
     "ways_back",
 ]

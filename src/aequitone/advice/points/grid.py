@@ -86,6 +86,13 @@ class Grid:
             self, rows=tuple(tuple(replace(c, value=to.get(c.role, c.value)) for c in row) for row in self.rows)
         )
 
+    def stood_at(self, offsets: Array) -> "Grid":
+        """The grid with what R, G, B stand at, light included (P, 3), as near to it as the end stops allow."""
+        by = np.rint(offsets - self.offsets)
+        return self.moved(
+            change for level in range(len(self.percents)) for change in self.changes(level, by[level])
+        )
+
     def changes(self, level: int, by: Array) -> tuple[Change, ...]:
         """What to turn at a level so that R, G, B move `by` whole steps (3,): as few controls as can be.
 

@@ -29,7 +29,7 @@ class LevelResponses:
 
     def predict(self, steps: Array) -> Array:
         """Change of log light, shape (..., 3)."""
-        return np.asarray(self.effect.step[self.level] * self.totals(steps))
+        return np.asarray(self.effect.own[self.level] * self.totals(steps))
 
     def variance(self, steps: Array) -> Array:
         """Variance of `predict`, shape (..., 3)."""

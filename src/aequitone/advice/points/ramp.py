@@ -1,7 +1,6 @@
 """The ramp that multi-point makes: how much it bends at a level, and what goes back so that it bends less."""
 
 from dataclasses import replace
-from itertools import product
 
 import numpy as np
 
@@ -19,10 +18,13 @@ skipped, none shows as an edge (a code of grey is about a tenth of ΔE).
 # Where levels are joined by less than this, each is a bump of its own, half as wide as the way to the next.
 # It is read where its middle may not quite be, and is steeper than it seems.
 _BUMP, _OFF_CENTRE = 0.5, 1.3
+# What is made smooth is made a little smoother than it has to be, as each further trip is known a little better.
+_AIMED = 0.9 * BEND
 # Rounding of sums must not forbid what is just allowed.
 CLOSE = 1e-6
-# How far a level goes back to where it was so that the ramp is smooth again: no further than it has to.
-_WAY_BACK = (0.25, 0.5, 0.75, 1.0)
+# Of the search for what goes back so that a ramp is smooth, which takes a few milliseconds. Not a time: a run must
+# come out the same when it is gone on with from its record.
+_MOST_NODES = 5000
 
 
 def ways_back(grid: Grid, before: Grid) -> tuple[Move, ...]:
@@ -34,29 +36,61 @@ def ways_back(grid: Grid, before: Grid) -> tuple[Move, ...]:
     return tuple(replace(trip_between(row, there), undoes=True) for row, there in pairs)
 
 
-def smoothing(effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move] | None:
-    """The level that goes back to how it stood `before` so that the ramp bends less; None where it is smooth.
+def smoothed(effect: PointEffect, grid: Grid, before: Grid) -> Grid:
+    """The grid with as little taken back, or put on, as makes its ramp smooth; whole steps, within the end stops.
 
-    A level can have been turned counting on its neighbours, which then had no room or were not worth a trip.
+    A level can have been turned counting on its neighbours, which then had no room or were not worth a trip; and
+    what a step does is better known after it was made. Where nothing will do, all goes back to `before`.
     """
-    now = _too_bent(effect, grid)
-    if now <= CLOSE:
+    rows, offsets = bends(effect, grid), grid.offsets
+    if (np.abs(rows @ offsets) <= BEND + CLOSE).all():
+        return grid
+    lowest, highest = (np.array(limit) for limit in grid.limits)
+    # Black has a control of its own, and is not to come up with the darkest level.
+    black = np.array(grid.percents) == 0
+    lowest[black], highest[black] = offsets[black], offsets[black]
+    darkest = int(np.flatnonzero(~black)[-1])
+    highest[darkest] = offsets[darkest]
+    to = offsets.copy()
+    for c in range(offsets.shape[1]):
+        found = _least_change(rows, offsets[:, c], lowest[:, c], highest[:, c], effect.signal_steps())
+        if found is None:
+            return before
+        to[:, c] = found
+    return grid.stood_at(to)
+
+
+def _least_change(rows: Array, stands: Array, lowest: Array, highest: Array, cost: Array) -> Array | None:
+    """Where a channel's levels (P,) should stand so that no bend is too much; None where that cannot be had.
+
+    An integer programme: what goes down and what goes up are whole steps of their own.
+    """
+    # SciPy's optimisers take a third of a second to load, and few ladders need them.
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
+    down, up = np.floor(stands - lowest + CLOSE), np.floor(highest - stands + CLOSE)
+    bent = rows @ stands
+    solved = milp(
+        np.tile(cost, 2),
+        integrality=np.ones(2 * len(stands)),
+        bounds=Bounds(0.0, np.maximum(np.concatenate([down, up]), 0.0)),
+        constraints=LinearConstraint(np.hstack([-rows, rows]), -_AIMED - bent, _AIMED - bent),
+        options={"node_limit": _MOST_NODES},
+    )
+    if solved.x is None:
         return None
-    ways: list[tuple[float, int, Move]] = []
-    for level, share in product(range(len(grid.percents)), _WAY_BACK):
-        changes = grid.changes(level, np.rint(share * (before.offsets - grid.offsets)[level]))
-        if changes:
-            ways.append((_too_bent(effect, grid.moved(changes)), level, Move(changes, None, undoes=True)))
-    left, level, move = min(ways, key=lambda way: round(way[0], 6), default=(now, 0, None))
-    if move is not None and left < now - CLOSE:
-        return level, move
-    # No level by itself: those that lean on each other go back in turn, the one that went furthest first.
-    furthest = np.abs(before.offsets - grid.offsets).max(axis=1)
-    level = int(furthest.argmax())
-    if furthest[level] == 0.0:
-        return None
-    changes = grid.changes(level, _half(before.offsets[level] - grid.offsets[level]))
-    return level, Move(changes, None, undoes=True)
+    fewer, more = np.rint(solved.x).reshape(2, -1)
+    return np.asarray(stands - fewer + more)
+
+
+def smoothing(effect: PointEffect, grid: Grid, before: Grid) -> tuple[int, Move] | None:
+    """The first level that must move so that the ramp bends less, and its move; None where it is smooth."""
+    to = smoothed(effect, grid, before)
+    for level, (row, there) in enumerate(zip(grid.rows, to.rows, strict=True)):
+        move = trip_between(row, there)
+        if move.changes:
+            return level, replace(move, undoes=True)
+    return None
 
 
 def bends(effect: PointEffect, grid: Grid) -> Array:
@@ -79,16 +113,6 @@ def bends(effect: PointEffect, grid: Grid) -> Array:
                 continue
         rows.append(row)
     return np.array(rows)
-
-
-def _half(steps: Array) -> Array:
-    """Halve steps, rounding away from zero."""
-    return np.asarray(np.sign(steps) * np.ceil(np.abs(steps) / 2.0))
-
-
-def _too_bent(effect: PointEffect, grid: Grid) -> float:
-    """By how much the slope changes beyond what it may, over all levels and channels."""
-    return float(np.maximum(np.abs(bends(effect, grid) @ grid.offsets) - BEND, 0.0).sum())
 
 
 def most_bent(effect: PointEffect, grid: Grid) -> float:

@@ -6,8 +6,9 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.points.goal import Tracked
 from aequitone.advice.points.grid import Grid
-from aequitone.advice.points.planner import PointPlanner, Tracked
+from aequitone.advice.points.planner import PointPlanner
 from aequitone.advice.points.ramp import BEND, most_bent
 from aequitone.colorimetry import cast_of, cast_word
 
@@ -39,17 +40,25 @@ def noise_words(mean: float) -> str:
 
 
 def ended_words(
-    before: float, after: float, de2000: Sequence[float], percents: Sequence[float], moves: int, bend: float
+    before: float,
+    after: float,
+    sd: float,
+    de2000: Sequence[float],
+    percents: Sequence[float],
+    moves: int,
+    bend: float,
 ) -> str:
-    """How it ended."""
+    """How it ended; `sd`: of `after`."""
     if not moves:
-        return f"Nothing was turned: ΔE {after:.2f} on average, and no level is worth a trip to the menu."
+        return (
+            f"Nothing was turned: ΔE {after:.2f} ± {sd:.2f} on average, and no level is worth a trip to the menu."
+        )
     worst = int(np.argmax(de2000))
     told = "Ramps stay smooth: their" if bend <= BEND else "Look at a ramp: its"
     ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
     return (
-        f"ΔE {before:.2f} → {after:.2f} on average, at worst {de2000[worst]:.2f} at {percents[worst]:g} %, "
-        f"with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
+        f"ΔE {before:.2f} → {after:.2f} ± {sd:.2f} on average, at worst {de2000[worst]:.2f} at "
+        f"{percents[worst]:g} %, with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
     )
 
 
@@ -64,11 +73,27 @@ def why_words(
     seen = f"Seen: {grid.percents[level]} % {cast_word(cast.warm, cast.green)}"
     # All others are relative to 100 %: it has no light of its own to be wrong.
     seen += f", light {light:+.1f} %." if row else "."
-    step = effect.step[level]
+    step = effect.own[level]
     sure = float(np.sqrt(effect.covariance[level, level])) < _LEARNT * step
     known = "as learnt here" if sure else "as is usual; this screen is not known yet"
     bent = most_bent(effect, grid.moved(move.changes))
     return (
         f"{seen} A step changes its light by {step * 100.0:.1f} %, {known}. The ramp then bends by "
         f"{bent * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
+    )
+
+
+def why_together_words(effect: PointEffect, grid: Grid, move: Move) -> str:
+    """Why all of these levels, and that far."""
+    levels = sorted({change.role.level for change in move.changes if change.role.level is not None}, reverse=True)
+    steps = np.abs(grid.moved(move.changes).offsets - grid.offsets).max(axis=1)
+    furthest = int(steps.argmax())
+    sure = float(np.sqrt(effect.covariance[furthest, furthest])) < _LEARNT * effect.own[furthest]
+    known = "as learnt here" if sure else "as is usual; this screen is not known yet"
+    where = f"{levels[0]} %" if len(levels) == 1 else f"{levels[0]} to {levels[-1]} %"
+    bent = most_bent(effect, grid.moved(move.changes))
+    return (
+        f"{where}, furthest at {grid.percents[furthest]} %, where a step changes light by "
+        f"{effect.own[furthest] * 100.0:.1f} %, {known}. The ramp then bends by {bent * 100.0:.0f} % at most "
+        f"(limit {BEND * 100.0:.0f} %)."
     )

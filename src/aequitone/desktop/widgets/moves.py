@@ -54,7 +54,7 @@ def _row(number: int, move: Move, before: float, after: float, sd: float, said: 
     expected = move.expected
     return MoveRow(
         str(number),
-        f"{'put back: ' if move.undoes else ''}{move.words}",
+        f"{'put back: ' if move.undoes else ''}{move.summary}",
         f"{before:.2f}",
         f"{expected.de2000_after:.2f}" if expected else "",
         f"{expected.de2000_sd:.2f}" if expected else "",

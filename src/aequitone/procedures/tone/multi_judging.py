@@ -17,7 +17,7 @@ _HARDLY_OFF, _SEEN = 0.2, 0.8
 # A ladder is judged by its mean and, by this share, by its worst level: half of one is a tenth of the other.
 _WORST = 0.2
 # ΔE 2000 by which the worst level may be worse in a ladder that is better on the whole.
-_NO_LEVEL = 0.3
+_NO_LEVEL, _NOT_ON_AVERAGE = 0.3, 0.02
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,7 @@ class BestLadder:
     score: float
     """Mean ΔE 2000, and a share of the worst."""
     sd: float
+    mean: float
     worst: float
     grid: Grid
 
@@ -36,11 +37,15 @@ class BestLadder:
         de = _ladder(planner.de2000(tracked, tracked.xyz), tracked)
         spreads = np.array([planner.spread(tracked, row) for row in range(len(de))])
         worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
-        return cls(float(de.mean()) + _WORST * worst, sd, worst, grid)
+        return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid)
 
     def is_better(self, other: "BestLadder", margin: float) -> bool:
-        """Whether this ladder is better than another by so much, and no level the price of it."""
-        return self.score < other.score - margin and self.worst < other.worst + _NO_LEVEL
+        """Whether this ladder is better than another by so much, and nothing of it the price."""
+        return self.score < other.score - margin and not self.is_worse(other)
+
+    def is_worse(self, other: "BestLadder") -> bool:
+        """Whether this ladder is worse than another on average, or at its worst level."""
+        return self.mean > other.mean + _NOT_ON_AVERAGE or self.worst > other.worst + _NO_LEVEL
 
 
 def is_noise(planner: PointPlanner, tracked: Tracked) -> bool:

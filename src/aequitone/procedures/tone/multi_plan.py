@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import Grid
 from aequitone.colorimetry.arrays import Array
-from aequitone.reference import Target
+from aequitone.reference import Target, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat
 
 
@@ -46,10 +46,11 @@ class MultiPlan:
 
 @dataclass(frozen=True)
 class PointTrip:
-    """A move at one level as made, and what came of it: ΔE 2000 there."""
+    """A move as made, and what came of it: ΔE 2000 of its level, or the mean of the ladder."""
 
     move: Move
-    percent: int
+    percent: int | None
+    """The level that was turned; None where several were."""
     before: float
     after: float
     sd: float
@@ -76,11 +77,25 @@ class MultiState:
     round: int = 0
     began: "MultiState | None" = None
     """The ladder before anything was turned; None until it was read."""
+    noise: tuple[float, ...] = ()
+    """ΔE 2000 that the readings' noise alone makes, as root of the mean square; none where it is not known."""
+    spread: tuple[float, ...] = ()
+    """Standard deviation of ΔE 2000 from the readings' noise."""
 
     @property
     def mean(self) -> float:
-        """Average ΔE 2000 of what was read."""
+        """Average ΔE 2000 of what was read, with what noise adds taken out."""
+        return mean_error(self.de2000, self.noise or np.zeros(len(self.de2000))) if self.de2000 else 0.0
+
+    @property
+    def read_mean(self) -> float:
+        """Average ΔE 2000 as it was read, noise and all."""
         return float(np.mean(self.de2000)) if self.de2000 else 0.0
+
+    @property
+    def mean_sd(self) -> float:
+        """Standard deviation of `mean`."""
+        return mean_error_sd(self.spread) if self.spread else 0.0
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,19 @@ from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for
-from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
+from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for, seen_black
+from aequitone.procedures.steps import (
+    Interrupt,
+    Note,
+    Procedure,
+    Progress,
+    Purpose,
+    PutBack,
+    Read,
+    ReadAgain,
+    Reading,
+    Show,
+)
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState, PointTrip
 from aequitone.procedures.tone.near_black import NearBlack
@@ -17,6 +28,11 @@ from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
+# Black that rises by so many spreads, and by this share of the darkest level's light, has come up with it.
+_SIGMAS, _BLACK_SHARE = 4.0, 0.02
+# A level that was changed from its neighbours by more than this, in log light, is read again.
+_MOVED = 0.004
+_BESIDE = 5.0
 
 
 @dataclass
@@ -52,9 +68,29 @@ class MultiPointSession:
     last: int = 0
     """The level, as a row of the ladder, that was read last."""
     began: MultiState | None = None
+    found: BestLadder | None = None
+    """The ladder before a level was turned."""
     best: BestLadder | None = None
     """The best ladder as read, with how the controls stood; the first one until another is better."""
+    ladders: list[BestLadder] = field(default_factory=list)
+    """Every ladder that was read as a whole after a trip."""
     why: str = ""
+
+    def begin_again(self) -> None:
+        """Take the controls to stand as at first; what was learnt of them stays."""
+        self.grid, self.round, self.tries, self.undone = self.plan.grid, 0, {}, 0
+        self.open, self.ladders = adjustable(self.grid), []
+
+    def take_near_black(self, foot: NearBlack) -> None:
+        """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""
+        ladder = slice(0, len(self.percents) - self.foot)
+        near = [i for i, percent in enumerate(foot.percents) if percent not in self.percents[ladder]]
+        self.percents = (*self.percents[ladder], *(foot.percents[i] for i in near))
+        self.xyz = np.vstack([self.xyz[ladder], foot.xyz[near]])
+        self.sd = np.vstack([self.sd[ladder], foot.sd[near]])
+        fresh = np.repeat(self.grid.offsets[None], len(near), axis=0)
+        self.offsets = np.concatenate([self.offsets[ladder], fresh])
+        self.foot, self.black = len(near), foot.black
 
     @property
     def tracked(self) -> Tracked:
@@ -74,7 +110,8 @@ class MultiPointSession:
 
     def state(self, proposed: Move | None = None) -> MultiState:
         n = self.read
-        de = self.planner.de2000(self.tracked, self.xyz)[:n]
+        tracked = self.tracked
+        de = self.planner.de2000(tracked, self.xyz)[:n]
         return MultiState(
             self.percents[:n],
             self.xyz[:n].copy(),
@@ -88,29 +125,26 @@ class MultiPointSession:
             self.why if proposed else "",
             self.round,
             self.began,
+            tuple(float(value) for value in self.planner.noise(tracked)[:n]),
+            tuple(self.planner.spread(tracked, row) for row in range(n)),
         )
 
 
-def begin(plan: MultiPlan, foot: NearBlack | None) -> MultiPointSession:
-    """Begin a session; `foot`: what was read near black, whose levels stand at the end of the ladder."""
+def begin(plan: MultiPlan) -> MultiPointSession:
+    """Begin a session; nothing of it was read yet."""
     grid = plan.grid
-    near = [i for i, p in enumerate(foot.percents) if p not in plan.percents] if foot else []
-    percents = (*plan.percents, *(foot.percents[i] for i in near)) if foot else plan.percents
-    xyz, sd = plan.target.grey(percents, plan.white), np.full((len(percents), 3), 1e-6)
-    if foot is not None and near:
-        xyz[-len(near) :], sd[-len(near) :] = foot.xyz[near], foot.sd[near]
     effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0)
+    levels = len(plan.percents)
     return MultiPointSession(
         plan,
         grid,
         PointPlanner(plan.target, 0.0, plan.stop_at / 2.0),
         effect,
-        percents,
-        xyz,
-        sd,
-        np.repeat(grid.offsets[None], len(percents), axis=0),
+        plan.percents,
+        plan.target.grey(plan.percents, plan.white),
+        np.full((levels, 3), 1e-6),
+        np.repeat(grid.offsets[None], levels, axis=0),
         effect.step,
-        foot=len(near),
         open=adjustable(grid),
     )
 
@@ -125,6 +159,24 @@ def read_black(session: MultiPointSession) -> Procedure[Reading]:
     white = float(session.xyz[0, 1])
     patch = grey_patch(0.0, session.plan.format)
     return (yield from insist_on_reading(patch, policy_for(0.0, white), Purpose.ADJUST))
+
+
+def black_came_up(session: MultiPointSession) -> Procedure[bool]:
+    """Read black: whether it came up with the darkest level, and is to count for more from now on."""
+    reading = yield from read_black(session)
+    darkest = float(session.xyz[session.row(adjustable(session.grid)[-1]), 1])
+    if reading.Y - session.black <= max(_SIGMAS * reading.sd_Y, _BLACK_SHARE * darkest):
+        return False
+    yield Note(f"Black came up to {reading.Y:.4f} cd/m² with the darkest level, so that is put back.")
+    session.planner = replace(session.planner, floor=True)
+    return True
+
+
+def read_again(session: MultiPointSession) -> Procedure[None]:
+    """Read the whole ladder again, whatever the person wishes meanwhile: a bias may be felt at any level."""
+    for row in range(len(session.plan.percents)):
+        yield from read_whatever_comes(session, row)
+        yield Progress(len(session.trips), len(session.trips), session.state())
 
 
 def read_level(session: MultiPointSession, row: int) -> Procedure[None]:
@@ -159,8 +211,8 @@ def change_at(session: MultiPointSession, row: int, before: Array) -> tuple[Arra
 
 
 def change_from(before: Array, xyz: Array, sd: Array) -> tuple[Array, Array]:
-    """The change (3,) of log light from one XYZ (3,) to another, and the variance of its noise."""
-    change = (log_light(xyz[None]) - log_light(before[None])).reshape(3)
+    """The change of log light from XYZ to XYZ, shape (..., 3) each, and the variance of its noise."""
+    change = (log_light(xyz[..., None, :]) - log_light(before[..., None, :])).reshape(xyz.shape)
     return change, 2.0 * log_variance(xyz, sd)
 
 
@@ -172,3 +224,62 @@ def read_whatever_comes(session: MultiPointSession, row: int) -> Procedure[None]
             return
         except Interrupt:
             continue
+
+
+def read_ladder(session: MultiPointSession) -> Procedure[None]:
+    """Black, and the whole ladder from the bright end; what was read before a wish is not read again."""
+    while session.read < len(session.plan.percents):
+        try:
+            yield from read_level(session, session.read)
+            if session.read == 0:
+                black = yield from read_black(session)
+                session.black = seen_black(black.Y, black.sd_Y)
+            session.read += 1
+            yield Progress(session.read, len(session.plan.percents), session.state())
+        except (PutBack, ReadAgain):
+            session.read = max(0, session.read - 1)
+
+
+def read_moved(session: MultiPointSession, *, whatever_comes: bool = False) -> Procedure[Interrupt | None]:
+    """Read again what of the ladder has moved since it was read, and white, which all is relative to.
+
+    With `whatever_comes` a wish waits until all was read, and is returned: a ladder that is half of now and half
+    of before says nothing.
+    """
+    wish: Interrupt | None = None
+    pending = _moved_rows(session)
+    while pending:
+        try:
+            yield from read_level(session, pending[0])
+            pending = pending[1:]
+            yield Progress(len(session.trips), len(session.trips) + 1, session.state())
+        except ReadAgain:
+            continue
+        except Interrupt as interrupt:
+            if not whatever_comes:
+                raise
+            wish = interrupt
+    return wish
+
+
+def _moved_rows(session: MultiPointSession) -> list[int]:
+    turned = session.grid.offsets - session.offsets
+    percents = np.array(session.percents)
+    weights = session.effect.weights(percents / 100.0)
+    moved = np.abs(np.einsum("lp,lpc->lc", weights, turned)).max(axis=1) > _MOVED
+    # A level may act beside its name, or leak: what stands next to one that was turned is not taken on trust.
+    beside = np.abs(percents[:, None] - np.array(session.grid.percents)) <= _BESIDE
+    moved |= (np.abs(turned).max(axis=2) * beside).max(axis=1) > 0.0
+    # What was read near black is slow to read, and is looked at again when all levels are done.
+    ladder = moved[1 : len(moved) - session.foot]
+    return [0, *(int(row) for row in np.flatnonzero(ladder) + 1)]
+
+
+def remember(session: MultiPointSession, level: int, move: Move, before: Array, slip: str = "") -> None:
+    """Enter a move into the history; `before`: XYZ (3,) of its level as it was to be expected without it."""
+    row, tracked = session.row(level), session.tracked
+    was = tracked.xyz.copy()
+    was[row] = before
+    de_before, de_after = (float(session.planner.de2000(tracked, xyz)[row]) for xyz in (was, tracked.xyz))
+    spread = session.planner.spread(tracked, row)
+    session.trips.append(PointTrip(move, session.grid.percents[level], de_before, de_after, spread, slip))

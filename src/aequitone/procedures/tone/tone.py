@@ -7,25 +7,21 @@ from typing import Any, cast
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, trip_between
-from aequitone.advice.points import Grid, ways_back
-from aequitone.advice.points.near_black import ALONE, REPAIRED, SHOULDER, Price
+from aequitone.advice.points import ways_back
+from aequitone.advice.points.near_black import ALONE, REPAIRED, Price
 from aequitone.advice.points.words import ended_words
-from aequitone.advice.roles import Role
 from aequitone.advice.watching import Watched
-from aequitone.procedures.policy import policy_for
-from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, Purpose, T, Turn
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, StopHere, T, Turn
+from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
-from aequitone.procedures.tone.multi_point import multi_point
+from aequitone.procedures.tone.multi_point import as_found, multi_point
+from aequitone.procedures.tone.multi_session import MultiPointSession, begin, read_again
 from aequitone.procedures.tone.near_black import NearBlack, NearBlackPlan, near_black
-from aequitone.procedures.uninterrupted import insist, insist_on_reading
-from aequitone.reference import Target, grey_errors
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.procedures.uninterrupted import insist
+from aequitone.reference import Target
+from aequitone.signal import SignalFormat
 
 _FELT_NEAR_BLACK = 10
-# Levels that biases act on, in %.
-_FELT_BY_BIASES = 60.0
-# How much worse the shoulder may be left than it was found, where levels were turned after.
-_LEFT = Price(level=1.0, more=0.7, mean=0.5, as_read=0.15)
 
 
 @dataclass(frozen=True)
@@ -81,100 +77,91 @@ class ToneState:
 def tone(plan: TonePlan) -> Procedure[ToneState]:
     """Bring near black and the ladder to the target; returns a ToneState.
 
-    StopHere ends the part that is under way; for the other wishes see `near_black` and `multi_point`.
+    The ladder is read before anything is turned: whatever near black costs it, and multi-point does not repair, is
+    taken back in the end. StopHere ends the part that is under way; for the other wishes see `near_black` and
+    `multi_point`.
     """
-    foot, first = yield from _near_black(plan, plan.biases, ToneState())
     multi = plan.multi
     if multi is None:
+        foot = yield from _near_black(plan, plan.biases, ToneState(), ALONE)
         return ToneState(foot, words=foot.words if foot is not None else "")
-    result = yield from _telling(multi_point(multi, foot), lambda value: ToneState(foot, value))
-    ladder, words = result.state, result.words
-    if foot is not None and _reached_down(ladder):
-        # A cast that was taken out there has changed its light.
+    session = begin(multi)
+    try:
+        yield from _telling(as_found(session), lambda value: ToneState(None, value))
+    except StopHere:
+        return ToneState(None, session.state(), "Stopped by you before the ladder was read.")
+    found = session.ladder
+    foot = yield from _near_black(plan, plan.biases, ToneState(None, session.state()), REPAIRED)
+    if foot is not None:
+        yield from _taken(session, plan.biases, foot)
+    result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
+    words = result.words
+    if foot is not None and _reached_down(session):
+        # A cast that was taken out there has changed its light; nothing comes after that could repair a price.
         stood = foot.biases
-        foot, _ = yield from _near_black(plan, stood, ToneState(foot, ladder))
-        if foot is not None and foot.biases != stood:
-            ladder = yield from _read_again(plan, ladder, foot)
-            words = told_words(ladder)
-    if foot is not None and first is not None and _left_worse(plan, first, foot, ladder):
-        yield Note("From 15 to 50 % grey was better before, so everything goes back to how it stood.")
-        for move in _all_back(plan, foot, ladder):
-            yield from insist(Turn(move))
-        ladder = yield from _read_again(plan, replace(ladder, controls=multi.grid.controls), foot)
-        looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
-        foot = yield from _telling(near_black(looked), lambda value: ToneState(value, ladder))
-        words = told_words(ladder)
-    return ToneState(foot, ladder, f"{words} {foot.words if foot is not None else ''}".strip())
+        foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE)
+        assert foot is not None
+        if foot.biases != stood:
+            yield from _taken(session, stood, foot)
+            words = _told_words(session)
+    if foot is not None and foot.biases != plan.biases and _left_worse(found, session.ladder):
+        yield Note("The ladder was better before near black was brought in, so everything goes back.")
+        foot = yield from _all_back(plan, session, foot)
+        # What is known of the levels by now serves the ladder without it.
+        result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
+        words = result.words
+    return ToneState(foot, session.state(), f"{words} {foot.words if foot is not None else ''}".strip())
 
 
 def _near_black(
-    plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState
-) -> Procedure[tuple[NearBlack | None, NearBlack | None]]:
-    """Bring near black in; how it ended, and how it was found. Neither where it is not wanted."""
+    plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState, price: Price
+) -> Procedure[NearBlack | None]:
+    """Bring near black in; None where it is not wanted, or was stopped before it was read."""
     if not plan.near_black:
-        return so_far.foot, None
-    price = REPAIRED if plan.points else ALONE
+        return so_far.foot
     part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price)
-    told: list[NearBlack] = []
-
-    def tell(value: NearBlack) -> ToneState:
-        told.append(value)
-        return replace(so_far, foot=value)
-
-    ended: NearBlack | None = yield from _telling(near_black(part), tell)
-    return (ended, told[0]) if ended is not None and told else (so_far.foot, None)
+    ended: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
+    return ended if ended is not None else so_far.foot
 
 
-def _read_again(plan: TonePlan, ladder: MultiState, foot: NearBlack) -> Procedure[MultiState]:
-    """The ladder after the biases were turned: white and what they are felt at, read once more."""
-    xyz, sd = ladder.xyz.copy(), ladder.sd.copy()
-    white = float(xyz[0, 1])
-    for row, percent in enumerate(ladder.percents):
-        if row > 0 and percent > _FELT_BY_BIASES:
-            continue
-        patch = grey_patch(percent, plan.format)
-        policy = policy_for(float(plan.target.grey(percent, white, foot.black)[1]), white)
-        reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
-        xyz[row], sd[row] = reading.xyz, reading.sd
-    errors = grey_errors(ladder.percents, xyz, plan.target, white=float(xyz[0, 1]), black=foot.black)
-    de = (float(errors.de2000_cast[0]), *(float(value) for value in errors.de2000[1:]))
-    return replace(ladder, xyz=xyz, sd=sd, de2000=de, black=foot.black)
+def _taken(session: MultiPointSession, stood: tuple[ControlState, ...], foot: NearBlack) -> Procedure[None]:
+    """Take what was read near black into the ladder, which is read again where the biases were turned."""
+    session.take_near_black(foot)
+    if foot.biases != stood:
+        yield from _telling(read_again(session), lambda value: ToneState(foot, value))
 
 
-def _left_worse(plan: TonePlan, first: NearBlack, foot: NearBlack, ladder: MultiState) -> bool:
-    """Whether the shoulder is worse now than before the biases were first turned."""
-    if foot.biases == plan.biases:
-        return False
-    now = dict(zip(ladder.percents, ladder.de2000, strict=True))
-    if not all(percent in now for percent in SHOULDER):
-        return False
-    after = np.array([now[percent] for percent in SHOULDER])
-    # Where no level was left turned, nothing has repaired what near black has cost.
-    limit = replace(ALONE, as_read=_LEFT.as_read) if _stand(ladder.controls) == _stand(plan.points) else _LEFT
-    return limit.is_beaten_as_read(first.shoulder_de, after)
+def _left_worse(found: BestLadder, now: BestLadder) -> bool:
+    """Whether the ladder is worse than before the biases were turned."""
+    return now.score > found.score or now.is_worse(found)
 
 
-def _stand(controls: tuple[ControlState, ...]) -> dict[Role, int]:
-    return {control.role: control.value for control in controls}
+def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Procedure[NearBlack | None]:
+    """Turn the biases and every level to how they stood, and read what there is; returns near black."""
+    biases = trip_between(foot.biases, plan.biases).changes
+    points = ways_back(session.grid, session.plan.grid)
+    # A person turns a level at a time, a link all of them.
+    together = (biases + tuple(change for move in points for change in move.changes),)
+    for changes in (biases, *(move.changes for move in points)) if plan.by_hand else together:
+        if changes:
+            yield from insist(Turn(Move(changes, undoes=True)))
+    session.begin_again()
+    yield from _telling(read_again(session), lambda value: ToneState(foot, value))
+    looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
+    return (yield from _telling(near_black(looked), lambda value: ToneState(value, session.state())))
 
 
-def _all_back(plan: TonePlan, foot: NearBlack, ladder: MultiState) -> list[Move]:
-    """The trips to how the biases and every level stood."""
-    biases = replace(trip_between(foot.biases, plan.biases), undoes=True)
-    points = ways_back(Grid.of(ladder.controls), Grid.of(plan.points))
-    return [move for move in (biases, *points) if move.changes]
-
-
-def told_words(ladder: MultiState) -> str:
+def _told_words(session: MultiPointSession) -> str:
     """How the ladder stands, after what was read last."""
-    began = ladder.began or ladder
-    trips = len(ladder.trips)
-    return ended_words(began.mean, ladder.mean, ladder.de2000, ladder.percents, trips, ladder.bend)
+    now = session.state()
+    began, trips = session.began or now, len(session.trips)
+    return ended_words(began.mean, now.mean, now.mean_sd, now.de2000, now.percents, trips, now.bend)
 
 
-def _reached_down(ladder: MultiState) -> bool:
+def _reached_down(session: MultiPointSession) -> bool:
     """Whether a level was turned that is felt near black."""
-    return any(trip.percent <= _FELT_NEAR_BLACK for trip in ladder.trips)
+    turned = np.any(session.grid.offsets != session.plan.grid.offsets, axis=1)
+    return bool((turned & (np.array(session.grid.percents) <= _FELT_NEAR_BLACK)).any())
 
 
 def _telling(part: Procedure[T], tell: Callable[[Any], ToneState]) -> Procedure[T]:

@@ -45,7 +45,7 @@ def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = N
 def _subtitle(points: list[TonePoint], began: MultiState | None, snapshot: Snapshot) -> str:
     if not points:
         return "as found, and what each gamma preset gave" if snapshot.result(GAMMA) else "as found"
-    return "now, with what multi-point began with behind it" if began else "now, with as found behind it"
+    return "now, with the ladder before Tone behind it" if began else "now, with as found behind it"
 
 
 def _of_ladder(ladder: MultiState, target: Target) -> tuple[TonePoint, ...]:
@@ -109,7 +109,7 @@ def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:
     ladder, foot = state.ladder, state.foot
     if ladder is not None and ladder.percents:
         was = f"{ladder.began.mean:.2f} → " if ladder.began else ""
-        told.append(("ΔE 2000 on average", f"{was}{ladder.mean:.2f}"))
+        told.append(("ΔE 2000 on average", f"{was}{ladder.mean:.2f} ± {ladder.mean_sd:.2f}"))
         worst = int(np.argmax(ladder.de2000))
         told.append(("at worst", f"{ladder.de2000[worst]:.2f} at {ladder.percents[worst]:g} %"))
         told.append(("slope changes by", f"{ladder.bend * 100.0:.0f} % (limit {BEND * 100.0:.0f} %)"))

@@ -10,6 +10,7 @@ from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.desktop.widgets.control_sliders import control_sliders
+from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import ToneState
@@ -44,10 +45,14 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
     """Nothing is done yet."""
     points, automatic = has_points(snapshot), snapshot.visit.bench.automatic
     parts = []
-    if automatic:
-        parts.append("Near black is measured first and corrected with the three biases together.")
     if points:
+        parts.append("The ladder is measured first.")
+    if automatic:
+        parts.append("Near black is measured, and corrected with the three biases together.")
+    if points and snapshot.visit.bench.link is Connection.BY_HAND:
         parts.append("Then each level of the ladder that is worth a trip is corrected, from the bright end down.")
+    elif points:
+        parts.append("Then all levels that gain by it are turned in one trip, and the ladder is measured again.")
     else:
         parts.append("No multi-point controls were entered at Arrive, so single levels cannot be corrected.")
     if not (points or automatic):
@@ -109,7 +114,7 @@ def measuring(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
     sentence = live.note
     keys: list[KeyHint] = [pause(paused=live.paused), LEAVE]
     if live.turning and ladder is not None and ladder.proposed is not None:
-        lines = move_lines(ladder.proposed)
+        lines = _lines(ladder.proposed)
         sentence = ladder.why if why else _expected(ladder.proposed)
         keys.append(why_key(why=why))
     keys += [*_WISHES, MOVES, DARKEN]
@@ -136,8 +141,18 @@ def _expected(move: Move) -> str:
     """What a move should bring, in a sentence."""
     if move.expected is None:
         return "All biases go together."
+    if len(move.levels) > 1:
+        return f"{move.expected.words}, on average over the ladder."
     worse = move.expected.de2000_after > move.expected.de2000_before
     return f"{move.expected.words}.{' It stays unseen there, and its neighbours gain.' if worse else ''}"
+
+
+def _lines(move: Move) -> tuple[BigLine, ...]:
+    """A move in large words: what is turned at one level, or how many levels are turned together."""
+    levels = move.levels
+    if len(levels) < 2:
+        return move_lines(move)
+    return BigLine(f"{len(levels)} levels"), BigLine(f"{levels[0]} to {levels[-1]} %", "together")
 
 
 def _level_delta(move: Move) -> DeltaFigure | None:

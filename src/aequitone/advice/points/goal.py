@@ -1,0 +1,90 @@
+"""What is wanted of a ladder, and what was read of it: ΔE of levels, and what of that is noise."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.advice.points.effect import PointEffect
+from aequitone.advice.two_point.level_readings import log_light
+from aequitone.colorimetry import REC709, delta_e_2000
+from aequitone.colorimetry.arrays import Array
+from aequitone.reference import Target
+
+_DRAWS = np.random.default_rng(33).standard_normal((160, 3))
+
+
+@dataclass(frozen=True)
+class Tracked:
+    """What was last read at each level, and where the controls stood then."""
+
+    percents: Array
+    """(L,), the ladder from 100 % down, then what was read near black."""
+    xyz: Array
+    """(L, 3), cd/m²."""
+    sd: Array
+    offsets: Array
+    """(L, P, 3): the grid's offsets when each was read."""
+    black: float
+    """Luminance of 0 %, cd/m²."""
+    foot: int = 0
+    """How many rows at the end were read near black, and are there for their light alone."""
+
+    def row(self, percent: float) -> int:
+        """The row of a level, or of the nearest to it."""
+        return int(np.abs(self.percents - percent).argmin())
+
+
+@dataclass(frozen=True)
+class PointGoal:
+    """What is wanted, and what a trip must bring."""
+
+    target: Target
+    least_gain: float
+    """ΔE 2000 that turning a level must take off, on all levels together, to be worth the trip."""
+    good: float = 0.0
+    """ΔE 2000 of a level below which nothing more is gained."""
+    floor: bool = False
+    """Whether the darkest level may no longer be raised: black came up with it."""
+
+    def de2000(self, tracked: Tracked, xyz: Array) -> Array:
+        """ΔE 2000, shape (..., L), of XYZ (..., L, 3); at 100 % of a relative target only cast counts."""
+        white = self.target.white_luminance(np.maximum(xyz[..., 0, 1], 1e-6))
+        black = np.minimum(tracked.black, white * 0.5)
+        luminance = self.target.luminance(tracked.percents / 100.0, white[..., None], black[..., None])
+        wanted = luminance[..., None] * self.target.white.xyz()
+        return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+
+    def now(self, tracked: Tracked, effect: PointEffect, offsets: Array) -> Array:
+        """XYZ (L, 3) that is to be expected now: as read, and what was turned since."""
+        light = log_light(tracked.xyz).reshape(-1, 3)
+        turned = offsets - tracked.offsets
+        if not turned.any():
+            return tracked.xyz
+        weights = effect.weights(tracked.percents / 100.0)
+        change = np.einsum("lp,lpc->lc", weights, turned) * effect.channels
+        return np.asarray(REC709.xyz(np.exp(light + change)))
+
+    def spread(self, tracked: Tracked, row: int) -> float:
+        """Spread of ΔE 2000 at a row from the noise of its reading."""
+        drawn = tracked.xyz[row] + _DRAWS * tracked.sd[row]
+        return float(self.de2000_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
+
+    def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
+        """ΔE 2000, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
+        own = self.target.white_luminance(np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white))
+        light = self.target.luminance(tracked.percents[row] / 100.0, own, np.minimum(tracked.black, own / 2.0))
+        reference = self.target.white.xyz()
+        return delta_e_2000(xyz, light[:, None] * reference, own[:, None] * reference)
+
+    def noise(self, tracked: Tracked) -> Array:
+        """ΔE 2000 (L,) that the noise of its reading alone makes of a level that is right, as root mean square."""
+        aim = self.target.grey(tracked.percents, max(float(tracked.xyz[0, 1]), 1e-6), tracked.black)
+        drawn = aim + _DRAWS[:, None, :] * tracked.sd
+        reference = self.target.white.xyz(max(float(tracked.xyz[0, 1]), 1e-6))
+        return np.asarray(np.sqrt((delta_e_2000(drawn, aim, reference) ** 2).mean(axis=0)))
+
+
+def log_variance(xyz: Array, sd: Array) -> Array:
+    """Variance of log linear RGB, shape (..., 3), of readings (..., 3)."""
+    rgb = np.maximum(REC709.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))
+    return np.asarray((sd**2) @ (REC709.rgb_matrix**2).T / rgb**2)

@@ -1,0 +1,200 @@
+"""Multi-point by link: all levels in one trip, the ladder read again, and once more from what that has taught."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.moves import Move, trip_between
+from aequitone.advice.points import BEND, Grid, most_bent, smoothed
+from aequitone.advice.points.words import why_together_words
+from aequitone.procedures.steps import (
+    Interrupt,
+    Note,
+    Procedure,
+    Progress,
+    Purpose,
+    PutBack,
+    ReadAgain,
+    Reading,
+    Turn,
+)
+from aequitone.procedures.tone.multi_judging import BestLadder
+from aequitone.procedures.tone.multi_plan import PointTrip
+from aequitone.procedures.tone.multi_session import (
+    MultiPointSession,
+    adjustable,
+    black_came_up,
+    change_from,
+    exactly,
+    read,
+    read_ladder,
+    read_moved,
+)
+from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
+
+# Trips that may fail to better the ladder before what is known of the screen is called not good enough.
+_PATIENCE = 2
+# Spreads of the difference by which a ladder must be better than as found.
+_DOUBT = 0.7
+# What a step does is known to a few per cent: a ramp that bends by so much of what it may is smooth enough.
+_NEARLY = 1.05
+# A ladder that is better by less, in ΔE, is not worth that anything was turned.
+_NO_SERVICE = 0.08
+# A level whose light is not known better than this, in logarithm, teaches nothing.
+_TELLING = 0.15
+# Whether levels are joined is known well enough.
+_KNOWN = 0.2
+
+
+def whole_ladder(session: MultiPointSession) -> Procedure[None]:
+    """Turn all levels that gain by it, as often as that promises enough; ends at the best ladder as read.
+
+    Raises StopHere where that is wished: the controls then stay as they stand.
+    """
+    pending, failed = nothing(), 0
+    while True:
+        try:
+            yield from pending
+            pending = nothing()
+            move = _proposed(session) if failed < _PATIENCE else None
+            if move is None:
+                break
+            session.why = why_together_words(session.effect, session.grid, move)
+            yield Progress(len(session.trips), len(session.trips) + 1, session.state(move))
+            better = yield from _carried_out(session, move)
+            failed = 0 if better else failed + 1
+        except PutBack:
+            pending = _put_back(session)
+        except ReadAgain:
+            session.read = 0
+            pending = read_ladder(session)
+    yield from _settled(session)
+
+
+def _proposed(session: MultiPointSession) -> Move | None:
+    if session.round >= session.plan.rounds:
+        return None
+    levels = [level for level in adjustable(session.grid) if level not in session.silent]
+    return session.planner.propose_together(session.tracked, session.effect, session.grid, levels)
+
+
+def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
+    """Have the levels turned, read what has moved, and learn; whether the ladder is the best so far."""
+    between = yield from _between_before(session, move)
+    darkest = adjustable(session.grid)[-1]
+    stood = session.grid.offsets[darkest]
+    yield Turn(move)
+    session.round += 1
+    wish = yield from _read_after(session, move, between)
+    raised = bool((session.grid.offsets[darkest] > stood).any())
+    if raised and (yield from black_came_up(session)):
+        own = tuple(change for change in move.changes if change.role.level == session.grid.percents[darkest])
+        # A ladder with a lifted black is none to go back to.
+        session.ladders.pop()
+        yield from _turned_back(session, Move(own).reverse)
+    assert session.best is not None
+    better = _is_better_than_found(session, session.ladder) and session.ladder.is_better(session.best, 0.0)
+    if better:
+        session.best = session.ladder
+    if wish is not None:
+        raise wish
+    return better
+
+
+def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading | None]:
+    """A reading half way between two levels that go far, where it is not known whether the screen joins them.
+
+    Where it does not, each level is a bump of its own, and a ramp shows it.
+    """
+    of_levels = set(session.grid.percents)
+    if session.effect.joined_sd < _KNOWN or not of_levels.issuperset(session.plan.percents):
+        return None
+    by = session.grid.moved(move.changes).offsets - session.grid.offsets
+    both = np.abs(by[:-1] + by[1:]).max(axis=1) * session.effect.own[:-1]
+    level = int(both.argmax())
+    percent = (session.grid.percents[level] + session.grid.percents[level + 1]) / 2.0
+    return (yield from read(session, percent)) if both[level] > 0.0 else None
+
+
+def _read_after(
+    session: MultiPointSession, move: Move, between: Reading | None = None
+) -> Procedure[Interrupt | None]:
+    """Read what a trip has moved, learn from it, and remember it; a wish that came meanwhile is returned.
+
+    `between`: what was read between two levels before the trip.
+    """
+    before = session.planner.now(session.tracked, session.effect, session.grid.offsets)
+    mean, by = session.state().read_mean, session.grid.moved(move.changes).offsets - session.grid.offsets
+    session.grid = session.grid.moved(move.changes)
+    stood = session.offsets.copy()
+    wish = yield from read_moved(session, whatever_comes=True)
+    rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
+    signal, was = np.array(session.percents)[rows] / 100.0, before[rows]
+    now, sd = session.xyz[rows], session.sd[rows]
+    if between is not None:
+        policy = exactly(between.Y, float(session.xyz[0, 1]))
+        again: Reading = yield from insist_on_reading(between.patch, policy, Purpose.ADJUST)
+        signal = np.append(signal, between.patch.percent / 100.0)
+        was, now, sd = (np.vstack(each) for each in ((was, between.xyz), (now, again.xyz), (sd, again.sd)))
+    seen, variance = change_from(was, now, sd)
+    told = variance.max(axis=1, initial=0.0) < _TELLING**2
+    if told.any():
+        session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
+    session.ladders.append(session.ladder)
+    session.trips.append(PointTrip(move, None, mean, session.state().read_mean, session.ladder.sd))
+    return wish
+
+
+def _put_back(session: MultiPointSession) -> Procedure[None]:
+    """Undo the last trip that has not been undone."""
+    undone = 0
+    for trip in reversed(session.trips):
+        if trip.move.undoes:
+            undone += 1
+        elif undone:
+            undone -= 1
+        else:
+            yield from _turned_back(session, trip.move.reverse)
+            return
+    yield Note("There is no move to put back.")
+
+
+def _settled(session: MultiPointSession) -> Procedure[None]:
+    """Go to the best ladder as read whose ramp is smooth; to how it was found, where none is better."""
+    assert session.best is not None and session.found is not None
+    if not _is_smooth(session, session.best.grid):
+        yield Note("A part of it goes back: a ramp would show it.")
+        yield from _turned_to(session, smoothed(session.effect, session.best.grid, session.plan.grid))
+    smooth = [each for each in session.ladders if _is_smooth(session, each.grid)]
+    better = [each for each in smooth if _is_better_than_found(session, each)]
+    best = min(better, key=lambda each: each.score, default=session.found)
+    if session.grid != best.grid:
+        yield Note(
+            "The ladder was better before that, so the controls go back."
+            if better
+            else "The ladder is no better than it was found, so the controls go back."
+        )
+        yield from _turned_to(session, best.grid)
+
+
+def _is_better_than_found(session: MultiPointSession, ladder: BestLadder) -> bool:
+    """Whether a ladder as it was read is better than as found, beyond a doubt."""
+    assert session.found is not None
+    doubt = _DOUBT * float(np.hypot(ladder.sd, session.found.sd))
+    return ladder.is_better(session.found, max(doubt, _NO_SERVICE))
+
+
+def _is_smooth(session: MultiPointSession, grid: Grid) -> bool:
+    return most_bent(session.effect, grid) <= _NEARLY * BEND
+
+
+def _turned_to(session: MultiPointSession, grid: Grid) -> Procedure[None]:
+    yield from _turned_back(session, replace(trip_between(session.grid.controls, grid.controls), undoes=True))
+
+
+def _turned_back(session: MultiPointSession, move: Move) -> Procedure[None]:
+    """Turn controls back and read what moves with them, whatever is wished meanwhile."""
+    yield from insist(Turn(move))
+    wish = yield from _read_after(session, move)
+    if wish is not None:
+        raise wish
