@@ -6,20 +6,18 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import moved, steps_of
-from aequitone.advice.roles import ROLE_WORDS, TWO_POINT
+from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
-from aequitone.advice.two_point.mover import Mover
-from aequitone.advice.two_point.responses import Responses
 from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
-from aequitone.passes.levels import LEVELS
+from aequitone.passes.levels import LEVELS, wanted_light
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState
+from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
 
@@ -50,7 +48,22 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         formula=visit.formula,
         # A person who types readings is not asked for one more.
         watched=_watched(found) if visit.bench.automatic else None,
+        light=_light_step(snapshot),
     )
+
+
+def _light_step(snapshot: Snapshot) -> LightStep | None:
+    """What light output should be brought to in the end, where Levels has set it before."""
+    levels = snapshot.result(LEVELS)
+    control = next((each for each in snapshot.controls if each.role == Role.LIGHT_OUTPUT), None)
+    if levels is None or control is None or Role.LIGHT_OUTPUT not in snapshot.settings:
+        return None
+    swept = [each for each in levels.sweeps if each.control.role == Role.LIGHT_OUTPUT]
+    if not swept or any(each.kept for each in swept):
+        return None
+    read = max(swept, key=lambda each: len(each.positions)).positions
+    shape = tuple((position.setting, float(position.xyz[0, 1])) for position in read)
+    return LightStep(control.state(snapshot.settings[Role.LIGHT_OUTPUT]), wanted_light(snapshot), shape)
 
 
 def _watched(found: GreyPass) -> tuple[float, float] | None:
@@ -78,13 +91,13 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
 def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> WhiteResult | None:
     """The result as the record has it: what was turned, what was read after it, and what was said in the end."""
     levels = (100.0, plan.bright, plan.dark)
-    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
-    session = WhiteSession(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
+    session = WhiteSession.begin(plan)
+    mover = session.mover
     newest: dict[float, Reading] = {}
     before: float | None = None
     turned: Turned | None = None
     for result in record:
-        if isinstance(result, Turned):
+        if isinstance(result, Turned) and any(change.role in TWO_POINT for change in result.move.changes):
             turned = result
             before = mover.worst(session.seen) if session.seen is not None else None
             session.controls = moved(session.controls, steps_of(result.move, session.controls))

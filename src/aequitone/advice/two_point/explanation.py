@@ -3,7 +3,6 @@
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, steps_of
-from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
 from aequitone.advice.two_point.responses import Responses
@@ -38,7 +37,7 @@ def _controls(responses: Responses, controls: tuple[ControlState, ...], steps: A
     """What one step does of the controls that are to be turned, at their own end."""
     told, unsure = [], []
     for column in np.flatnonzero(steps):
-        name, row = controls[column].name, _own_row(controls[column].role)
+        name, row = controls[column].name, _own_row(responses, int(column))
         effect = float(responses.effect[row, column])
         told.append(f"{name} {effect * 100.0:+.1f} %")
         if np.sqrt(responses.covariance[row, column, column]) > _LEARNT * abs(effect):
@@ -63,9 +62,9 @@ def _else(mover: Mover, seen: Seen, responses: Responses, steps: Array) -> str:
     return f"Turning this leaves ΔE {mover.foretold(seen, responses, steps)[0]:.1f}; {', '.join(left)}."
 
 
-def _own_row(role: Role) -> int:
+def _own_row(responses: Responses, column: int) -> int:
     """The row of Responses where a control does most: a gain at the bright level, a bias at the dark one."""
-    return 3 + GAINS.index(role) if role in GAINS else 6 + BIASES.index(role)
+    return 3 + int(np.abs(responses.effect[3:, column]).argmax())
 
 
 def reach(responses: Responses, bright: float, dark: float) -> tuple[tuple[str, float, float], ...]:

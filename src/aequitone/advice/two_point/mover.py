@@ -41,7 +41,7 @@ _LUCK = 0.45
 # A control is not quite even along its range: of what it is expected to do, this share is in doubt.
 _UNEVEN = 0.05
 # The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
-_LIKELY = 0.35
+_LIKELY = 0.7
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
 WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
@@ -157,7 +157,8 @@ class Mover:
         def cost(steps: Array) -> Array:
             return self._cost(seen, responses, weights * caution**0.5, steps)
 
-        point = np.clip(np.rint(self._least_squares(seen, responses, weights, caution)), low, high)
+        felt = np.rint(self._least_squares(seen, responses, weights, caution))
+        point = np.clip(np.rint(responses.idle.turned(felt)), low, high)
         value = float(cost(point[None])[0])
         for _ in range(200):
             # Pairs are many and seldom needed: they are tried where single controls are at an end.

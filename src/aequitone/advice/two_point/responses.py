@@ -6,6 +6,7 @@ biases, per step. Each row is a Bayesian linear regression: a prior by role, upd
 with a covariance that says how sure it is.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Self
 
@@ -31,8 +32,53 @@ _WANDER = 0.04
 
 
 @dataclass(frozen=True)
+class IdleSteps:
+    """Steps around the middle of a control's range that change nothing yet, and where the controls stand."""
+
+    size: int = 0
+    """To each side of the middle."""
+    stands: tuple[float, ...] = (0.0,) * 6
+    """In steps from the middle."""
+
+    @classmethod
+    def of(cls, controls: Sequence[ControlState], size: int) -> "IdleSteps":
+        """Those of controls as they stand."""
+        middles = [c.lowest + c.step * ((c.highest - c.lowest) // (2 * c.step)) for c in controls]
+        return cls(size, tuple((c.value - middle) / c.step for c, middle in zip(controls, middles, strict=True)))
+
+    def effective(self, steps: Array) -> Array:
+        """Steps (..., 6) that are felt of steps (..., 6) that are turned."""
+        if not self.size:
+            return np.asarray(steps)
+        stands = np.array(self.stands)
+        return np.asarray(self._felt(stands + steps) - self._felt(stands))
+
+    def turned(self, effective: Array) -> Array:
+        """Steps (6,) to turn for steps (6,) that are to be felt."""
+        if not self.size:
+            return np.asarray(effective)
+        stands = np.array(self.stands)
+        to = self._felt(stands) + effective
+        there = np.where(to == 0.0, np.clip(stands, -self.size, self.size), to + np.sign(to) * self.size)
+        return np.asarray(np.where(effective == 0.0, 0.0, there - stands))
+
+    def _felt(self, at: Array) -> Array:
+        return np.asarray(np.sign(at) * np.maximum(np.abs(at) - self.size, 0.0))
+
+
+@dataclass(frozen=True)
 class Responses(LinearResponse):
     """Gains and biases: `effect` (9, 6) per step, and `covariance` (9, 6, 6) of each row."""
+
+    idle: IdleSteps = IdleSteps()
+
+    def predict(self, steps: Array) -> Array:
+        """Predict the change of log light, shape (..., 9), for steps of shape (..., 6) from where they stand."""
+        return super().predict(self.idle.effective(steps))
+
+    def variance(self, steps: Array) -> Array:
+        """Compute the variance of `predict`, shape (..., 9)."""
+        return super().variance(self.idle.effective(steps))
 
     @classmethod
     def prior(cls, controls: tuple[ControlState, ...], technology: Technology = Technology.UNKNOWN) -> "Responses":
@@ -56,10 +102,13 @@ class Responses(LinearResponse):
     @property
     def bias_light(self) -> float:
         """Log light at the dark level for a step of all three biases, on average."""
-        return float(np.mean([self.effect[6 + i, 3 + i] for i in range(3)]))
+        return float(self.effect[6:9, 3:6].sum(axis=1).mean())
 
     def learn(self, steps: Array, change: Array, variance: Array) -> Self:
-        """Update from one move: `change` (9,) of log light seen after `steps` (6,), with its noise `variance`."""
+        """Update from one move: `change` (9,) of log light seen after `steps` (6,), with its noise `variance`.
+
+        The steps are those that are felt: see `IdleSteps`.
+        """
         learnt = super().learn(steps, change, variance)
         wander = np.stack([np.diag(row) for row in (_WANDER * np.abs(self.effect)) ** 2])
         return replace(learnt, covariance=learnt.covariance + wander)

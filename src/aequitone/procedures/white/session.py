@@ -11,12 +11,24 @@ from aequitone.advice.two_point.explanation import explain
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
 from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.wiring import NAMED, Wired, Wiring
+from aequitone.advice.two_point.wiring import Turn as Turned
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
-from aequitone.procedures.steps import Procedure, Purpose, Read, Reading, Show
+from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
+
+
+@dataclass(frozen=True)
+class LightStep:
+    """The control of light as it stands, what is wanted of white in cd/m², and what Levels has read of it."""
+
+    control: ControlState
+    wanted: float
+    shape: tuple[tuple[int, float], ...] = ()
+    """Setting and light; only its shape is used."""
 
 
 @dataclass(frozen=True)
@@ -44,6 +56,9 @@ class WhitePlan:
     """Of the ΔE to stop at."""
     watched: tuple[float, float] | None = None
     """A level in the shadows, in %, and its ΔE 2000 as found: it is not to pay for the others. None: not read."""
+
+    light: LightStep | None = None
+    """What light output is to be set to in the end; None where it is not noted, or was not set by Levels."""
 
     def __post_init__(self) -> None:
         roles = tuple(control.role for control in self.controls)
@@ -97,7 +112,13 @@ class WhiteSession:
     plan: WhitePlan
     mover: Mover
     controls: tuple[ControlState, ...]
-    responses: Responses
+    prior: Responses
+    """What the controls are expected to do before anything was turned."""
+    wired: Wired
+    """What they really are and do, as far as that is known."""
+    turns: list[Turned] = field(default_factory=list)
+    tried: list[Wiring] = field(default_factory=list)
+    """What a control was suspected of and tried alone for."""
     seen: Seen | None = None
     trips: list[Trip] = field(default_factory=list)
     best: tuple[float, tuple[ControlState, ...]] | None = None
@@ -105,6 +126,24 @@ class WhiteSession:
     """Trips since the best setting was bettered."""
     looks: int = 0
     """Rounds of readings averaged in `seen`; 0 right after a turn."""
+
+    @classmethod
+    def begin(cls, plan: WhitePlan) -> "WhiteSession":
+        """Begin with what such controls usually do."""
+        mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
+        prior = Responses.prior(plan.controls, plan.technology)
+        return cls(plan, mover, plan.controls, prior, Wired(NAMED, 1.0, prior))
+
+    @property
+    def responses(self) -> Responses:
+        """What a step of each control does, as learnt."""
+        return self.wired.responses
+
+    def learn(self, stood: tuple[ControlState, ...], steps: Array, change: Array, variance: Array) -> None:
+        """Learn from a move of `steps` (6,) from where the controls stood; see `Responses.learn`."""
+        self.turns.append(Turned(stood, steps, change, variance))
+        # What a person has turned is told from slips (`guards`); what a link has turned was turned.
+        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand)
 
     def state(self, proposed: Move | None = None) -> WhiteState:
         assert self.seen is not None
@@ -165,3 +204,13 @@ def _averaged(before: Seen, fresh: Seen) -> Seen:
         fresh.known,
         fresh.proven,
     )
+
+
+def looked_whatever_comes(session: WhiteSession) -> Procedure[None]:
+    """Read the levels after a turn: its round of readings is not given up for a wish."""
+    session.looks = 0
+    while session.looks == 0:
+        try:
+            yield from look(session)
+        except Interrupt:
+            continue

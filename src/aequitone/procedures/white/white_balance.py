@@ -1,20 +1,17 @@
 """Two-point white balance: read, propose a move, have it turned, read again, learn, until it is right."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
-from aequitone.advice.two_point.control_faults import Oddity, odd
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
-from aequitone.advice.two_point.mover import Mover, Stop, doubt_of
-from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.mover import Stop, doubt_of
 from aequitone.advice.two_point.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.steps import (
-    Interrupt,
     Note,
     Procedure,
     Progress,
@@ -26,7 +23,16 @@ from aequitone.procedures.steps import (
 from aequitone.procedures.uninterrupted import insist, nothing
 from aequitone.procedures.watch_levels import two_point_sights
 from aequitone.procedures.watching import turned
-from aequitone.procedures.white.session import Trip, WhitePlan, WhiteSession, WhiteState, look, remember
+from aequitone.procedures.white.last_light import set_light
+from aequitone.procedures.white.session import (
+    Trip,
+    WhitePlan,
+    WhiteSession,
+    WhiteState,
+    look,
+    looked_whatever_comes,
+    remember,
+)
 from aequitone.procedures.white.shadows import keep_shadows
 
 MOST_TRIPS = 12
@@ -57,8 +63,7 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
     How it ended and in which words, and the state: XYZ of the three levels in cd/m², ΔE by the plan's formula, the
     controls as they stand, every trip with what was expected and what came, and what the controls do, as learnt.
     """
-    mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
-    session = WhiteSession(plan, mover, plan.controls, Responses.prior(plan.controls, plan.technology))
+    session = WhiteSession.begin(plan)
     pending: Procedure[None] = look(session)
     while True:
         try:
@@ -80,6 +85,8 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
                 stood = session.controls
                 yield from keep_shadows(session)
                 assert session.seen is not None
+                if plan.light is not None:
+                    yield from set_light(session, plan.light)
                 if session.controls != stood and session.mover.score(session.seen) > plan.stop_at:
                     proposal = Stop.CANNOT_REACH
                 return _ended(session, proposal)
@@ -132,7 +139,7 @@ def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
             wish = interrupt
     # What came of the move is what was read; what is believed of it afterwards is wiser.
     worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
-    surprise = yield from _understood(session, before, stood, steps, repair=wish is None)
+    surprise = yield from _understood(session, before, stood, steps, repair=wish is None and not move.undoes)
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
@@ -146,21 +153,22 @@ def _understood(
     change, variance = _between(before, session.seen)
     told = judge(session.responses, stood, steps, change, variance) if session.plan.by_hand else None
     if told is None or told.mishap is None:
-        found = None if told is not None else odd(session.responses, stood, steps, change, variance)
-        if found is not None and repair:
-            return (yield from _tried_alone(session, found, steps, (change, variance)))
         words = surprise_words(session.responses, steps, change, variance)
         if not words:
             expected = before.log_light + session.responses.predict(steps)
             session.seen = believed(session.seen, expected, before.variance + doubt_of(session.responses, steps))
             remember(session)
-        session.responses = session.responses.learn(steps, change, variance)
-        if words:
+        session.learn(stood, steps, change, variance)
+        wired = session.wired
+        if repair and wired.is_suspected and wired.wiring not in session.tried:
+            return (yield from _tried_alone(session, steps))
+        # What is known of a control by now explains what came.
+        if words and not (session.tried and wired.is_proven):
             yield Note(words)
         return words
     words = guard_words(told, stood, steps)
     yield Note(words)
-    session.responses = session.responses.learn(told.steps, change - told.bump, variance)
+    session.learn(stood, told.steps, change - told.bump, variance)
     if told.mishap is not Mishap.BUMP:
         to = session.controls
         session.controls = moved(to, told.steps - steps)
@@ -169,42 +177,34 @@ def _understood(
     return words
 
 
-def _tried_alone(
-    session: WhiteSession, suspected: Oddity, steps: Array, came: tuple[Array, Array]
-) -> Procedure[str]:
-    """Turn one control back by itself, and believe of it what it is suspected of only if it does the same again.
+def _tried_alone(session: WhiteSession, steps: Array) -> Procedure[str]:
+    """Turn a suspected control back by itself; it is said of it only if it does the same again.
 
-    `came`: the change (9,) of log light after `steps` (6,), and its variance.
+    `steps` (6,): of the move that raised the suspicion.
     """
     assert session.seen is not None
-    name, stood, before = session.controls[suspected.control].name, session.controls, session.seen
-    alone = np.zeros(len(steps))
-    alone[suspected.control] = -steps[suspected.control]
+    suspected, stood, before = session.wired.wiring, session.controls, session.seen
+    session.tried.append(suspected)
+    column = max(suspected.odd, key=lambda each: abs(steps[each]))
+    if not steps[column]:
+        return ""
+    name, alone = stood[column].name, np.zeros(len(steps))
+    alone[column] = -steps[column]
     yield Note(f"{name} did not do what was expected of it: it is turned alone, to see.")
     back = trip_between(stood, moved(stood, alone))
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
     yield from insist(Turn(back))
     session.controls = moved(stood, alone)
-    yield from _looked_whatever_comes(session)
-    change, variance = _between(before, session.seen)
-    if suspected.is_proven(session.responses, alone, change, variance):
-        session.responses = suspected.responses
-        words = suspected.words
+    yield from looked_whatever_comes(session)
+    session.learn(stood, alone, *_between(before, session.seen))
+    if session.wired.wiring == suspected and session.wired.is_proven:
+        words = suspected.words(session.controls)
+    elif session.wired.wiring.is_odd:
+        words = f"What {name} does is not clear yet; the program goes on from what it sees."
     else:
         words = f"{name}, turned alone, does what its name says; something else came in between."
-        session.responses = session.responses.learn(steps, *came).learn(alone, change, variance)
     yield Note(words)
     return words
-
-
-def _looked_whatever_comes(session: WhiteSession) -> Procedure[None]:
-    """Read the levels after a turn: its round of readings is not given up for a wish."""
-    session.looks = 0
-    while session.looks == 0:
-        try:
-            yield from look(session)
-        except Interrupt:
-            continue
 
 
 def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
@@ -214,9 +214,9 @@ def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> 
     back = trip_between(session.controls, to)
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
     yield from insist(Turn(back))
-    session.controls = to
-    yield from _looked_whatever_comes(session)
-    session.responses = session.responses.learn(-off, *_between(before, session.seen))
+    stood, session.controls = session.controls, to
+    yield from looked_whatever_comes(session)
+    session.learn(stood, -off, *_between(before, session.seen))
 
 
 def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
@@ -246,7 +246,7 @@ def _way_back(session: WhiteSession) -> Move | None:
     best, controls = session.best
     if session.mover.score(session.seen) - best <= 2.0 * session.mover.worst_sd(session.seen):
         return None
-    back = trip_between(session.controls, controls)
+    back = replace(trip_between(session.controls, controls), undoes=True)
     return back if back.changes else None
 
 
