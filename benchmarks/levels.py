@@ -15,7 +15,8 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsPlan, LevelsState, levels
+from aequitone.procedures.levels.levels import levels
+from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading
 from aequitone.reference import target_named

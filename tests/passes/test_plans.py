@@ -11,7 +11,7 @@ from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, carry_out
-from aequitone.procedures.levels.levels import LevelsPlan
+from aequitone.procedures.levels.session import LevelsPlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.tone.tone import TonePlan
 from aequitone.procedures.white.session import WhitePlan

@@ -12,11 +12,11 @@ from aequitone.advice.roles import Role
 from aequitone.colorimetry import D65
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
 from aequitone.procedures.preparation.room_light import RoomLight
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import Interrupt, PassOver, PutBack, StopHere, Turn
+from aequitone.procedures.steps import Interrupt, PassOver, PutBack, Reading, StopHere, Turn
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 from aequitone.standins.bench import StandInBench
@@ -120,6 +120,28 @@ def test_the_best_is_turned_to_and_the_record_says_the_same(bench) -> None:
     again, _ = replay(choose(plan), journal.recorded())
     assert again is not None
     assert again.words == state.words
+
+
+def test_a_preset_that_cannot_be_the_best_is_read_once(bench) -> None:
+    state, journal, plan = run(bench(4))
+    readings = [kept for kept in journal.results.values() if isinstance(kept, Reading)]
+    far = [each for each in state.order if len(each.track.percents) == 1]
+    assert [each.track.name for each in far] == ["Cold"]
+    assert "at 60 %, too much" in far[0].words
+    assert len(readings) == 2 * len(LEVELS) + 1 < plan.readings
+    # Read whole, it would not have been the best either: the score only grows with wandering.
+    assert far[0].score > state.order[0].score
+
+
+def test_a_choice_is_told_from_its_record_alone(bench) -> None:
+    state, journal, plan = run(bench(4))
+    told = recovered(plan, list(journal.results.values()), "as it was said")
+    assert told is not None
+    assert told.words == "as it was said"
+    assert told.control == state.control
+    assert [each.track.name for each in told.order] == [each.track.name for each in state.order]
+    assert [each.score for each in told.order] == pytest.approx([each.score for each in state.order])
+    assert recovered(plan, [], "") is None
 
 
 @pytest.mark.parametrize(("wish", "read"), [(StopHere, 2), (PutBack, 2)])

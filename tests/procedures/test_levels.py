@@ -9,15 +9,8 @@ from benchmarks.levels import found_anywhere, run_one
 from aequitone.advice.roles import Role
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.levels.levels import (
-    LEVEL_ROLES,
-    LevelsPlan,
-    LevelsState,
-    best_window,
-    levels,
-    plan_white,
-    reserve_of,
-)
+from aequitone.procedures.levels.levels import levels, plan_white, reserve_of
+from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState, best_window
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Interrupt, PutBack, Show, StopHere, Turn
@@ -76,10 +69,8 @@ def test_put_back_leaves_the_control_where_it_was_found() -> None:
 @pytest.mark.parametrize(
     ("name", "patch", "role"),
     [
-        ("demo", "100 % white", Role.LIGHT_OUTPUT),
         ("demo", "0 % black", Role.BLACK_LEVEL),
         ("studio-tube", "100 % white", Role.CONTRAST),
-        ("studio-tube", "cyan", Role.COLOUR),
     ],
 )
 def test_a_control_that_is_refused_at_once_is_not_touched(

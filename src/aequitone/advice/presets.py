@@ -15,7 +15,13 @@ from aequitone.colorimetry.spaces import uv_from_xyz
 from aequitone.reference import Target
 
 LEVELS = (100.0, 80.0, 60.0, 40.0, 20.0)
+PROBES = (60.0,)
+"""What tells of a temperature preset that it is out of reach, in %."""
+TONE_PROBES = (100.0, 40.0)
+"""What tells it of a gamma preset."""
 _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
+# So many spreads above the best, or so much ΔE of light and so many times the best's, nothing more is read.
+_SPREADS, _TONE_MORE, _TONE_TIMES = 4.0, 1.0, 2.0
 # A gain of less, in thousandths of u'v', is no reason to leave the setting that was found.
 _NO_REASON = 0.1
 # u'v' distances are told in thousandths.
@@ -62,6 +68,10 @@ class Judged:
             return (
                 f"{self.track.name}: tone like gamma {self.gamma:.2f}, light off by ΔE {self.tone:.1f} on average"
             )
+        if len(self.track.percents) == 1:
+            return (
+                f"{self.track.name}: cast {self.even / _SCALE:.4f} u'v' at {self.track.percents[0]:g} %, too much"
+            )
         cast = f"cast {self.even / _SCALE:.4f} u'v' on average, uneven by {self.wander / _SCALE:.4f}"
         gamut = "" if self.gamut is None else f", primaries off by {self.gamut / _SCALE:.3f}"
         return f"{self.track.name}: {cast}{gamut}, {self.track.xyz[0, 1]:.0f} cd/m²"
@@ -91,6 +101,16 @@ def judged_by_tone(track: Track, target: Target) -> Judged:
     # A percent of light is about a quarter of ΔE.
     spread = float((track.sd[1:, 1] / np.maximum(light[1:], 1e-6)).mean()) * _DE_OF_LIGHT
     return Judged(track, even, wander, None, tone, spread, tone, gamma)
+
+
+def is_out_of_reach(probe: Judged, best: Judged) -> bool:
+    """Whether what was read of a preset at a level or two shows that it cannot be better than the best so far.
+
+    An even cast is what it is at one level, and wandering only adds to the score.
+    """
+    if probe.tone is not None and best.tone is not None:
+        return probe.tone > _TONE_TIMES * best.tone + _TONE_MORE
+    return probe.score > best.score + _SPREADS * float(np.hypot(probe.sd, best.sd)) + _NO_REASON
 
 
 def ranked_by_tone(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:

@@ -12,7 +12,7 @@ from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
 from aequitone.procedures.policy import policy_for
-from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose
+from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
 from aequitone.reference import target_named
 
 # More settings than that are a scale, not presets.
@@ -97,6 +97,7 @@ TEMPERATURE = PassType(
     make_plan=partial(_plan, role=Role.TEMPERATURE),
     seconds=partial(_seconds, role=Role.TEMPERATURE),
     words=lambda result: result.words,
+    recover=recovered,
     reason="choice of preset",
 )
 GAMMA = PassType(
@@ -108,6 +109,7 @@ GAMMA = PassType(
     make_plan=partial(_plan, role=Role.GAMMA),
     seconds=partial(_seconds, role=Role.GAMMA),
     words=lambda result: result.words,
+    recover=recovered,
     reason="choice of gamma preset",
     sdr_only=True,
 )
@@ -120,6 +122,7 @@ MODE = PassType(
     make_plan=_mode_plan,
     seconds=partial(_seconds, role=Role.PICTURE_MODE),
     words=lambda result: result.words,
+    recover=recovered,
     reason="choice of mode",
     finish=_work_in,
 )

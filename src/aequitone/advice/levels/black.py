@@ -27,10 +27,12 @@ from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
 _ENOUGH_STEPS = 0.35
+# A setting as found that is so near is left as it is, however much more exactly the edge were known.
+_NEARLY_STEPS, _NEAR = 0.8, 0.7
 _DARKEST_SD = 8e-6
 _FAR_STEPS = 24
-# Spreads of the edge within which a setting as found is left alone.
-_LEFT_ALONE = 1.5
+# Spreads of the edge within which a setting as found is left alone, as it is within a step.
+_LEFT_ALONE = 2.0
 
 
 @dataclass(frozen=True)
@@ -71,7 +73,7 @@ class BlackSweep:
         if lowest > edge - control.step and lowest > control.lowest:
             # Nothing read yet that is surely black.
             return first_unread(control, positions, min(lowest - control.step, round(edge) - 3 * control.step))
-        if edge_sd / control.step <= _ENOUGH_STEPS:
+        if edge_sd <= _ENOUGH_STEPS * control.step or self._is_right(edge, edge_sd):
             return None
         return self._telling(positions, edge)
 
@@ -87,12 +89,11 @@ class BlackSweep:
             )
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
         edge, edge_sd = self._edge(positions)
-        range_ = control.highest - control.lowest
-        # What is read begins at the panel's first light; what must not be swallowed begins below it.
-        edge -= self.foot / RANGE_SIGNAL * range_
+        edge = self._wanted(edge)
         setting = control.snapped(edge)
         told = f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}."
-        if setting != control.value and abs(control.value - edge) <= _LEFT_ALONE * edge_sd:
+        allowed = max(_LEFT_ALONE * edge_sd, float(control.step))
+        if setting != control.value and abs(control.value - edge) <= allowed:
             # What may be right is not turned: a step of black is a tenth of the light in the shadows.
             words = f"{told} {control.name} at {control.value}, as found, is right as far as that can be told"
             return Finding(control.value, edge, edge_sd, f"{words}.", (curve,))
@@ -101,6 +102,15 @@ class BlackSweep:
             "nothing above it"
         )
         return Finding(setting, edge, edge_sd, f"{words}.", (curve,), setting in (control.lowest, control.highest))
+
+    def _wanted(self, edge: float) -> float:
+        """Where black belongs: what is read begins at the panel's first light, and nothing below is swallowed."""
+        return edge - self.foot / RANGE_SIGNAL * (self.control.highest - self.control.lowest)
+
+    def _is_right(self, edge: float, edge_sd: float) -> bool:
+        """Whether the setting as found would be left alone, however much more exactly the edge were known."""
+        off, step = abs(self.control.value - self._wanted(edge)), self.control.step
+        return edge_sd <= _NEARLY_STEPS * step and off <= _NEAR * step
 
     def _edge(self, positions: Sequence[Position]) -> tuple[float, float]:
         settings, Y, sd = luminances(positions)

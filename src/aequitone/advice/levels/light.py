@@ -17,7 +17,8 @@ from aequitone.advice.levels.sweep import (
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
-_CLOSE = 0.004
+CLOSE = 0.004
+"""Light this near to what is wanted, as a share, is right."""
 _PRECISION = 0.0012
 # The line to the neighbour is a guess: it is read where it may well be nearer.
 _MAYBE = 2.0
@@ -31,6 +32,8 @@ class LightSweep:
     wanted: float
     shape: tuple[tuple[int, float], ...] = ()
     """Setting and relative light, from an earlier round: only its shape is used."""
+    close: float = CLOSE
+    """What is near enough, as a share."""
 
     @property
     def looks(self) -> tuple[Look, ...]:
@@ -43,7 +46,7 @@ class LightSweep:
         if not positions:
             return self.control.value
         settings, Y, _ = luminances(positions)
-        if np.any(np.abs(Y / self.wanted - 1.0) < _CLOSE) or len(positions) >= MOST_POSITIONS:
+        if np.any(np.abs(Y / self.wanted - 1.0) < self.close) or len(positions) >= MOST_POSITIONS:
             return None
         guess = self.control.snapped(self._inverse(settings, Y))
         if not read_already(positions, guess):
@@ -60,15 +63,15 @@ class LightSweep:
         exact = self._inverse(settings, Y)
         slope = abs(self._forward(settings, Y, exact + 1.0) - self._forward(settings, Y, exact - 1.0)) / 2.0
         setting, light = int(settings[nearest]), float(Y[nearest])
-        low = light < self.wanted * (1 - _CLOSE) and setting == self.control.highest
-        high = light > self.wanted * (1 + _CLOSE) and setting == self.control.lowest
+        low = light < self.wanted * (1 - self.close) and setting == self.control.highest
+        high = light > self.wanted * (1 + self.close) and setting == self.control.lowest
         words = (
             f"{self.control.name} at {setting} gives {light:.1f} ± {float(sd[nearest]):.1f} cd/m² "
             f"of the {self.wanted:.1f} that are wanted"
         )
         if low or high:
             words += f"; that is its end stop, and the screen gives no {'more' if low else 'less'}"
-        elif abs(light / self.wanted - 1.0) > _CLOSE:
+        elif abs(light / self.wanted - 1.0) > self.close:
             words += f"; one step is {slope * self.control.step:.1f} cd/m²"
         curve = Curve("white", settings, Y, sd)
         spread = float(sd[nearest]) / max(slope, 1e-9)

@@ -1,12 +1,13 @@
 """Carrying out a sweep: turn, read, ask the sweep where next, and leave the control where it should be."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from aequitone.advice.levels import Finding, Position, Sweep
 from aequitone.advice.moves import ControlState
+from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Procedure,
@@ -41,19 +42,29 @@ class Swept:
         return sum(len(position.xyz) for position in self.positions)
 
 
-def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], object]) -> Procedure[Swept]:
+def carry_out(
+    sweep: Sweep,
+    format_: SignalFormat,
+    tell: Callable[[Swept], object],
+    trips: Trips,
+    known: Sequence[Position] = (),
+    found_at: int | None = None,
+) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
-    Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now
-    is enough) and ReadAgain (the position is read once more).
+    `known`: positions that were read already, as all else stands; `found_at`: where the control was found, if it
+    stands elsewhere by now. Understands PutBack (the control goes back to where it was and stays there), StopHere
+    (what is known by now is enough) and ReadAgain (the position is read once more).
     """
-    control, positions = sweep.control, list[Position]()
-    found_at = control.value
+    control, positions = sweep.control, list(known)
+    found_at = control.value if found_at is None else found_at
     try:
         while (setting := sweep.next(positions)) is not None:
             if setting != control.value:
-                yield Turn(control.moved_to(setting))
+                yield from trips.turn((control, setting))
                 control = replace(control, value=setting)
+            else:
+                yield from trips.settle()
             try:
                 position = yield from _read(sweep, setting, positions, format_)
             except ReadAgain:
@@ -63,7 +74,7 @@ def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], objec
     except StopHere:
         pass
     except PutBack:
-        return (yield from _put_back(Swept(control, found_at, tuple(positions))))
+        return (yield from _put_back(Swept(control, found_at, tuple(positions)), trips))
     if not positions:
         return Swept(control, found_at, ())
     finding = sweep.found(positions)
@@ -72,16 +83,17 @@ def carry_out(sweep: Sweep, format_: SignalFormat, tell: Callable[[Swept], objec
     yield Progress(len(positions), 0, tell(done))
     try:
         if finding.setting != control.value:
-            yield Turn(control.moved_to(finding.setting))
+            yield from trips.turn_later((control, finding.setting))
     except PutBack:
-        return (yield from _put_back(done))
+        return (yield from _put_back(done, trips))
     except (StopHere, ReadAgain):
         # Stopped before the last turn: it stands where it stood.
         return done
     return replace(done, control=replace(control, value=finding.setting))
 
 
-def _put_back(swept: Swept) -> Procedure[Swept]:
+def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
+    yield from trips.settle()
     yield from insist_on_turning(Turn(swept.control.moved_to(swept.found_at)))
     return replace(swept, control=replace(swept.control, value=swept.found_at), kept=True)
 

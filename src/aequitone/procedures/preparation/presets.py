@@ -1,12 +1,24 @@
 """Reading each mode or preset from dark to light, and going to the best."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aequitone.advice.moves import ControlState
-from aequitone.advice.presets import LEVELS, Judged, Track, ranked, ranked_by_tone, why
+from aequitone.advice.presets import (
+    LEVELS,
+    PROBES,
+    TONE_PROBES,
+    Judged,
+    Track,
+    is_out_of_reach,
+    ranked,
+    ranked_by_tone,
+    why,
+)
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import (
     Note,
@@ -55,7 +67,7 @@ class ChoicePlan:
 
     @property
     def readings(self) -> int:
-        """How many readings it takes."""
+        """How many readings it takes at most."""
         return len(self.values) * (len(LEVELS) + (len(_PRIMARIES) if self.primaries else 0))
 
 
@@ -107,6 +119,25 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
     return (yield from _back(now))
 
 
+def recovered(plan: ChoicePlan, record: Sequence[Recorded], words: str) -> ChoiceState | None:
+    """A choice as its record has it: what was read of each setting, and the one that was left on."""
+    now, names = _Choice(plan, plan.control), dict(zip(plan.values, plan.names, strict=True))
+    read: dict[int, dict[str, Reading]] = {}
+    for kept in record:
+        if isinstance(kept, Turned):
+            value = next((c.to_value for c in kept.move.changes if c.role == plan.control.role), now.control.value)
+            now.control = replace(now.control, value=value)
+        elif isinstance(kept, Reading):
+            read.setdefault(now.control.value, {})[kept.patch.name] = kept
+    for value, readings in read.items():
+        greys = {r.patch.percent: r for r in readings.values() if r.patch.percent in LEVELS}
+        coloured = [readings[colour].xyz for colour, _ in _PRIMARIES if colour in readings]
+        if value in names and greys:
+            primaries = np.array(coloured) if len(coloured) == len(_PRIMARIES) else None
+            now.tracks.append(_track_of(value, names[value], greys, primaries))
+    return replace(now.state(), words=words) if now.tracks else None
+
+
 @dataclass
 class _Choice:
     """Where choosing stands; private to the generator."""
@@ -128,14 +159,19 @@ class _Choice:
     def progress(self) -> Progress:
         return Progress(len(self.tracks) + len(self.passed), len(self.plan.values), self.state())
 
-    def state(self) -> ChoiceState:
+    def judge(self, track: Track) -> Judged:
+        """A track by itself."""
+        return self._ranked([track])[0]
+
+    def _ranked(self, tracks: Sequence[Track]) -> tuple[Judged, ...]:
         plan = self.plan
         if plan.tone:
-            order = ranked_by_tone(self.tracks, plan.target, plan.control.value)
-        else:
-            white = np.asarray(plan.target.white.xyz())
-            primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
-            order = ranked(self.tracks, white, primaries, plan.control.value)
+            return ranked_by_tone(tracks, plan.target, plan.control.value)
+        primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
+        return ranked(tracks, np.asarray(plan.target.white.xyz()), primaries, plan.control.value)
+
+    def state(self) -> ChoiceState:
+        plan, order = self.plan, self._ranked(self.tracks)
         names = dict(zip(plan.values, plan.names, strict=True))
         return ChoiceState(self.control, order, on=names.get(self.control.value, ""))
 
@@ -147,7 +183,7 @@ def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
             try:
                 yield from _turned(now, value)
                 yield now.progress()
-                now.tracks.append((yield from _track(now.plan, value, name)))
+                now.tracks.append((yield from _track(now, value, name)))
                 break
             except ReadAgain:
                 continue
@@ -169,19 +205,20 @@ def _back(now: _Choice) -> Procedure[ChoiceState]:
     return now.state()
 
 
-def _track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
-    readings: list[Reading] = []
+def _track(now: _Choice, value: int, name: str) -> Procedure[Track]:
+    """Read a setting; only as far as it takes to see that it cannot be the best."""
+    plan = now.plan
+    readings: dict[float, Reading] = {}
+    probes = () if plan.primaries or not now.tracks else TONE_PROBES if plan.tone else PROBES
+    for percent in probes:
+        readings[percent] = yield from _grey(plan, percent, readings)
+    if probes:
+        probe = _track_of(value, name, readings)
+        if is_out_of_reach(now.judge(probe), now.state().order[0]):
+            return probe
     for percent in LEVELS:
-        patch = grey_patch(percent, plan.format)
-        white = readings[0].Y if readings else _UNKNOWN_LIGHT
-        expected = float(plan.target.grey(percent, max(white, 1e-3))[1])
-        policy = (
-            policy_for(expected, max(white, 1e-3), _WANTED_DE * (_SINGLE if plan.once else 1.0))
-            if readings
-            else ReadPolicy(0.001 * _UNKNOWN_LIGHT)
-        )
-        yield Show(patch)
-        readings.append((yield Read(patch, policy, Purpose.SWEEP, once=plan.once)))
+        if percent not in readings:
+            readings[percent] = yield from _grey(plan, percent, readings)
     primaries: Array | None = None
     if plan.primaries:
         rows = []
@@ -189,15 +226,33 @@ def _track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
             patch = colour_patch(colour, percents, plan.format)
             yield Show(patch)
             reading: Reading = yield Read(
-                patch, ReadPolicy(_ROUGH * max(readings[0].Y, 1e-3)), Purpose.SWEEP, once=plan.once
+                patch, ReadPolicy(_ROUGH * max(readings[100.0].Y, 1e-3)), Purpose.SWEEP, once=plan.once
             )
             rows.append(reading.xyz)
         primaries = np.array(rows)
+    return _track_of(value, name, readings, primaries)
+
+
+def _track_of(value: int, name: str, readings: dict[float, Reading], primaries: Array | None = None) -> Track:
+    levels = sorted(readings, reverse=True)
     return Track(
         value,
         name,
-        np.array(LEVELS),
-        np.array([reading.xyz for reading in readings]),
-        np.array([reading.sd for reading in readings]),
+        np.array(levels),
+        np.array([readings[percent].xyz for percent in levels]),
+        np.array([readings[percent].sd for percent in levels]),
         primaries,
     )
+
+
+def _grey(plan: ChoicePlan, percent: float, readings: dict[float, Reading]) -> Procedure[Reading]:
+    patch = grey_patch(percent, plan.format)
+    white = readings[100.0].Y if 100.0 in readings else None
+    if white is None:
+        policy = ReadPolicy(0.001 * _UNKNOWN_LIGHT)
+    else:
+        expected = float(plan.target.grey(percent, max(white, 1e-3))[1])
+        policy = policy_for(expected, max(white, 1e-3), _WANTED_DE * (_SINGLE if plan.once else 1.0))
+    yield Show(patch)
+    reading: Reading = yield Read(patch, policy, Purpose.SWEEP, once=plan.once)
+    return reading

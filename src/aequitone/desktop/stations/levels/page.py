@@ -5,11 +5,11 @@ from typing import Any
 from aequitone.advice.levels import Curve
 from aequitone.advice.levels.sweep import luminances
 from aequitone.advice.roles import CHANNELS, ROLE_WORDS, Role
-from aequitone.advice.technology import usual_light
 from aequitone.desktop.stations.levels.state import LevelRow, LevelsPage
 from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.passes import LEVELS, UNIFORMITY, Snapshot
-from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsState
+from aequitone.passes.levels import wanted_light
+from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
 from aequitone.procedures.levels.sweep import Swept
 from aequitone.procedures.preparation.uniformity import PLACES, Evenness
 
@@ -138,8 +138,3 @@ def levels_text(page: LevelsPage) -> str:
         rows.append((row.role, row.name, str(row.found), str(row.now), exact, f"{row.sd:.1f}" if exact else ""))
     lines = ["\t".join(row) for row in rows]
     return "\n".join([*lines, "", *("\t".join(figure) for figure in page.figures)]) + "\n"
-
-
-def wanted_light(snapshot: Snapshot) -> float:
-    """Luminance of white that the visit wants in the end, cd/m²."""
-    return snapshot.visit.light or usual_light(snapshot.visit.technology)

@@ -7,9 +7,9 @@ from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigure
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
-from aequitone.desktop.stations.levels.page import wanted_light
 from aequitone.passes import Snapshot
-from aequitone.procedures.levels.levels import LEVEL_ROLES, LevelsState
+from aequitone.passes.levels import wanted_light
+from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
 from aequitone.procedures.levels.sweep import Swept
 from aequitone.procedures.preparation.uniformity import Evenness
 

@@ -15,7 +15,7 @@ from aequitone.desktop.stations.levels.page import levels_page, levels_text
 from aequitone.desktop.stations.levels.state import LevelsPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.passes import LEVELS, UNIFORMITY, PassType, Snapshot, load_snapshot
-from aequitone.procedures.levels.levels import LevelsState
+from aequitone.procedures.levels.session import LevelsState
 from aequitone.procedures.preparation.uniformity import Evenness
 
 if TYPE_CHECKING:

@@ -1,0 +1,194 @@
+"""Where setting the levels stands: its plan, what was swept and read, and how a patch is read."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from aequitone.advice.levels.crossing import PRIMARIES
+from aequitone.advice.levels.sweep import Look, Position, Sweep
+from aequitone.advice.moves import ControlState
+from aequitone.advice.roles import Role
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.levels.sweep import Swept, carry_out
+from aequitone.procedures.levels.trips import Trips
+from aequitone.procedures.policy import ReadPolicy
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Reading
+from aequitone.procedures.uninterrupted import insist_on_reading
+from aequitone.reference import Target
+from aequitone.signal import SignalFormat, colour_patch, grey_patch
+
+LEVEL_ROLES = (Role.LIGHT_OUTPUT, Role.BLACK_LEVEL, Role.CONTRAST, Role.COLOUR, Role.TINT)
+# Light that differs by less between two windows is not limited.
+SAME_LIGHT = 0.02
+PRECISION = 0.0012
+"""Of white that is read for a level to be set, as a share."""
+_UNKNOWN_LIGHT = 50.0
+_ALIKE = 1e4
+
+
+@dataclass(frozen=True)
+class LevelsPlan:
+    """What is to be set, and the controls there are, as they stand."""
+
+    target: Target
+    format: SignalFormat
+    controls: tuple[ControlState, ...]
+    light: float
+    """Luminance of white that the school wants in the end, cd/m²."""
+    windows: bool = False
+    """Whether white is read at several window sizes."""
+    fourth: bool = False
+    """Whether the screen has a fourth, white light: a subpixel, or a clear segment of its wheel."""
+    board: bool = False
+    """Whether a checkerboard is read: black beside white."""
+    dark_foot: float = 0.0
+    """Share of the signal above black that the panel usually gives no light for."""
+    by_link: bool = False
+    """Whether a link turns the controls: then what one sweep has found is turned along with the next."""
+
+    def __post_init__(self) -> None:
+        if self.light <= 0.0:
+            raise ValueError(f"the wanted light must be above 0 cd/m², got {self.light:g}")
+        strange = [control.name for control in self.controls if control.role not in LEVEL_ROLES]
+        if strange:
+            raise ValueError(f"levels are not set with {', '.join(strange)}")
+
+
+@dataclass(frozen=True)
+class LevelsState:
+    """Where the levels stand; the last of `sweeps` may still be under way."""
+
+    sweeps: tuple[Swept, ...] = ()
+    white: Array | None = None
+    """XYZ of 100 %, cd/m², (3,)."""
+    black: Array | None = None
+    reserve: float = 0.0
+    """Share of the light that white balance will cost."""
+    wanted: float = 0.0
+    """Light to set now, the reserve included, cd/m²."""
+    windows: tuple[tuple[float, float], ...] = ()
+    """Window's share of the area, and luminance of white in it."""
+    board: tuple[float, float] | None = None
+    """Luminance of white and of black in a checkerboard, cd/m²."""
+
+    @property
+    def board_contrast(self) -> float | None:
+        """White over black in a checkerboard; None where it was not read, or black was too dark to read."""
+        if self.board is None or self.board[1] <= 0.0:
+            return None
+        return self.board[0] / self.board[1]
+
+    @property
+    def contrast(self) -> float | None:
+        """White over black; None where black was too dark to read."""
+        if self.white is None or self.black is None or self.black[1] <= 0.0:
+            return None
+        return float(self.white[1] / self.black[1])
+
+    @property
+    def window(self) -> float | None:
+        """The largest window that the power limit leaves alone; None where it was not looked for."""
+        return best_window(self.windows) if self.windows else None
+
+
+@dataclass
+class LevelsSession:
+    """The running state; known to the generator alone."""
+
+    plan: LevelsPlan
+    controls: dict[Role, ControlState]
+    done: list[Swept] = field(default_factory=list)
+    white: Array | None = None
+    white_sd: Array | None = None
+    black: Array | None = None
+    channels: Array | None = None
+    reserve: float = 0.0
+    wanted: float = 0.0
+    windows: tuple[tuple[float, float], ...] = ()
+    board: tuple[float, float] | None = None
+    trips: Trips = field(default_factory=lambda: Trips(together=False))
+
+    def state(self, *under_way: Swept) -> LevelsState:
+        """Where the levels stand; `under_way`: sweeps that are not done."""
+        sweeps = (*self.done, *under_way)
+        return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows, self.board)
+
+    def tell_channels(self, primaries: Array) -> str:
+        """Tell the channels apart by red, green and blue, XYZ down (3, 3); returns what is wrong with them."""
+        assert self.black is not None
+        matrix = primaries - self.black[:, None]
+        if np.linalg.cond(matrix) > _ALIKE:
+            return "Red, green and blue read nearly alike: is colour turned down, or is the meter elsewhere?"
+        self.channels = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+        return ""
+
+    def end(self, swept: Swept) -> Procedure[None]:
+        """Take a sweep as done, and say what it found."""
+        self.done.append(swept)
+        self.controls[swept.control.role] = swept.control
+        if swept.kept:
+            yield Note(f"{swept.control.name} was put back to {swept.found_at} and stays there.")
+        elif swept.finding is not None:
+            yield Note(swept.finding.words)
+        yield Progress(0, 0, self.state())
+
+
+def read_grey(now: LevelsSession, percent: float, format_: SignalFormat | None = None) -> Procedure[Reading]:
+    """Read a grey, with all that waits to be turned as it should be."""
+    yield from now.trips.settle()
+    patch = grey_patch(percent, format_ or now.plan.format)
+    light = now.white[1] if now.white is not None else _UNKNOWN_LIGHT
+    sd = PRECISION * light if percent else max(0.0008, 1e-5 * light)
+    policy = ReadPolicy(sd, light if percent else None)
+    return (yield from insist_on_reading(patch, policy, Purpose.SWEEP))
+
+
+def read_colour(look: Look, now: LevelsSession) -> Procedure[Reading]:
+    """Read a colour that a sweep looks at."""
+    yield from now.trips.settle()
+    patch = colour_patch(look.name, look.percents, now.plan.format)
+    assert now.white is not None
+    sd = max(0.001, 0.0005 * float(now.white[1]))
+    return (yield from insist_on_reading(patch, ReadPolicy(sd), Purpose.SWEEP))
+
+
+def read_white(now: LevelsSession) -> Procedure[None]:
+    """Read 100 % into the session."""
+    reading: Reading = yield from read_grey(now, 100.0)
+    now.white, now.white_sd = reading.xyz, reading.sd
+
+
+def best_window(lights: tuple[tuple[float, float], ...]) -> float:
+    """The largest window whose light is that of the smaller ones."""
+    best, most = lights[0][0], lights[0][1]
+    for window, light in lights[1:]:
+        if light < most * (1.0 - SAME_LIGHT):
+            break
+        best, most = window, max(most, light)
+    return best
+
+
+def read_primaries(now: LevelsSession) -> Procedure[None]:
+    """Read red, green and blue: what a channel's light is told from."""
+    columns = []
+    for look in PRIMARIES:
+        reading = yield from read_colour(look, now)
+        columns.append(reading.xyz)
+    words = now.tell_channels(np.column_stack(columns))
+    if words:
+        yield Note(words)
+
+
+def run_sweep(
+    now: LevelsSession, sweep: Sweep, known: Sequence[Position] = (), found_at: int | None = None
+) -> Procedure[Swept]:
+    """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
+
+    def tell(swept: Swept) -> LevelsState:
+        now.controls[swept.control.role] = swept.control
+        return now.state(swept)
+
+    swept = yield from carry_out(sweep, now.plan.format, tell, now.trips, known, found_at)
+    yield from now.end(swept)
+    return swept
