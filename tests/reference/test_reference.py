@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aequitone.colorimetry import D65, xyY_from_xyz
-from aequitone.reference import TARGETS, Verdict, grey_errors, target_named, verdict
+from aequitone.reference import TARGETS, Verdict, grey_errors, mean_error, target_named, verdict
 
 PERCENTS = np.array([100.0, 80.0, 30.0, 10.0])
 
@@ -111,3 +111,19 @@ def test_other_whites_and_tones_are_named_and_found_again() -> None:
 def test_a_target_that_cannot_be_says_why(name: str, words: str) -> None:
     with pytest.raises(ValueError, match=words):
         target_named(name)
+
+
+@pytest.mark.parametrize("off", [0.006, 0.012, 0.03])
+def test_the_average_is_that_of_the_screen_and_not_of_the_meters_noise(off: float) -> None:
+    rng, target = np.random.default_rng(4), target_named("rec709-2.2")
+    percents = np.arange(100.0, 0.0, -10.0)
+    true = target.grey(percents, 100.0) * np.array([1.0 + off, 1.0, 1.0 - off])
+    sd = 0.003 * true
+    clean = float(grey_errors(percents, true, target, white=100.0).de2000.mean())
+    told, raw = [], []
+    for _ in range(200):
+        read = grey_errors(percents, true + rng.normal(size=true.shape) * sd, target, white=100.0, sd=sd)
+        told.append(mean_error(read.de2000, read.de2000_noise))
+        raw.append(float(read.de2000.mean()))
+    assert np.mean(told) == pytest.approx(clean, abs=0.07)
+    assert abs(np.mean(told) - clean) < abs(np.mean(raw) - clean)

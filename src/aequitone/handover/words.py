@@ -28,8 +28,8 @@ def found_words(found: GreyPass) -> str:
     word = _mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
     return (
-        f"{lean}: ΔE 2000 is {mean:.1f} on average and {errors.de2000[worst]:.1f} at its worst, at "
-        f"{found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
+        f"{lean}: ΔE 2000 is {mean:.1f} on average, less the meter's noise, and {errors.de2000[worst]:.1f} at its "
+        f"worst, at {found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
         f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
     )
 

@@ -7,6 +7,8 @@ from aequitone.reference.errors import (
     colour_errors,
     grey_errors,
     light_band,
+    mean_error,
+    mean_error_sd,
     verdict,
 )
 from aequitone.reference.target import (
@@ -44,6 +46,8 @@ __all__ = [
     "colour_errors",
     "grey_errors",
     "light_band",
+    "mean_error",
+    "mean_error_sd",
     "other_blacks",
     "primaries_name",
     "target_name",

@@ -16,6 +16,10 @@ from aequitone.reference.target import Target
 _DRAWS = np.random.default_rng(20).standard_normal((160, 1, 3))
 
 
+# ΔE 2000 by which an average may be off for what its levels have in common (benchmarks/zoo.py).
+_IN_COMMON = 0.07
+
+
 class Verdict(Enum):
     """What a viewer would notice (practice: below 1 is invisible, below 3 is good)."""
 
@@ -37,6 +41,8 @@ class GreyErrors:
     """XYZ wanted, cd/m², shape (n, 3)."""
     de2000: Array
     de2000_sd: Array
+    de2000_noise: Array
+    """ΔE 2000 that the readings' noise alone makes of a level that is right, as root of the mean square."""
     de2000_cast: Array
     """ΔE 2000 without its light part."""
     deitp: Array
@@ -65,22 +71,44 @@ def grey_errors(
     wanted = target.grey(percents, white, black)
     reference_white = target.white.xyz(float(target.white_luminance(white)))
     de2000 = delta_e_2000(measured, wanted, reference_white)
-    spread = np.zeros_like(de2000)
+    spread, noise = np.zeros_like(de2000), np.zeros_like(de2000)
     if sd is not None:
-        drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = delta_e_2000(drawn, wanted, reference_white).std(axis=0)
+        scattered = _DRAWS * np.asarray(sd, dtype=np.float64)
+        spread = delta_e_2000(measured + scattered, wanted, reference_white).std(axis=0)
+        noise = np.sqrt((delta_e_2000(wanted + scattered, wanted, reference_white) ** 2).mean(axis=0))
     lit = np.where(percents > 0.0, 1.0, np.nan)
     return GreyErrors(
         percent=percents,
         target=wanted,
         de2000=de2000 * lit,
         de2000_sd=spread * lit,
+        de2000_noise=noise * lit,
         de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False) * lit,
         deitp=delta_e_itp(measured, wanted) * lit,
         deitp_cast=delta_e_itp(measured, wanted, light=False) * lit,
         light=light_error(measured, wanted) * lit,
         cast=cast_components(measured, wanted),
     )
+
+
+def mean_error(de2000: ArrayLike, noise: ArrayLike) -> float:
+    """Average of ΔE of levels, shape (n,), with what the readings' `noise` (n,) adds to a length taken out.
+
+    A difference is never below nothing, so that noise adds to it whichever way it goes: to a length of two
+    dimensions that is longer than the noise, half of its mean square (Rice, Bell System Technical Journal 24,
+    1945). Where a level is right but for noise, a part of that stays.
+    """
+    seen, added = np.asarray(de2000, dtype=np.float64), np.asarray(noise, dtype=np.float64)
+    return float(np.sqrt(np.maximum(seen**2 - added**2 / 2.0, 0.0)).mean())
+
+
+def mean_error_sd(sd: ArrayLike) -> float:
+    """Standard deviation of `mean_error`: of each level's own noise (n,), and of what all have in common.
+
+    Light wanders between one look and the next, and white, which all are relative to, was read with noise.
+    """
+    own = np.asarray(sd, dtype=np.float64)
+    return float(np.hypot(np.sqrt((own**2).sum()) / len(own), _IN_COMMON))
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from aequitone.procedures.grey.drift import Drift, fitted
 from aequitone.procedures.grey.first_look import FIRST_LOOK_READINGS, first_look
 from aequitone.procedures.policy import policy_for, seen_black
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
-from aequitone.reference import GreyErrors, Target, grey_errors
+from aequitone.reference import GreyErrors, Target, grey_errors, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat, grey_levels, grey_patch
 
 # What a first white is taken to be before anything is known: it only chooses how long to look.
@@ -80,14 +80,13 @@ class GreyPass:
 
     @property
     def mean_de2000(self) -> float:
-        """Average ΔE 2000, black left out."""
-        return float(self.errors.de2000[:-1].mean())
+        """Average ΔE 2000, black left out and what the readings' noise adds taken out."""
+        return mean_error(self.errors.de2000[:-1], self.errors.de2000_noise[:-1])
 
     @property
     def mean_de2000_sd(self) -> float:
         """Standard deviation of `mean_de2000` from the readings' noise."""
-        sd = self.errors.de2000_sd[:-1]
-        return float(np.sqrt((sd**2).sum())) / len(sd)
+        return mean_error_sd(self.errors.de2000_sd[:-1])
 
 
 @dataclass(frozen=True)
