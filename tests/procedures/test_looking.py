@@ -1,5 +1,7 @@
 """One reading: as exact as was wanted, in no more time than it needs, and without what does not belong."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -9,8 +11,14 @@ from aequitone.colorimetry import REC709, delta_e_2000
 from aequitone.instruments import MeterNoise
 from aequitone.procedures.care import RefreshFields
 from aequitone.procedures.exposures import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
+from aequitone.procedures.grey.first_look import look_at_signal, mismatch_words
+from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import COLOUR_DE, ReadPolicy, policy_for, policy_for_colour
+from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.signal import Range
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
 
 SHEET = MeterNoise(0.010, 0.002, 0.003)
 WHITE = np.array([0.95, 1.0, 1.09])
@@ -185,3 +193,38 @@ def test_what_cannot_be_wanted_is_refused() -> None:
         RefreshFields(every_seconds=2.0, for_seconds=2.0)
     with pytest.raises(ValueError, match="above 0 and up to 100"):
         RefreshFields(percent=0.0)
+
+
+@pytest.mark.parametrize("name", ["demo", "wide-lcd", "white-oled", "plasma"])
+@pytest.mark.parametrize(
+    ("asked", "sends", "said"),
+    [
+        (Range.LIMITED, Range.FULL, ("Dark steps are black", "the source stretches what it sends")),
+        (Range.FULL, Range.LIMITED, ("Black is grey", "the source squeezes what it sends")),
+    ],
+)
+def test_a_source_that_changes_the_range_by_itself_is_named(
+    name: str, asked: Range, sends: Range, said: tuple[str, str]
+) -> None:
+    scenario = load_scenario(name)
+    source = scenario.source.model_copy(update={"sends_range": sends.value})
+    bench = build_bench(scenario.model_copy(update={"source": source}), 3)
+    bench.screen.quieten()
+    format_ = replace(scenario.source.format, range=asked)
+    answer = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_))
+    words = mismatch_words(answer, format_)
+    assert all(part in words for part in said)
+    # An input that is set wrongly cannot be the cause, and is not named.
+    assert "HDMI black level" not in words
+
+
+def test_an_input_that_is_set_wrongly_is_named_with_what_looks_the_same() -> None:
+    scenario = load_scenario("demo")
+    screen = scenario.screen.model_copy(update={"expects_range": "full"})
+    bench = build_bench(scenario.model_copy(update={"screen": screen}), 1)
+    bench.screen.quieten()
+    answer = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(scenario.source.format))
+    words = mismatch_words(answer, scenario.source.format)
+    assert "the input's range" in words
+    assert "or the source squeezes" in words
+    assert "Set the input to limited: if that puts it right it was the screen" in words

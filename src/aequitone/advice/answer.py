@@ -37,6 +37,8 @@ _DOUBT_UV = 0.0008
 _MUCH_BETTER = 2.0
 # What speaks against an explanation beyond its curve, in the same unit.
 _REFUTED = 0.02
+# A source that changes the range by itself is rarer than an input that is set wrongly.
+_RARE = 0.01
 
 
 class RangeAnswer(StrEnum):
@@ -78,9 +80,13 @@ def recognise(
         raise ValueError("white is no brighter than black")
     seen = _counted((light - light[1]) / (light[0] - light[1]))[2:]
     signal = np.array(LOOK_PERCENTS) / 100.0
-    wrong = RangeAnswer.STRETCHED if sent is Range.LIMITED else RangeAnswer.CLIPPED
+    if sent is Range.FULL:
+        # Full codes have none below black.
+        signal = np.maximum(signal, 0.0)
+    # What an input takes wrongly; the other way round it takes a source that changes the range by itself.
+    usual = RangeAnswer.STRETCHED if sent is Range.LIMITED else RangeAnswer.CLIPPED
     best: tuple[float, Transfer, RangeAnswer] | None = None
-    for transfer, range_ in product(Transfer, (RangeAnswer.RIGHT, wrong)):
+    for transfer, range_ in product(Transfer, RangeAnswer):
         v = taken(signal, range_)
         curves = _curves(transfer, v)
         shares = (curves - curves[:, 1:2]) / (curves[:, :1] - curves[:, 1:2])
@@ -92,6 +98,8 @@ def recognise(
         miss = float(misses.min())
         if range_ is RangeAnswer.CLIPPED and sd is not None and _rises(light, sd):
             miss += _REFUTED
+        if range_ not in (RangeAnswer.RIGHT, usual):
+            miss += _RARE
         if best is None or miss < best[0]:
             best = (miss, transfer, range_)
     assert best is not None

@@ -9,7 +9,7 @@ from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.reference import Target
-from aequitone.signal import SignalFormat, Transfer, colour_patch, grey_patch
+from aequitone.signal import Range, SignalFormat, Transfer, colour_patch, grey_patch
 
 FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED)
 # Enough to tell one kind of curve from another; a look takes seconds.
@@ -95,18 +95,26 @@ def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
             f"The screen answers as {_TRANSFER_WORDS[answer.transfer]}, but what is sent is meant as {sent}. "
             f"Likely: {likely}. Put both in the same mode, then begin again."
         )
-    if answer.range is RangeAnswer.STRETCHED:
+    return "" if answer.range is RangeAnswer.RIGHT else _range_words(answer.range, format_.range)
+
+
+def _range_words(seen: RangeAnswer, sent: Range) -> str:
+    """What is wrong with the range, what may be the cause, and how the causes are told apart."""
+    grey = seen is RangeAnswer.STRETCHED
+    told = "Black is grey and white is dull" if grey else "Dark steps are black and bright ones are one white"
+    by_itself = f"the source {'squeezes' if grey else 'stretches'} what it sends"
+    if (sent is Range.LIMITED) is not grey:
+        # The screen cannot do that to what is sent, whatever its input is set to.
         return (
-            "Black is grey and white is dull: limited codes are taken as full ones. Likely: the input's range "
-            "(or “HDMI black level”) is set to full, or the player sends limited where full was agreed. "
-            "Make both limited, then begin again."
+            f"{told}, though {sent.value} range is sent. Likely: {by_itself}. Look for its range setting, then "
+            "begin again."
         )
-    if answer.range is RangeAnswer.CLIPPED:
-        return (
-            "Dark steps are black and bright ones are one white: full codes are taken as limited ones. Likely: "
-            "the source sends full range to an input that expects limited. Make both the same, then begin again."
-        )
-    return ""
+    wrong, right = ("full", "limited") if grey else ("limited", "full")
+    return (
+        f"{told}: {right} codes are taken as {wrong} ones. Likely: the input's range (or “HDMI black level”) is "
+        f"set to {wrong}, or {by_itself}. Set the input to {right}: if that puts it right it was the screen; if "
+        "nothing changes, look at the source's own range setting. Then begin again."
+    )
 
 
 def _primaries_words(answer: Answer, format_: SignalFormat, target: Target) -> str:
