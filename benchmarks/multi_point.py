@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
+from benchmarks.best import bent
 from benchmarks.white_balance import PRICES, MenuLink, corrected
 
 from aequitone.advice.points import ladder_of
@@ -96,7 +97,7 @@ def run_one(name: str, seed: int, price: str, scenario: Scenario | None = None) 
     began, journal = bench.clock.now(), MemoryJournal()
     white = float(bench.screen.steady(grey_patch(100.0, format_))[1])
     taken: list[float] = []
-    propose = PointPlanner.propose
+    propose = PointPlanner.propose_together
 
     def timed(self: PointPlanner, *given: object) -> object:
         start = time.perf_counter()
@@ -104,7 +105,7 @@ def run_one(name: str, seed: int, price: str, scenario: Scenario | None = None) 
         taken.append(time.perf_counter() - start)
         return told
 
-    PointPlanner.propose = timed  # type: ignore[assignment, method-assign]
+    PointPlanner.propose_together = timed  # type: ignore[assignment, method-assign]
     try:
         plan = TonePlan(
             target,
@@ -119,7 +120,7 @@ def run_one(name: str, seed: int, price: str, scenario: Scenario | None = None) 
         )
         result = Runner(ports, journal, NobodyThere(), care=care).run(tone(plan))
     finally:
-        PointPlanner.propose = propose  # type: ignore[method-assign]
+        PointPlanner.propose_together = propose  # type: ignore[method-assign]
     errors = np.array(bench.true_de2000(LADDER, target, bench.screen.settings()))
     after = slopes(bench)
     assert result.foot is not None
@@ -134,7 +135,7 @@ def run_one(name: str, seed: int, price: str, scenario: Scenario | None = None) 
         sum(isinstance(kept, Reading) for kept in journal.results.values()),
         sum(isinstance(kept, Turned) for kept in journal.results.values()),
         (bench.clock.now() - began) / 60.0,
-        bent(bench),
+        bent(bench, bench.screen.settings()),
         int(((after < 0.0) & (ramp >= 0.0)).sum()),
         near_before,
         near_after,
@@ -199,32 +200,6 @@ def slopes(bench: StandInBench) -> np.ndarray:
     """Steps of light (876,) of a 10-bit ramp, cd/m²."""
     codes = np.arange(877) / 876.0
     return np.diff(bench.screen.light_of_signal(np.repeat(codes[:, None], 3, axis=1))[:, 1])
-
-
-def bent(bench: StandInBench) -> float:
-    """The largest change of slope that the corrections make in a channel's signal, from one side to the other.
-
-    By the truth of what a step does: second differences of the settings, in signal, over the spacing.
-    """
-    part = bench.screen.part.multi_point
-    if part is None:
-        return 0.0
-    at, v = bench.screen.settings(), np.array(part.percents) / 100.0
-    own = part.interpolation == "own-level-only"
-    most = 0.0
-    for channel in "rgb":
-        moved = part.effect_per_step * np.array(
-            [at[f"multi-{channel}-{p}"] + at.get(f"multi-y-{p}", 0) for p in part.percents]
-        )
-        if own:
-            # Up and down again; of the bump at 100 % only the way up is there.
-            bends = np.where(v < 1.0, 2.0, 1.0) * moved / (np.diff(v).min() / 2.0)
-        else:
-            # Below the darkest level the screen goes on as at it; above the brightest there is nothing.
-            rises = np.concatenate([[0.0], np.diff(moved) / np.diff(v)])
-            bends = np.diff(rises)
-        most = max(most, float(np.abs(bends).max()))
-    return most
 
 
 def run_scenario(name: str, units: int, price: str) -> list[Outcome]:

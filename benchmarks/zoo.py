@@ -11,11 +11,13 @@ import json
 import sys
 import tempfile
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from itertools import count, islice
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from benchmarks.white_balance import corrected
 
 from aequitone.logbook import open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
@@ -29,6 +31,8 @@ LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 STATIONS: tuple[PassType[Any, Any], ...] = (AS_FOUND, LEVELS, WHITE, TONE, PROOF)
 # A station may leave the ladder worse by so much, in mean and at its worst level.
 WORSE_MEAN, WORSE_LEVEL = 0.1, 0.5
+# What was said, its ±, and what is true or came.
+Figures = list[tuple[float, float, float]]
 
 
 def truth(bench: StandInBench, target: str) -> tuple[float, float, float]:
@@ -46,14 +50,15 @@ def run_one(number: int) -> dict[str, Any]:
         bench = build_bench(scenario, number)
         visit = begin_standin_visit(logbook, scenario, f"zoo {number}", number)
         note_as_found(logbook, visit, bench.link.values())
+        # As after a correction at Prepare: what a colorimeter's filters do to a screen is no solver's doing.
+        care = logbook.visit(visit.id).bench.care
+        ports = replace(bench.bench(), meter=corrected(bench, care))
         told: dict[str, Any] = {"number": number, "target": visit.target, "found": truth(bench, visit.target)}
         for kind in STATIONS:
             before = bench.clock.now()
             try:
                 prepared = begin(logbook, visit.id, kind)
-                result = carry_out(
-                    logbook, prepared, bench.bench(), NobodyThere(), care=logbook.visit(visit.id).bench.care
-                )
+                result = carry_out(logbook, prepared, ports, NobodyThere(), care=care)
             except NotReadyError as error:
                 told[kind.key] = {"left out": str(error)}
                 continue
@@ -69,10 +74,55 @@ def run_one(number: int) -> dict[str, Any]:
                 "words": kind.words(result),
                 "notes": logbook.notes(prepared.pass_id),
             }
-            if kind is PROOF:
-                told[kind.key]["mean"] = result.mean_de2000
+            told[kind.key]["said"] = said(kind, result, bench, visit.target)
+            told[kind.key]["foretold"] = foretold(kind, result)
         logbook.close()
     return told
+
+
+def said(
+    kind: PassType[Any, Any], result: Any, bench: StandInBench, target: str
+) -> list[tuple[float, float, float]]:
+    """Every figure with a ± that a station gave, with what is true of it: (said, ±, true or as it came)."""
+    if kind is PROOF:
+        true = float(np.mean(true_errors(bench, target, LADDER)))
+        return [(result.mean_de2000, result.mean_de2000_sd, true)]
+    if kind is WHITE:
+        state = result.state
+        true_at = true_errors(bench, target, state.percents)
+        return [(max(state.errors[1:]), state.worst_sd, max(true_at[1:]))]
+    if kind is TONE and result.ladder is not None:
+        ladder = result.ladder
+        true = float(np.mean(true_errors(bench, target, ladder.percents)))
+        return [(ladder.mean, ladder.mean_sd, true)]
+    return []
+
+
+def foretold(kind: PassType[Any, Any], result: Any) -> Figures:
+    """Every trip: what was foretold of it, its ±, and what came."""
+    trips = result.state.trips if kind is WHITE else result.ladder.trips if kind is TONE and result.ladder else ()
+    came = [each.worst_after if kind is WHITE else each.after for each in trips]
+    return [
+        (trip.move.expected.de2000_after, trip.move.expected.de2000_sd, after)
+        for trip, after in zip(trips, came, strict=True)
+        if trip.move.expected is not None
+    ]
+
+
+def true_errors(bench: StandInBench, target: str, percents: tuple[float, ...]) -> list[float]:
+    return bench.true_de2000(tuple(percents), target_named(target), bench.screen.settings())
+
+
+def within(rows: Figures) -> str:
+    """How many of figures with a ± were within one and two of it, and how far off they were on average."""
+    if not rows:
+        return "none"
+    said, sd, true = np.array(rows).T
+    off = np.abs(said - true)
+    shares = (float((off <= times * sd).mean()) * 100.0 for times in (1.0, 2.0))
+    return (
+        "{:.0f} and {:.0f} %".format(*shares) + f" of {len(rows)}, too high by {float((said - true).mean()):+.3f}"
+    )
 
 
 def chosen(first: int, amount: int, *, kept: bool) -> list[int]:
@@ -99,8 +149,13 @@ def report(told: list[dict[str, Any]]) -> None:
             f" {np.percentile(level, 95):6.2f} {figures[0]:9.0f} {figures[1]:6.0f} {figures[2]:8.1f}"
             f"  {int(worse.sum())} of {len(done)}: {names}"
         )
-    said, true = diagnoses(told)
-    print(f"said of a control, tried alone, that it is not what its name says: {said} times, rightly {true}")
+    for kind in (WHITE, TONE, PROOF):
+        done = [each[kind.key] for each in told if "truth" in each[kind.key]]
+        last = [tuple(row) for each in done for row in each["said"]]
+        trips = [tuple(row) for each in done for row in each["foretold"]]
+        print(f"{kind.key}: last word within ± and twice that: {within(last)}; trips foretold: {within(trips)}")
+    named, rightly = diagnoses(told)
+    print(f"said of a control, tried alone, that it is not what its name says: {named} times, rightly {rightly}")
     for each in told:
         for kind in STATIONS:
             if "failed" in each[kind.key]:
@@ -109,16 +164,16 @@ def report(told: list[dict[str, Any]]) -> None:
 
 def diagnoses(told: list[dict[str, Any]]) -> tuple[int, int]:
     """How often a control was said to be dead, backwards or another, and how often that was so."""
-    said = true = 0
+    named = rightly = 0
     for each in told:
         screen = zoo_screen(each["number"]).screen
         odd = {*screen.path.dead, *screen.path.swapped}
         names = {control.name for control in screen.control if control.role in odd}
         for note in each[WHITE.key].get("notes", ()):
-            if "also when it is turned alone" in note:
-                said += 1
-                true += any(note.startswith(name) for name in names)
-    return said, true
+            if "also turned alone" in note:
+                named += 1
+                rightly += any(note.startswith(name) for name in names)
+    return named, rightly
 
 
 def _truth_before(told: dict[str, Any], key: str) -> tuple[float, float, float]:
