@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from aequitone.advice.moves import ControlState, moved
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.two_point.responses import IdleSteps, Responses
-from aequitone.advice.two_point.wiring import NAMED, WIRINGS, Turn, Wired, Wiring
+from aequitone.advice.two_point.wiring import NAMED, WIRINGS, MoveMade, Wired, Wiring
 from aequitone.colorimetry.arrays import Array
 
 CONTROLS = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
@@ -24,14 +24,14 @@ MOVES = (
 )
 
 
-def turns(way: Wiring, seed: int, *, scale: float = 1.0, moves: tuple[list[float], ...] = MOVES) -> list[Turn]:
+def turns(way: Wiring, seed: int, *, scale: float = 1.0, moves: tuple[list[float], ...] = MOVES) -> list[MoveMade]:
     """Moves on a screen that is wired so, whose controls do what such controls do within what is usual."""
     rng, stands, told = np.random.default_rng(seed), CONTROLS, []
     spread = np.sqrt(np.einsum("rii->ri", PRIOR.covariance))
     effect = scale * (PRIOR.effect + 0.7 * rng.normal(size=spread.shape) * spread)
     for steps in map(np.array, moves):
         felt = way.matrix @ IdleSteps.of(stands, way.idle).effective(steps)
-        told.append(Turn(stands, steps, effect @ felt + rng.normal(0.0, 0.002, 9), NOISE))
+        told.append(MoveMade(stands, steps, effect @ felt + rng.normal(0.0, 0.002, 9), NOISE))
         stands = moved(stands, steps)
     return told
 

@@ -1,6 +1,6 @@
 """A move: one trip to the menu, what it should bring, and how to say it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -111,6 +111,19 @@ class Move:
     @property
     def reverse(self) -> "Move":
         return Move(tuple(change.reverse for change in self.changes), undoes=True)
+
+
+def last_standing(moves: Sequence[Move]) -> int | None:
+    """The place of the last move that has not been undone by a later one; None where none is left."""
+    undone = 0
+    for at in range(len(moves) - 1, -1, -1):
+        if moves[at].undoes:
+            undone += 1
+        elif undone:
+            undone -= 1
+        else:
+            return at
+    return None
 
 
 def moved(controls: Iterable[ControlState], steps: Iterable[float]) -> tuple[ControlState, ...]:

@@ -30,7 +30,7 @@ _SIX = tuple(range(6))
 
 
 @dataclass(frozen=True)
-class Turn:
+class MoveMade:
     """One move as made: where the six controls stood, by how many steps each went, and what came of it."""
 
     stood: tuple[ControlState, ...]
@@ -117,7 +117,7 @@ class Wired:
         return self.wiring.is_odd and self.odds > _PROVEN
 
     @classmethod
-    def learnt(cls, prior: Responses, turns: Sequence[Turn], *, named: bool = False) -> Self:
+    def learnt(cls, prior: Responses, turns: Sequence[MoveMade], *, named: bool = False) -> Self:
         """Learn from all turns so far; `named`: the controls are taken to be what they are called."""
         ways = (NAMED,) if named else WIRINGS
         told = [_under(prior, way, turns) for way in ways]
@@ -127,7 +127,7 @@ class Wired:
         return cls(ways[best], float(np.exp(min(evidence[best] - evidence[0], 50.0))), told[best][1])
 
 
-def _under(prior: Responses, way: Wiring, turns: Sequence[Turn]) -> tuple[float, Responses]:
+def _under(prior: Responses, way: Wiring, turns: Sequence[MoveMade]) -> tuple[float, Responses]:
     """Logarithm of how likely a wiring makes what was seen, and the controls as learnt under it."""
     work, log = way.matrix, float(np.log(way.odds))
     named: Responses = prior
@@ -141,14 +141,14 @@ def _under(prior: Responses, way: Wiring, turns: Sequence[Turn]) -> tuple[float,
     return log, replace(named, effect=effect, covariance=covariance, idle=IdleSteps.of(stands, way.idle))
 
 
-def _after(turn: Turn) -> tuple[ControlState, ...]:
+def _after(turn: MoveMade) -> tuple[ControlState, ...]:
     return tuple(
         replace(control, value=control.value + int(n) * control.step)
         for control, n in zip(turn.stood, turn.steps, strict=True)
     )
 
 
-def _evidence(named: LinearResponse, steps: Array, turn: Turn) -> float:
+def _evidence(named: LinearResponse, steps: Array, turn: MoveMade) -> float:
     """Log likelihood of what a turn has changed, in Student's t so that one surprise does not decide."""
     predicted = named.predict(steps)
     largest = np.repeat(np.abs(predicted).reshape(3, 3).max(axis=1), 3)

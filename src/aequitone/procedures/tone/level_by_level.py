@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
+from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.points import Grid, PointEffect, smoothing, ways_back
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.points.words import why_words
@@ -269,16 +269,13 @@ def _between_after(session: MultiPointSession, between: tuple[float, Array], by:
 
 def _put_back(session: MultiPointSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
-    undone = 0
-    for trip in reversed(session.trips):
-        if trip.move.undoes:
-            undone += 1
-        elif undone:
-            undone -= 1
-        else:
-            yield from _undo(session, session.grid.percents.index(trip.percent), trip.move)
-            return
-    yield Note("There is no move to put back.")
+    last = last_standing([trip.move for trip in session.trips])
+    if last is None:
+        yield Note("There is no move to put back.")
+        return
+    trip = session.trips[last]
+    assert trip.percent is not None
+    yield from _undo(session, session.grid.percents.index(trip.percent), trip.move)
 
 
 def _undo(session: MultiPointSession, level: int, move: Move) -> Procedure[None]:

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.moves import Move, trip_between
+from aequitone.advice.moves import Move, last_standing, trip_between
 from aequitone.advice.points import BEND, Grid, most_bent, smoothed
 from aequitone.advice.points.words import why_together_words
 from aequitone.procedures.steps import (
@@ -147,16 +147,11 @@ def _read_after(
 
 def _put_back(session: MultiPointSession) -> Procedure[None]:
     """Undo the last trip that has not been undone."""
-    undone = 0
-    for trip in reversed(session.trips):
-        if trip.move.undoes:
-            undone += 1
-        elif undone:
-            undone -= 1
-        else:
-            yield from _turned_back(session, trip.move.reverse)
-            return
-    yield Note("There is no move to put back.")
+    last = last_standing([trip.move for trip in session.trips])
+    if last is None:
+        yield Note("There is no move to put back.")
+    else:
+        yield from _turned_back(session, session.trips[last].move.reverse)
 
 
 def _settled(session: MultiPointSession) -> Procedure[None]:

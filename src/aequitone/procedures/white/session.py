@@ -11,8 +11,7 @@ from aequitone.advice.two_point.explanation import explain
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
 from aequitone.advice.two_point.responses import Responses
-from aequitone.advice.two_point.wiring import NAMED, Wired, Wiring
-from aequitone.advice.two_point.wiring import Turn as Turned
+from aequitone.advice.two_point.wiring import NAMED, MoveMade, Wired, Wiring
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
@@ -116,7 +115,7 @@ class WhiteSession:
     """What the controls are expected to do before anything was turned."""
     wired: Wired
     """What they really are and do, as far as that is known."""
-    turns: list[Turned] = field(default_factory=list)
+    turns: list[MoveMade] = field(default_factory=list)
     tried: list[Wiring] = field(default_factory=list)
     """What a control was suspected of and tried alone for."""
     seen: Seen | None = None
@@ -141,7 +140,7 @@ class WhiteSession:
 
     def learn(self, stood: tuple[ControlState, ...], steps: Array, change: Array, variance: Array) -> None:
         """Learn from a move of `steps` (6,) from where the controls stood; see `Responses.learn`."""
-        self.turns.append(Turned(stood, steps, change, variance))
+        self.turns.append(MoveMade(stood, steps, change, variance))
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
         self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand)
 

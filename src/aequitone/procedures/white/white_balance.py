@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, moved, steps_of, trip_between
+from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
@@ -228,16 +228,11 @@ def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
 
 def _put_back(session: WhiteSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
-    undone = 0
-    for trip in reversed(session.trips):
-        if trip.move.undoes:
-            undone += 1
-        elif undone:
-            undone -= 1
-        else:
-            yield from _carry_out(session, trip.move.reverse)
-            return
-    yield Note("There is no move to put back.")
+    last = last_standing([trip.move for trip in session.trips])
+    if last is None:
+        yield Note("There is no move to put back.")
+    else:
+        yield from _carry_out(session, session.trips[last].move.reverse)
 
 
 def _way_back(session: WhiteSession) -> Move | None:
