@@ -37,8 +37,8 @@ class Live:
     white: float | None = None
     value: Any = None
     """What the procedure last told of itself."""
-    turned: Change | None = None
-    """The first change of the trip that is being made."""
+    turned: tuple[Change, ...] = ()
+    """The changes of the trip that is being made."""
     paused: bool = False
     note: str = ""
     xyY: tuple[float, float, float] | None = None
@@ -50,7 +50,7 @@ class Live:
     @property
     def turning(self) -> bool:
         """Whether a trip to the menu is being made."""
-        return self.turned is not None
+        return bool(self.turned)
 
 
 @dataclass
@@ -74,7 +74,7 @@ class LiveTracker:
     _total: int = 0
     _note: str = ""
     _value: Any = None
-    _turned: Change | None = None
+    _turned: tuple[Change, ...] = ()
     _watched: Watched | None = None
     _xyY: tuple[float, float, float] | None = None
     _glances: tuple[tuple[float, float], ...] = ()
@@ -93,12 +93,12 @@ class LiveTracker:
             return self._moment(paused=True)
         match event:
             case StepBegun(_, Show(patch)):
-                self._percent, self._shown, self._turned = patch.percent, patch.name, None
+                self._percent, self._shown, self._turned = patch.percent, patch.name, ()
             case StepBegun(_, Read(_, _, purpose)):
                 self._first_look = purpose is Purpose.FIRST_LOOK
             case StepBegun(_, Turn(move), False):
                 # What was watched is turned.
-                self._turned, self._watched = move.changes[0], None
+                self._turned, self._watched = move.changes, None
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):

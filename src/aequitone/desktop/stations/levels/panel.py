@@ -63,14 +63,19 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
 
 
 def measuring(
-    state: LevelsState | None, shown: str, reading: ReadingFigure | None, turning: Change | None, *, paused: bool
+    state: LevelsState | None,
+    shown: str,
+    reading: ReadingFigure | None,
+    turning: tuple[Change, ...],
+    *,
+    paused: bool,
 ) -> PanelState:
     """Levels are being measured."""
     swept = state.sweeps[-1] if state and state.sweeps else None
     heading = "Paused" if paused else "Turning" if turning else "Measuring"
     lines: tuple[BigLine, ...] = (BigLine(shown),)
-    if turning is not None:
-        lines = (BigLine(turning.name, f"to {turning.to_value}"),)
+    if turning:
+        lines = tuple(BigLine(change.name, f"to {change.to_value}") for change in turning)
     elif swept is not None and swept.finding is None:
         lines = (BigLine(swept.control.name, f"at {swept.control.value}"), BigLine(shown))
     return PanelState(
