@@ -17,9 +17,7 @@ def ladder_page(ladder: LadderState, *, tabled: bool) -> LadderPage:
 
 def mean_delta(found: GreyPass) -> DeltaFigure:
     """The average ΔE 2000 of a pass, black left out, and its spread."""
-    return DeltaFigure(
-        "ΔE 2000 average, less noise", found.mean_de2000, found.mean_de2000_sd, verdict(found.mean_de2000)
-    )
+    return DeltaFigure("ΔE 2000 on average", found.mean_de2000, found.mean_de2000_sd, verdict(found.mean_de2000))
 
 
 def casts(found: GreyPass) -> DialState:
