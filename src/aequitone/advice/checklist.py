@@ -222,9 +222,7 @@ def _meter(technology: Technology, *, projector: bool, tube: bool, contact: bool
     if projector:
         how = "About 30 cm from the middle of the screen, looking at it, its shadow off the patch."
     elif tube or not contact:
-        how = (
-            "5 to 10 cm away, on a tripod: the glass is fragile, and a magnet in the meter would magnetise a tube."
-        )
+        how = "On a tripod, 5 to 10 cm from the glass, which is fragile. A magnet in a meter can magnetise a tube."
     else:
         how = "Flat against the panel without pressing: pressing a soft matte panel changes its colour."
     kind = f" Choose its mode for {technology.words}." if technology else " Choose the kind of screen in it."

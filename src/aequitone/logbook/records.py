@@ -124,6 +124,11 @@ class BenchChoice:
         return self.meter is not Connection.BY_HAND and self.patterns is not Connection.BY_HAND
 
     @property
+    def by_link(self) -> bool:
+        """Whether a link turns the screen's controls, and not a person."""
+        return self.link is not Connection.BY_HAND
+
+    @property
     def simulated(self) -> bool:
         return Connection.STANDIN in (self.meter, self.patterns, self.link)
 

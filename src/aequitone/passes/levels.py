@@ -7,7 +7,6 @@ import numpy as np
 
 from aequitone.advice.levels import Finding
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
-from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, levels_seconds
@@ -39,7 +38,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
         fourth=has_fourth(visit.technology),
         board=visit.bench.automatic,
         dark_foot=dark_foot(visit.technology),
-        by_link=visit.bench.link is not Connection.BY_HAND,
+        by_link=visit.bench.by_link,
     )
 
 

@@ -9,7 +9,6 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
-from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
@@ -34,7 +33,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
     noted = [control for control in snapshot.controls if control.role in values]
     points = tuple(control.state(values[control.role]) for control in noted if point_of(control.role))
     biases = {control.role: control.state(values[control.role]) for control in noted if control.role in BIASES}
-    usual_trip = _TRIP_BY_HAND if bench.link is Connection.BY_HAND else _TRIP_BY_LINK
+    usual_trip = _TRIP_BY_LINK if bench.by_link else _TRIP_BY_HAND
     return TonePlan(
         target_named(visit.target),
         bench.format,
@@ -45,7 +44,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         ladder_of(points, whole=bench.automatic) if points else (),
         # A person who types readings would type the same again, and cannot wait as long as near black needs.
         near_black=bench.automatic,
-        by_hand=bench.link is Connection.BY_HAND,
+        by_hand=not bench.by_link,
         trip_seconds=snapshot.trip_seconds or usual_trip,
         stop_at=visit.stop_at,
     )
@@ -55,8 +54,7 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
     automatic = snapshot.visit.bench.automatic
     levels = len(ladder_of(points, whole=automatic)) if points else 0
-    together = snapshot.visit.bench.link is not Connection.BY_HAND
-    return tone_seconds(pace, levels, near_black=automatic, together=together)
+    return tone_seconds(pace, levels, near_black=automatic, together=snapshot.visit.bench.by_link)
 
 
 def _recovered(plan: TonePlan, record: Sequence[Recorded], words: str) -> ToneState | None:

@@ -8,7 +8,6 @@ import numpy as np
 from aequitone.advice.moves import moved, steps_of
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
-from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.levels import LEVELS, wanted_light
@@ -44,7 +43,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         stop_at=visit.stop_at,
         looks=3 if visit.bench.automatic else 1,
         technology=visit.technology,
-        by_hand=visit.bench.link is Connection.BY_HAND,
+        by_hand=not visit.bench.by_link,
         formula=visit.formula,
         # A person who types readings is not asked for one more.
         watched=_watched(found) if visit.bench.automatic else None,

@@ -17,8 +17,7 @@ from aequitone.advice.levels.sweep import (
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
-CLOSE = 0.004
-"""Light this near to what is wanted, as a share, is right."""
+_CLOSE = 0.004
 _PRECISION = 0.0012
 # The line to the neighbour is a guess: it is read where it may well be nearer.
 _MAYBE = 2.0
@@ -32,7 +31,7 @@ class LightSweep:
     wanted: float
     shape: tuple[tuple[int, float], ...] = ()
     """Setting and relative light, from an earlier round: only its shape is used."""
-    close: float = CLOSE
+    close: float = _CLOSE
     """What is near enough, as a share."""
 
     @property

@@ -10,7 +10,8 @@ from aequitone.colorimetry import REC709, delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 
-_DRAWS = np.random.default_rng(33).standard_normal((160, 3))
+DRAWS = np.random.default_rng(33).standard_normal((160, 3))
+"""Of X, Y and Z, or of three channels, for every spread of ΔE."""
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,7 @@ class PointGoal:
 
     def spread(self, tracked: Tracked, row: int) -> float:
         """Spread of ΔE 2000 at a row from the noise of its reading."""
-        drawn = tracked.xyz[row] + _DRAWS * tracked.sd[row]
+        drawn = tracked.xyz[row] + DRAWS * tracked.sd[row]
         return float(self.de2000_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
 
     def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
@@ -79,7 +80,7 @@ class PointGoal:
     def noise(self, tracked: Tracked) -> Array:
         """ΔE 2000 (L,) that the noise of its reading alone makes of a level that is right, as root mean square."""
         aim = self.target.grey(tracked.percents, max(float(tracked.xyz[0, 1]), 1e-6), tracked.black)
-        drawn = aim + _DRAWS[:, None, :] * tracked.sd
+        drawn = aim + DRAWS[:, None, :] * tracked.sd
         reference = self.target.white.xyz(max(float(tracked.xyz[0, 1]), 1e-6))
         return np.asarray(np.sqrt((delta_e_2000(drawn, aim, reference) ** 2).mean(axis=0)))
 

@@ -12,7 +12,7 @@ import numpy as np
 
 from aequitone.advice.moves import Expectation, Move, trip_between
 from aequitone.advice.points.effect import PointEffect
-from aequitone.advice.points.goal import PointGoal, Tracked, log_variance
+from aequitone.advice.points.goal import DRAWS, PointGoal, Tracked, log_variance
 from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.problem import Problem
 from aequitone.advice.points.ramp import smoothed
@@ -23,7 +23,6 @@ from aequitone.colorimetry.arrays import Array
 # ΔE 2000 at which a level may be left for the good of its neighbours.
 _UNSEEN = 0.6
 _MOST_SPREAD = 1.0
-_DRAWS = np.random.default_rng(33).standard_normal((160, 3))
 # In a trip with others a level costs little; what it must take off all the same, in ΔE.
 _LEAST_OF_A_LEVEL = 0.05
 _WHOLE = 80
@@ -34,6 +33,33 @@ def _whole_draws(figures: int, levels: int) -> tuple[Array, Array, Array]:
     """Standard normal draws of what is not known of a screen (draws, figures), and of two looks (draws, L, 3)."""
     draws = np.random.default_rng(35)
     return (draws.standard_normal((_WHOLE, figures)), *draws.standard_normal((2, _WHOLE, levels, 3)))
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """Draws, each (draws, L, 3): log light as it may be, what a trip does to it, and the noise of a reading."""
+
+    light: Array
+    change: Array
+    noise: Array
+
+    @classmethod
+    def of(cls, tracked: Tracked, effect: PointEffect, here: Array, by: Array) -> "_Drawn":
+        """Draw for XYZ (L, 3) as it is to be expected, and `by` (P, 3) steps."""
+        figures, first, second = _whole_draws(len(effect.mean), len(here))
+        spread = np.minimum(np.sqrt(log_variance(here, tracked.sd)), _MOST_SPREAD)
+        light = log_light(here).reshape(-1, 3)
+        return cls(light + spread * first, effect.draws(tracked.percents / 100.0, by, figures), spread * second)
+
+    @property
+    def known(self) -> "_Drawn":
+        """The same, if the screen did what is believed of it."""
+        return replace(self, change=np.broadcast_to(self.change.mean(axis=0), self.change.shape))
+
+    @staticmethod
+    def xyz(light: Array) -> Array:
+        """XYZ of log light."""
+        return REC709.xyz(np.exp(light))
 
 
 @dataclass(frozen=True)
@@ -67,59 +93,49 @@ class PointPlanner(PointGoal):
         What is expected of it is of the mean ΔE of the ladder, as it will be read.
         """
         here = self.now(tracked, effect, grid.offsets)
-        each = replace(self, least_gain=min(self.least_gain, _LEAST_OF_A_LEVEL))
-        steps = Problem(each, tracked, effect, grid, here).together(list(levels))
-        # A level is planned counting on the others, and not all of them then move.
-        to = smoothed(effect, grid.stood_at(grid.offsets + steps), grid)
-        changes, by = trip_between(grid.controls, to.controls).changes, to.offsets - grid.offsets
-        if not changes:
+        to = self._planned(tracked, effect, grid, here, levels)
+        if to == grid:
             return None
+        drawn = _Drawn.of(tracked, effect, here, to.offsets - grid.offsets)
         # What a screen that is not known yet teaches is worth a trip; what is foretold to be worse is not.
-        known, likely = (self.gain(tracked, effect, here, by, doubt=doubt) for doubt in (0.0, 1.0))
-        if known <= self.least_gain or likely <= 0.0:
+        if self._gain(tracked, drawn.known) <= self.least_gain or self._gain(tracked, drawn) <= 0.0:
             return None
-        return Move(changes, self.foretold(tracked, effect, here, by))
-
-    def gain(self, tracked: Tracked, effect: PointEffect, here: Array, by: Array, doubt: float = 1.0) -> float:
-        """What `by` (P, 3) steps take off the true ΔE 2000 of the ladder, all levels together, on average.
-
-        `doubt`: how many of its spreads of what is not known of the screen are taken into account.
-        """
-        truths, change, _ = self._drawn(tracked, effect, here, by)
-        change = change.mean(axis=0) + doubt * (change - change.mean(axis=0))
-        before, after = (self.de2000(tracked, REC709.xyz(np.exp(light))) for light in (truths, truths + change))
-        return float((before - after)[:, : len(here) - tracked.foot].sum(axis=1).mean())
-
-    def foretold(self, tracked: Tracked, effect: PointEffect, here: Array, by: Array) -> Expectation:
-        """What the mean ΔE 2000 of the ladder is likely to read after `by` (P, 3) steps, and its spread."""
-        ladder = slice(0, len(here) - tracked.foot)
-        truths, change, noise = self._drawn(tracked, effect, here, by)
-        after = self.de2000(tracked, REC709.xyz(np.exp(truths + change + noise)))[:, ladder].mean(axis=1)
-        low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
-        before = self._mean(tracked, here)
-        white = float(np.exp(change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
-        return Expectation(before, float(middle), float(high - low) / 2.0, white)
-
-    def _drawn(self, tracked: Tracked, effect: PointEffect, here: Array, by: Array) -> tuple[Array, Array, Array]:
-        """Draws (draws, L, 3) of log light as it may be, of what `by` steps do to it, and of a reading's noise."""
-        figures, first, second = _whole_draws(len(effect.mean), len(here))
-        variance = log_variance(here, tracked.sd)
-        spread = np.minimum(np.sqrt(variance), _MOST_SPREAD)
-        light = log_light(here).reshape(-1, 3)
-        return light + spread * first, effect.draws(tracked.percents / 100.0, by, figures), spread * second
+        return Move(trip_between(grid.controls, to.controls).changes, self._foretold(tracked, here, drawn))
 
     def promise(
-        self, tracked: Tracked, effect: PointEffect, grid: Grid, open_levels: Sequence[int]
+        self, tracked: Tracked, effect: PointEffect, grid: Grid, levels: Sequence[int]
     ) -> tuple[float, int]:
         """What the average ΔE 2000 should come to once the screen is known, and how many levels must be turned."""
         here = self.now(tracked, effect, grid.offsets)
         known = replace(effect, doubt=np.zeros_like(effect.doubt))
+        by = self._planned(tracked, known, grid, here, levels).offsets - grid.offsets
+        if not by.any():
+            return self._mean(tracked, here), 0
+        told = self._foretold(tracked, here, _Drawn.of(tracked, known, here, by))
+        return told.de2000_after, int(by.any(axis=1).sum())
+
+    def _planned(
+        self, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, levels: Sequence[int]
+    ) -> Grid:
+        """Where all of the levels should stand, with a ramp that stays smooth."""
         each = replace(self, least_gain=min(self.least_gain, _LEAST_OF_A_LEVEL))
-        steps = Problem(each, tracked, known, grid, here).together(list(open_levels))
-        to = smoothed(known, grid.stood_at(grid.offsets + steps), grid)
-        by = to.offsets - grid.offsets
-        after = self.foretold(tracked, known, here, by).de2000_after if by.any() else self._mean(tracked, here)
-        return after, int(by.any(axis=1).sum())
+        steps = Problem(each, tracked, effect, grid, here).together(list(levels))
+        # A level is planned counting on the others, and not all of them then move.
+        return smoothed(effect, grid.stood_at(grid.offsets + steps), grid)
+
+    def _gain(self, tracked: Tracked, drawn: "_Drawn") -> float:
+        """What a trip takes off the true ΔE 2000 of the ladder, all levels together, on average."""
+        before = self.de2000(tracked, drawn.xyz(drawn.light))
+        after = self.de2000(tracked, drawn.xyz(drawn.light + drawn.change))
+        return float((before - after)[:, : before.shape[1] - tracked.foot].sum(axis=1).mean())
+
+    def _foretold(self, tracked: Tracked, here: Array, drawn: "_Drawn") -> Expectation:
+        """What the mean ΔE 2000 of the ladder is likely to read after a trip, and its spread."""
+        read = self.de2000(tracked, drawn.xyz(drawn.light + drawn.change + drawn.noise))
+        after = read[:, : read.shape[1] - tracked.foot].mean(axis=1)
+        low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
+        white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
+        return Expectation(self._mean(tracked, here), float(middle), float(high - low) / 2.0, white)
 
     def _mean(self, tracked: Tracked, xyz: Array) -> float:
         """Mean ΔE 2000 of the ladder for XYZ (L, 3)."""
@@ -135,7 +151,7 @@ class PointPlanner(PointGoal):
         light = log_light(here).reshape(-1, 3)
         # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
         spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
-        drawn = REC709.xyz(np.exp(light[row] + change + _DRAWS * spread))
+        drawn = REC709.xyz(np.exp(light[row] + change + DRAWS * spread))
         low, after, high = np.percentile(
             self.de2000_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0)
         )

@@ -65,7 +65,7 @@ def _least_change(rows: Array, stands: Array, lowest: Array, highest: Array, cos
 
     An integer programme: what goes down and what goes up are whole steps of their own.
     """
-    # SciPy's optimisers take a third of a second to load, and few ladders need them.
+    # SciPy's optimisers take a third of a second to load: not when the program starts.
     from scipy.optimize import Bounds, LinearConstraint, milp
 
     down, up = np.floor(stands - lowest + CLOSE), np.floor(highest - stands + CLOSE)

@@ -65,7 +65,7 @@ class Instruments:
 
     def turn(self, choice: BenchChoice, settings: Mapping[str, int]) -> None:
         """Set controls by link; nothing where a person turns them. For the desk: it takes as long as a menu."""
-        link = self.bench(choice).bench.link if choice.link is not Connection.BY_HAND else None
+        link = self.bench(choice).bench.link if choice.by_link else None
         if link is not None:
             link.turn(settings)
 

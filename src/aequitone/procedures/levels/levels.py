@@ -31,9 +31,7 @@ from aequitone.procedures.steps import (
     ReadAgain,
     Reading,
     StopHere,
-    Turn,
 )
-from aequitone.procedures.uninterrupted import insist_on_turning
 from aequitone.reference import Target
 
 # Light is set about right here, and to the last step once white balance has taken its share.
@@ -174,12 +172,7 @@ def _kept(now: LevelsSession, role: Role) -> bool:
 
 def _turned(now: LevelsSession, control: ControlState, to: int) -> Procedure[None]:
     """Turn one control; a wish in between does not leave it half way."""
-    if control.value != to:
-        yield from (
-            now.trips.turn_later((control, to))
-            if now.plan.by_link
-            else insist_on_turning(Turn(control.moved_to(to)))
-        )
+    yield from now.trips.insist_on_turning((control, to))
     now.controls[control.role] = replace(control, value=to)
 
 

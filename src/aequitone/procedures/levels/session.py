@@ -170,7 +170,7 @@ def best_window(lights: tuple[tuple[float, float], ...]) -> float:
 
 
 def read_primaries(now: LevelsSession) -> Procedure[None]:
-    """Read red, green and blue: what a channel's light is told from."""
+    """Read red, green and blue, from which the light of each channel is computed."""
     columns = []
     for look in PRIMARIES:
         reading = yield from read_colour(look, now)

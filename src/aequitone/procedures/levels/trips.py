@@ -23,9 +23,10 @@ class Trips:
         self._owed = {}
 
     def insist_on_turning(self, *to: tuple[ControlState, int]) -> Procedure[None]:
-        """Turn controls to their settings now, whatever a person wishes meanwhile."""
+        """Turn controls before anything is read again, whatever a person wishes meanwhile."""
         self._owed = self._with(to)
-        yield from self.settle()
+        if not self.together:
+            yield from self.settle()
 
     def turn_later(self, *to: tuple[ControlState, int]) -> Procedure[None]:
         """Turn controls before anything is read again."""

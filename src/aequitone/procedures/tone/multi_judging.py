@@ -27,7 +27,9 @@ class BestLadder:
     score: float
     """Mean ΔE 2000, and a share of the worst."""
     sd: float
+    """Of the mean."""
     mean: float
+    """ΔE 2000 as read, noise and all."""
     worst: float
     grid: Grid
 

@@ -88,11 +88,6 @@ class MultiState:
         return mean_error(self.de2000, self.noise or np.zeros(len(self.de2000))) if self.de2000 else 0.0
 
     @property
-    def read_mean(self) -> float:
-        """Average ΔE 2000 as it was read, noise and all."""
-        return float(np.mean(self.de2000)) if self.de2000 else 0.0
-
-    @property
     def mean_sd(self) -> float:
         """Standard deviation of `mean`."""
         return mean_error_sd(self.spread) if self.spread else 0.0

@@ -107,6 +107,8 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     if foot is not None and foot.biases != plan.biases and _left_worse(found, session.ladder):
         yield Note("The ladder was better before near black was brought in, so everything goes back.")
         foot = yield from _all_back(plan, session, foot)
+        if foot is not None:
+            session.take_near_black(foot)
         # What is known of the levels by now serves the ladder without it.
         result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
         words = result.words

@@ -74,7 +74,7 @@ def whole_ladder(session: MultiPointSession) -> Procedure[None]:
 def _proposed(session: MultiPointSession) -> Move | None:
     if session.round >= session.plan.rounds:
         return None
-    levels = [level for level in adjustable(session.grid) if level not in session.silent]
+    levels = adjustable(session.grid)
     return session.planner.propose_together(session.tracked, session.effect, session.grid, levels)
 
 
@@ -93,9 +93,10 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
         session.ladders.pop()
         yield from _turned_back(session, Move(own).reverse)
     assert session.best is not None
-    better = _is_better_than_found(session, session.ladder) and session.ladder.is_better(session.best, 0.0)
+    ladder = session.ladder
+    better = _is_better_than_found(session, ladder) and ladder.is_better(session.best, 0.0)
     if better:
-        session.best = session.ladder
+        session.best = ladder
     if wish is not None:
         raise wish
     return better
@@ -124,7 +125,7 @@ def _read_after(
     `between`: what was read between two levels before the trip.
     """
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)
-    mean, by = session.state().read_mean, session.grid.moved(move.changes).offsets - session.grid.offsets
+    mean, by = session.ladder.mean, session.grid.moved(move.changes).offsets - session.grid.offsets
     session.grid = session.grid.moved(move.changes)
     stood = session.offsets.copy()
     wish = yield from read_moved(session, whatever_comes=True)
@@ -140,8 +141,9 @@ def _read_after(
     told = variance.max(axis=1, initial=0.0) < _TELLING**2
     if told.any():
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
-    session.ladders.append(session.ladder)
-    session.trips.append(PointTrip(move, None, mean, session.state().read_mean, session.ladder.sd))
+    ladder = session.ladder
+    session.ladders.append(ladder)
+    session.trips.append(PointTrip(move, None, mean, ladder.mean, ladder.sd))
     return wish
 
 

@@ -1,4 +1,4 @@
-"""The light that white balance has taken away, given back by a last small step of light output."""
+"""The last small step of light output, which restores the light that white balance took."""
 
 import numpy as np
 

@@ -12,7 +12,6 @@ from aequitone.desktop.frame.key_hints import DARKEN, PATTERNS
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.station import Commands
 from aequitone.desktop.stations.levels.commands import BLINK, EYE_TURNED, LEAVE_EYE
-from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot, load_snapshot
 from aequitone.signal.pictures import PICTURES, Picture
 
@@ -106,7 +105,7 @@ class ByEye:
         self._searches[self._at], self._move, self._message = search, move, search.words
         if move is None and search.done:
             self._next(search.words)
-        elif move is not None and self._session.bench.link is not Connection.BY_HAND:
+        elif move is not None and self._session.bench.by_link:
             self._turned(move)
         self._session.changed.emit()
 

@@ -14,7 +14,6 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
-from aequitone.logbook.records import Connection
 from aequitone.passes import GAMMA, MODE, PROOF, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
@@ -54,7 +53,7 @@ def line_panel(
     if keys[0].command == commands.GO_ON:
         keys.append(hint(commands.SET_ASIDE, "set this pass aside"))
     if standing.mark is Mark.OPEN and line.way is Way.RESET:
-        by_link = snapshot.visit.bench.link is not Connection.BY_HAND
+        by_link = snapshot.visit.bench.by_link
         keys.append(hint(DONE, "reset to factory" if by_link else "reset, done", key="Ctrl+Enter"))
     elif standing.mark is Mark.OPEN:
         keys.append(hint(commands.SKIP, "does not apply"))
@@ -173,7 +172,7 @@ def _main_key(snapshot: Snapshot, line: ChecklistLine) -> commands.KeyHint:
         # Nobody who only presses Enter shall lose an earlier owner's care.
         return hint(LEAVE_AS_IS, "leave it as it is", main=True, key="Enter")
     if line.way is Way.SWITCH:
-        by_link = snapshot.visit.bench.link is not Connection.BY_HAND
+        by_link = snapshot.visit.bench.by_link
         return hint(DONE, "switch it off" if by_link else "switched off", main=True)
     return hint(DONE, "done", main=True)
 

@@ -10,7 +10,6 @@ from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.desktop.widgets.control_sliders import control_sliders
-from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import ToneState
@@ -49,7 +48,7 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
         parts.append("The ladder is measured first.")
     if automatic:
         parts.append("Near black is measured, and corrected with the three biases together.")
-    if points and snapshot.visit.bench.link is Connection.BY_HAND:
+    if points and not snapshot.visit.bench.by_link:
         parts.append("Then each level of the ladder that is worth a trip is corrected, from the bright end down.")
     elif points:
         parts.append("Then all levels that gain by it are turned in one trip, and the ladder is measured again.")

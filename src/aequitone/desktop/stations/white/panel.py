@@ -16,7 +16,6 @@ from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.white.commands import FORMULA, PAIR, STOP_FIGURE
 from aequitone.desktop.widgets.control_sliders import control_sliders
-from aequitone.logbook.records import Connection
 from aequitone.passes import Snapshot
 from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
 from aequitone.procedures.white.session import WhiteState
@@ -31,7 +30,7 @@ def to_begin(snapshot: Snapshot, message: str) -> PanelState:
     """Nothing is done yet."""
     how = (
         "The controls are set by link."
-        if snapshot.visit.bench.link is not Connection.BY_HAND
+        if snapshot.visit.bench.by_link
         else "You turn the controls; the program says which, how far, and what to expect."
     )
     return PanelState(
