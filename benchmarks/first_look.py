@@ -82,7 +82,7 @@ def answered(scenario: Scenario, case: Case) -> Answer:
     bench = build_bench(scenario.model_copy(update={"screen": screen, "source": source}), case.seed)
     if screen.gamut:
         bench.screen.turn({"gamut": case.gamut})
-    return Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_))
+    return Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_)).answer
 
 
 def main() -> None:

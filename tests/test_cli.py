@@ -54,7 +54,7 @@ def test_a_run_writes_what_formats_md_promises(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     path = Path(done.stdout.strip())
     assert path == tmp_path / "summary.json"
-    assert "reading 1 of 29" in done.stderr
+    assert "reading 1 of 30" in done.stderr
     told = json.loads(path.read_text())
     assert (told["seed"], told["target"]) == (7, "rec709-2.2/added")
     for found in (told["as_found"], told["proof"]):
@@ -62,7 +62,7 @@ def test_a_run_writes_what_formats_md_promises(tmp_path: Path) -> None:
             assert level.keys() >= {"percent", "X", "Y", "Z", "de2000", "de2000_sd", "deitp"}
             # At 0 % there is light and no ΔE.
             assert (level["de2000_sd"] is None) == (level["percent"] == 0.0)
-    assert told["readings"] >= 29 + 17 + 3
+    assert told["readings"] >= 30 + 17 + 3
     assert told["menu_trips"] == len(told["moves"]) >= 1
     assert 2.0 < told["simulated_minutes"] < 30.0
     truth = told["truth"]
@@ -130,7 +130,7 @@ def test_a_meter_that_goes_silent_keeps_its_readings_and_can_be_gone_on_with(tmp
     assert 4 <= book.passes(visit.id)[0].readings <= 7
     path.write_text(DEMO, "utf-8")
     assert command("run", path, "--out", tmp_path / "out").returncode == 0
-    assert [record.readings for record in book.passes(visit.id)][::2] == [29, 17]
+    assert [record.readings for record in book.passes(visit.id)][::2] == [30, 17]
 
 
 @pytest.mark.parametrize("fault", ["timeout_share = 0.1", "rubbish_share = 0.1"])

@@ -3,7 +3,14 @@
 import numpy as np
 import pytest
 
-from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology, mode_words, suspect, technology_of
+from aequitone.advice.technology import (
+    TECHNOLOGY_WORDS,
+    Technology,
+    black_words,
+    mode_words,
+    suspect,
+    technology_of,
+)
 from aequitone.signal import colour_patch
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -56,3 +63,23 @@ def test_a_mode_that_is_not_the_screens_is_said() -> None:
     for screen, mode in ((oled, oled), (oled, ""), (Technology.UNKNOWN, "plasma"), (oled, "any")):
         assert mode_words(screen, mode) == ""
     assert set(TECHNOLOGY_WORDS) == {load_scenario(name).screen.technology for name in shipped_scenarios()}
+
+
+@pytest.mark.parametrize(
+    ("screen", "black", "sd", "said"),
+    [
+        (Technology.WHITE_OLED, 0.05, 0.002, "an OLED's gives none"),
+        (Technology.WHITE_OLED, 0.004, 0.002, ""),
+        (Technology.RGB_OLED, 0.0, 0.001, ""),
+        (Technology.LED_LCD, 0.0, 0.0005, "Black gives no light, and that of a LED-LCD does"),
+        (Technology.LED_LCD, 0.0, 0.005, ""),
+        (Technology.PLASMA, 0.02, 0.001, ""),
+        (Technology.TUBE, 0.0, 0.0001, ""),
+        (Technology.UNKNOWN, 0.0, 0.0001, ""),
+    ],
+)
+def test_a_black_that_such_a_screen_does_not_have_is_asked_about(
+    screen: Technology, black: float, sd: float, said: str
+) -> None:
+    words = black_words(screen, 100.0, black, sd)
+    assert (said in words) if said else words == ""

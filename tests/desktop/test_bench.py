@@ -318,7 +318,7 @@ def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
     readings = logbook.readings(record.id)
     assert record.state is PassState.DONE
     assert list(readings[: len(kept)]) == list(kept)
-    assert len(readings) == 29
+    assert len(readings) == 30
 
 
 @pytest.mark.parametrize(

@@ -129,8 +129,8 @@ def test_a_killed_window_offers_to_go_on_at_the_next_start(display: dict[str, st
         second.wait(20)
     after = press.ask("SELECT id, seq, Y FROM reading ORDER BY seq")
     assert after[: len(kept)] == kept
-    assert len(after) == 29
-    assert len({seq for _, seq, _ in after}) == 29
+    assert len(after) == 30
+    assert len({seq for _, seq, _ in after}) == 30
 
 
 @pytest.mark.parametrize(("range_", "scale"), [("limited", "1"), ("full", "1.5")])

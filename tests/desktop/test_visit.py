@@ -132,7 +132,7 @@ def test_pause_holds_the_pass_and_leaving_keeps_it(
     driver.press_for(commands.GO_ON)
     driver.wait_for_pass()
     assert [p.state for p in logbook.passes(visit.id)] == [PassState.DONE]
-    assert len(logbook.readings(logbook.passes(visit.id)[0].id)) == 29
+    assert len(logbook.readings(logbook.passes(visit.id)[0].id)) == 30
 
 
 def test_closing_in_the_middle_offers_to_go_on_at_the_next_start(

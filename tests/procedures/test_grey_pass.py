@@ -5,11 +5,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, recovered
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import PutBack, Show
+from aequitone.procedures.steps import PutBack, Reading, Show
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 
@@ -139,3 +139,31 @@ def test_the_record_alone_gives_the_same_pass() -> None:
     assert again is not None
     assert np.array_equal(again.xyz, found.xyz)
     assert np.array_equal(again.errors.de2000, found.errors.de2000, equal_nan=True)
+
+
+def test_a_white_that_rises_all_the_time_is_of_a_screen_that_is_not_warm() -> None:
+    bench = FakeBench(on_target)
+    bench.light = lambda percent: on_target(percent) * (1.0 + 0.05 * bench.clock.now() / 60.0)
+    _, journal = run(bench, replace(PLAN, anchor_every=4))
+    assert any("% a minute: the screen is not warm yet" in note for note in journal.notes.values())
+    # Each way, once is chance: one wrong white does not say it.
+    steady = FakeBench(on_target)
+    steady.light = lambda percent: on_target(percent) * (1.03 if len(steady.read) > 32 else 1.0)
+    _, journal = run(steady, replace(PLAN, anchor_every=4))
+    assert not any("not warm" in note for note in journal.notes.values())
+
+
+def test_a_record_of_another_version_still_tells_its_grey_pass() -> None:
+    found, journal = run(FakeBench(on_target), replace(PLAN, anchor_every=4))
+    readings = [kept for kept in journal.results.values() if isinstance(kept, Reading)]
+    again = recovered(replace(PLAN, anchor_every=4), readings)
+    assert again is not None
+    assert np.array_equal(again.xyz, found.xyz)
+    # A level that was read again counts as it was read last; one that is missing leaves nothing to tell.
+    at = next(i for i, kept in enumerate(readings) if kept.patch.percent == 50.0)
+    twice = recovered(
+        replace(PLAN, anchor_every=4), [*readings[:at], replace(readings[at], X=1.0), *readings[at:]]
+    )
+    assert twice is not None
+    assert np.array_equal(twice.xyz, found.xyz)
+    assert recovered(replace(PLAN, anchor_every=4), [*readings[:at], *readings[at + 1 :]]) is None

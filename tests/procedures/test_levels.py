@@ -17,6 +17,7 @@ from aequitone.procedures.steps import Interrupt, PutBack, Show, StopHere, Turn
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
+from aequitone.standins.zoo import zoo_screen
 
 
 @pytest.mark.parametrize("name", ["demo", "lamp-projector", "studio-tube", "wide-lcd", "rgb-oled"])
@@ -156,3 +157,23 @@ def test_plans_that_cannot_be() -> None:
     gain = next(control_of(c).state(50) for c in bench.screen.controls() if c.role == Role.GAIN_R.key)
     with pytest.raises(ValueError, match="not set with R gain"):
         LevelsPlan(target_named("rec709-2.2"), bench.scenario.source.format, (gain,), 100.0)
+
+
+@pytest.mark.parametrize("number", [103, 111])
+def test_black_that_was_moved_a_little_and_makes_the_shadows_worse_goes_back(number: int) -> None:
+    # Tones that end in a straight line, on which the edge of black comes out beside where it is.
+    scenario = zoo_screen(number)
+    target, left = target_named(scenario.visit.target), {}
+    for watch in (False, True):
+        bench = build_bench(scenario, number)
+        (found,) = bench.true_de2000((10.0,), target, bench.screen.settings())
+        plan = replace(plan_of(bench), target=target, watched=(10.0, found) if watch else None)
+        journal = MemoryJournal()
+        state = Runner(bench.bench(), journal, NobodyThere()).run(levels(plan))
+        (now,) = bench.true_de2000((10.0,), target, bench.screen.settings())
+        left[watch] = now - found
+        last = [each for each in state.sweeps if each.control.role == Role.BLACK_LEVEL][-1]
+        assert bench.screen.settings()[Role.BLACK_LEVEL.key] == last.control.value
+        assert any("it stays at" in note for note in journal.notes.values()) is watch
+    assert left[False] > 0.35
+    assert left[True] < 0.3

@@ -8,16 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aequitone.colorimetry import REC709, delta_e_2000
-from aequitone.instruments import MeterNoise
+from aequitone.instruments import InstrumentError, MeterNoise
 from aequitone.procedures.care import RefreshFields
 from aequitone.procedures.exposures import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
-from aequitone.procedures.grey.first_look import look_at_signal, mismatch_words
+from aequitone.procedures.grey.first_look import WrongSignalError, first_look, look_at_signal, mismatch_words
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import COLOUR_DE, ReadPolicy, policy_for, policy_for_colour
 from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.reference import target_named
 from aequitone.signal import Range
 from aequitone.standins.bench import build_bench
+from aequitone.standins.parts import FeaturePart
 from aequitone.standins.scenario import load_scenario
 
 SHEET = MeterNoise(0.010, 0.002, 0.003)
@@ -211,7 +213,7 @@ def test_a_source_that_changes_the_range_by_itself_is_named(
     bench = build_bench(scenario.model_copy(update={"source": source}), 3)
     bench.screen.quieten()
     format_ = replace(scenario.source.format, range=asked)
-    answer = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_))
+    answer = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_)).answer
     words = mismatch_words(answer, format_)
     assert all(part in words for part in said)
     # An input that is set wrongly cannot be the cause, and is not named.
@@ -223,8 +225,56 @@ def test_an_input_that_is_set_wrongly_is_named_with_what_looks_the_same() -> Non
     screen = scenario.screen.model_copy(update={"expects_range": "full"})
     bench = build_bench(scenario.model_copy(update={"screen": screen}), 1)
     bench.screen.quieten()
-    answer = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(scenario.source.format))
-    words = mismatch_words(answer, scenario.source.format)
+    look = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(scenario.source.format))
+    words = mismatch_words(look.answer, scenario.source.format)
     assert "the input's range" in words
     assert "or the source squeezes" in words
     assert "Set the input to limited: if that puts it right it was the screen" in words
+
+
+@pytest.mark.parametrize(
+    "feature",
+    [
+        {"kind": "dynamic-contrast"},
+        {"kind": "dynamic-contrast", "steps": 4},
+        {"kind": "dynamic-contrast", "follows": "average"},
+        {"kind": "dynamic-contrast", "seconds": 5.0},
+        {"kind": "dynamic-iris"},
+        {"kind": "zone-dimming"},
+    ],
+)
+def test_light_that_follows_the_picture_is_named(feature: dict[str, object]) -> None:
+    scenario = load_scenario("wide-lcd")
+    part = FeaturePart.model_validate({"name": "By itself", "found_on": True, "strength": 0.25, **feature})
+    bench = build_bench(
+        scenario.model_copy(update={"screen": scenario.screen.model_copy(update={"feature": (part,)})}), 2
+    )
+    look = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(scenario.source.format))
+    assert look.answer.follows > 0.02
+    bench.screen.quieten()
+    look = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(scenario.source.format))
+    assert look.answer.follows == 0.0
+
+
+def test_a_panel_that_dims_under_a_still_picture_is_not_taken_for_one_that_follows_it() -> None:
+    scenario = load_scenario("white-oled")
+    still = scenario.screen.still.model_copy(update={"share": 0.3, "after_seconds": 5.0})
+    screen = scenario.screen.model_copy(update={"still": still})
+    bench = build_bench(scenario.model_copy(update={"screen": screen}), 3)
+    bench.screen.quieten()
+    journal = MemoryJournal()
+    look = Runner(bench.bench(), journal, NobodyThere()).run(look_at_signal(scenario.source.format))
+    fifties = [kept.Y for kept in journal.results.values() if kept.patch.percent == 50.0]  # type: ignore[union-attr]
+    assert min(fifties) < 0.97 * fifties[0]
+    assert look.answer.follows == 0.0
+
+
+def test_a_light_that_changes_by_itself_is_not_called_another_signal() -> None:
+    scenario = load_scenario("demo")
+    part = FeaturePart(kind="ambient-sensor", name="Sensor", found_on=True, strength=0.6)
+    bench = build_bench(
+        scenario.model_copy(update={"screen": scenario.screen.model_copy(update={"feature": (part,)})}), 4
+    )
+    run = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run
+    with pytest.raises((WrongSignalError, InstrumentError), match=r"room sensor|the room \(a sensor\)"):
+        run(first_look(scenario.source.format, target_named("rec709-2.2")))

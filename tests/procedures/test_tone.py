@@ -14,8 +14,10 @@ from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Interrupt, Procedure, PutBack, ReadAgain, Reading, StopHere, Turn
 from aequitone.procedures.tone import multi_session as multi_session_module
+from aequitone.procedures.tone import near_black as near_black_module
 from aequitone.procedures.tone import tone as tone_module
 from aequitone.procedures.tone.multi_session import MultiPointSession, read_black
+from aequitone.procedures.tone.near_black import REST
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
@@ -299,18 +301,22 @@ def test_a_plan_that_cannot_be_is_refused() -> None:
 
 
 def test_a_tube_is_brought_in_near_black_and_keeps_its_shoulder() -> None:
-    bench = at_rest(build_bench(load_scenario("studio-tube"), 1))
-    white_set(bench)
-    settings = bench.screen.settings()
-    bench.screen.turn({role.key: settings[role.key] - 5 for role in BIASES})
-    before = near_black_off(bench)
-    step = 2.4 * 0.0012 * 0.7 / 0.3
-    plan = replace(plan_for(bench, near_black=True), bias_light=step)
-    state = run(bench, plan)
-    assert state.foot is not None
-    assert before.min() > 0.15
-    assert near_black_off(bench).max() < 0.13
-    assert np.abs(state.foot.shoulder).max() < 0.08
+    left = []
+    # A meter hardly sees a tube's last per cents: one unit is luck, five are not.
+    for seed in range(1, 6):
+        bench = at_rest(build_bench(load_scenario("studio-tube"), seed))
+        white_set(bench)
+        settings = bench.screen.settings()
+        bench.screen.turn({role.key: settings[role.key] - 5 for role in BIASES})
+        before = near_black_off(bench)
+        plan = replace(plan_for(bench, near_black=True), bias_light=2.4 * 0.0012 * 0.7 / 0.3)
+        state = run(bench, plan)
+        assert state.foot is not None
+        assert before.min() > 0.4
+        left.append(near_black_off(bench).max())
+        assert np.abs(state.foot.shoulder).max() < 0.13
+    assert max(left) < 0.3
+    assert np.median(left) < 0.2
 
 
 def test_a_tone_that_the_screen_does_not_have_is_told_and_nothing_spent_on_it() -> None:
@@ -326,3 +332,23 @@ def test_a_tone_that_the_screen_does_not_have_is_told_and_nothing_spent_on_it() 
     assert "It is too bright" in state.words
     assert "a higher gamma is nearer" in state.words
     assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]
+
+
+def test_without_multi_point_the_whole_ladder_is_asked_what_near_black_costs(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    bench = bench_of("quantum-lcd", sag=0.0)
+    white_set(bench)
+    bench.screen.turn({role.key: bench.screen.settings()[role.key] - 4 for role in BIASES})
+    before, journal = bench.screen.settings(), MemoryJournal()
+    plan = replace(plan_for(bench, near_black=True), points=(), percents=())
+    # A ladder of which no level may be worse at all: what near black costs anywhere goes back.
+    monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
+    state = run(bench, plan, journal)
+    assert any("cost more higher up" in note for note in journal.notes.values())
+    assert bench.screen.settings() == before
+    read = [kept.patch.percent for kept in journal.results.values() if isinstance(kept, Reading)]
+    # Before the move, after it, and once more where everything went back.
+    assert all(read.count(percent) == 3 for percent in REST)
+    assert state.foot is not None
+    assert len(state.foot.shoulder_de) == len(state.foot.shoulder_sd) == 3 + len(REST)

@@ -21,8 +21,16 @@ from aequitone.signal import Container, Range, Transfer
 LOOK_PERCENTS = (100.0, 0.0, -5.0, 5.0, 25.0, 50.0, 65.0, 80.0, 95.0)
 # Muted red, green and blue: inside every gamut, so that the container shows and not the panel's edge.
 MUTED = ((65.0, 50.0, 50.0), (50.0, 65.0, 50.0), (50.0, 50.0, 65.0))
-_DARKEST = LOOK_PERCENTS.index(5.0)
+_DARKEST, _BRIGHTEST = LOOK_PERCENTS.index(5.0), LOOK_PERCENTS.index(95.0)
+# Of white: what 5 % gives at most, above black, and 95 % lacks at most, where a scale ends early on both sides.
+_FLAT_DARK, _FLAT_BRIGHT = 2e-4, 0.02
+# The largest code as a signal in the limited range.
+_ABOVE_WHITE = 239.0 / 219.0
 _HIGH, _LOW = LOOK_PERCENTS.index(65.0), LOOK_PERCENTS.index(50.0)
+CORNERS_PERCENT = 50.0
+"""The grey, in %, that is read once more beside white corners: it must not care for them."""
+# Light that follows the rest of the picture by less is glare, or nothing that spoils a setting.
+_FOLLOWS, _FOLLOWS_SIGMAS = 0.02, 4.0
 
 _GAMMAS = np.linspace(1.7, 2.9, 25)
 _PEAKS = np.geomspace(40.0, 4000.0, 21)
@@ -38,7 +46,9 @@ _MUCH_BETTER = 2.0
 # What speaks against an explanation beyond its curve, in the same unit.
 _REFUTED = 0.02
 # A source that changes the range by itself is rarer than an input that is set wrongly.
-_RARE = 0.01
+_RARE, _LESS_RARE = 0.01, 0.002
+# Of white: hardly a screen in a dark room has so bright a black.
+_GREY_BLACK = 1.0 / 700.0
 
 
 class RangeAnswer(StrEnum):
@@ -58,6 +68,8 @@ class Answer:
     container: Container
     miss: float
     """Root mean square miss of the best explanation, in cube roots of relative light."""
+    follows: float = 0.0
+    """How much more light a grey gives beside white corners, as a share; 0 where it is the same."""
 
     @property
     def clear(self) -> bool:
@@ -86,8 +98,11 @@ def recognise(
     # What an input takes wrongly; the other way round it takes a source that changes the range by itself.
     usual = RangeAnswer.STRETCHED if sent is Range.LIMITED else RangeAnswer.CLIPPED
     best: tuple[float, Transfer, RangeAnswer] | None = None
-    for transfer, range_ in product(Transfer, RangeAnswer):
-        v = taken(signal, range_)
+    both_end = _both_end(light)
+    for transfer, range_, top in product(Transfer, RangeAnswer, (1.0, _ABOVE_WHITE)):
+        if top > 1.0 and range_ is not RangeAnswer.CLIPPED:
+            continue
+        v = taken(signal, range_, top)
         curves = _curves(transfer, v)
         shares = (curves - curves[:, 1:2]) / (curves[:, :1] - curves[:, 1:2])
         roots = _counted(shares)[:, 2:]
@@ -99,11 +114,27 @@ def recognise(
         if range_ is RangeAnswer.CLIPPED and sd is not None and _rises(light, sd):
             miss += _REFUTED
         if range_ not in (RangeAnswer.RIGHT, usual):
-            miss += _RARE
+            # So grey a black tells of a range by itself, and so does a scale that ends early on both sides.
+            grey_black = range_ is RangeAnswer.STRETCHED and light[1] > _GREY_BLACK * light[0]
+            told = grey_black or (range_ is RangeAnswer.CLIPPED and both_end)
+            miss += _LESS_RARE if told else _RARE
         if best is None or miss < best[0]:
             best = (miss, transfer, range_)
     assert best is not None
     return Answer(best[1], best[2], _container(grey, muted, best[1], best[2], believed), best[0])
+
+
+def followed(alone: tuple[float, float], beside: tuple[float, float]) -> float:
+    """How much more light a grey gives beside white than alone, as a share; 0 where that may be glare or noise.
+
+    Both: luminance and its standard deviation, cd/m².
+    """
+    (light, sd), (other, other_sd) = alone, beside
+    if light <= 0.0:
+        return 0.0
+    share = other / light - 1.0
+    noise = np.hypot(sd, other_sd) / light
+    return share if abs(share) > max(_FOLLOWS, _FOLLOWS_SIGMAS * noise) else 0.0
 
 
 def _rises(light: Array, sd: Array) -> bool:
@@ -111,13 +142,23 @@ def _rises(light: Array, sd: Array) -> bool:
     return bool(light[_DARKEST] - light[1] > _SIGMAS * np.hypot(sd[_DARKEST], sd[1]))
 
 
-def taken(signal: Array, range_: RangeAnswer) -> Array:
-    """The signal as a screen takes it: right, or in the wrong range (8-bit codes of ITU-R BT.709-6)."""
+def _both_end(light: Array) -> bool:
+    """Whether the darkest grey is as black as black, and the brightest as bright as white."""
+    white, black = light[0], light[1]
+    dark, bright = light[_DARKEST], light[_BRIGHTEST]
+    return bool(dark - black < _FLAT_DARK * white and bright > (1.0 - _FLAT_BRIGHT) * white)
+
+
+def taken(signal: Array, range_: RangeAnswer, top: float = 1.0) -> Array:
+    """The signal as a screen takes it: right, or in the wrong range (8-bit codes of ITU-R BT.709-6).
+
+    `top`: where codes that are taken for limited ones end; many screens show what lies above white.
+    """
     match range_:
         case RangeAnswer.STRETCHED:
             return np.asarray((16.0 + 219.0 * signal) / 255.0)
         case RangeAnswer.CLIPPED:
-            return np.clip((255.0 * signal - 16.0) / 219.0, 0.0, 1.0)
+            return np.clip((255.0 * signal - 16.0) / 219.0, 0.0, top)
     return np.maximum(signal, 0.0)
 
 

@@ -96,6 +96,9 @@ class Suspicion:
 
 _USUAL_LIGHT = {Technology.TUBE: 80.0, Technology.DLP_WHEEL: 48.0, Technology.THREE_PANEL_PROJECTOR: 48.0}
 
+# Of white, the light that black has at least where light is not made by each pixel for itself; in spreads, what is
+# sure.
+_LEAST_BLACK, _SURE = 5e-5, 4.0
 _DARK_FOOT = {Technology.WHITE_OLED: 0.0045, Technology.RGB_OLED: 0.002}
 
 
@@ -110,6 +113,27 @@ def suspect(technology: Technology, primaries: Array) -> Suspicion | None:
     }
     closest = min(distances, key=lambda name: distances[name])
     return Suspicion(distances[technology], closest, distances[closest], technology)
+
+
+def black_words(screen: Technology, white: float, black: float, sd: float) -> str:
+    """What to ask where black is not what such a screen has, or nothing.
+
+    `white`, `black`: luminance in cd/m²; `sd`: standard deviation of black's.
+    """
+    if not screen or screen is Technology.TUBE or white <= 0.0:
+        return ""
+    least = _LEAST_BLACK * white
+    if screen in DIMMING and black - _SURE * sd > least:
+        return (
+            f"Black gives {black:.3f} cd/m², and an OLED's gives none: is the screen what it is noted as, the "
+            "room dark, and black not raised by its level or a bias?"
+        )
+    if screen not in DIMMING and black + _SURE * sd < least:
+        return (
+            f"Black gives no light, and that of a {screen.words} does: is the screen what it is noted as? Or is "
+            "local dimming on, or the picture shut off where nothing is shown?"
+        )
+    return ""
 
 
 def mode_words(screen: Technology, mode: str) -> str:

@@ -104,8 +104,8 @@ class LineSource:
 def _described(patch: Patch) -> str:
     sent = patch.format
     words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
-    board = ",BOARD" if patch.shape is Shape.BOARD else ""
-    return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{board}"
+    shape = "" if patch.shape is Shape.WINDOW else f",{patch.shape.value.upper()}"
+    return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}"
 
 
 def _same(shown: list[str], wanted: list[str]) -> bool:

@@ -1,12 +1,18 @@
 """Grey as found and the proof: the same pass, before and after."""
 
+from collections.abc import Sequence
 from functools import partial
 
+from aequitone.advice.technology import Technology
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, grey_pass_seconds
-from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, recovered
+from aequitone.procedures.journal import Recorded
+from aequitone.procedures.steps import Reading
 from aequitone.reference import target_named
+
+_SHADOWS = 10.0
 
 
 def grey_plan(snapshot: Snapshot, *, first_look: bool = False) -> GreyPlan:
@@ -19,11 +25,23 @@ def grey_plan(snapshot: Snapshot, *, first_look: bool = False) -> GreyPlan:
         repeat_anchors=bench.automatic,
         anchor_every=bench.anchor_every if bench.automatic else 0,
         first_look=first_look and bench.automatic,
+        technology=visit.technology if first_look else Technology.UNKNOWN,
     )
 
 
 def _seconds(snapshot: Snapshot, pace: Pace, *, first_look: bool) -> float:
     return grey_pass_seconds(grey_plan(snapshot, first_look=first_look), pace)
+
+
+def shadows(found: GreyPass) -> tuple[float, float] | None:
+    """The level in the shadows that later passes are not to make worse, in %, and its ΔE 2000 as found."""
+    if _SHADOWS not in found.percents:
+        return None
+    return _SHADOWS, float(found.errors.de2000[found.percents.index(_SHADOWS)])
+
+
+def _recovered(plan: GreyPlan, record: Sequence[Recorded], _words: str) -> GreyPass | None:
+    return recovered(plan, [each for each in record if isinstance(each, Reading)])
 
 
 AS_FOUND = PassType(
@@ -35,6 +53,7 @@ AS_FOUND = PassType(
     make_plan=partial(grey_plan, first_look=True),
     seconds=partial(_seconds, first_look=True),
     from_file=True,
+    recover=_recovered,
 )
 PROOF = PassType(
     key="proof",
@@ -45,4 +64,5 @@ PROOF = PassType(
     make_plan=grey_plan,
     seconds=partial(_seconds, first_look=False),
     from_file=True,
+    recover=_recovered,
 )

@@ -8,6 +8,7 @@ import numpy as np
 from aequitone.advice.levels import Finding
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
 from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, levels_seconds
 from aequitone.procedures.journal import Recorded, Turned
@@ -28,7 +29,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
             "Levels need the settings of light output, contrast, black level, colour or tint: enter them "
             "at Arrive."
         )
-    target = target_named(visit.target)
+    target, found = target_named(visit.target), snapshot.result(AS_FOUND)
     return LevelsPlan(
         target,
         visit.bench.format,
@@ -39,6 +40,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
         board=visit.bench.automatic,
         dark_foot=dark_foot(visit.technology),
         by_link=visit.bench.by_link,
+        watched=shadows(found) if found is not None and visit.bench.automatic else None,
     )
 
 

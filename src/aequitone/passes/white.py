@@ -9,18 +9,15 @@ from aequitone.advice.moves import moved, steps_of
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.passes.base import NotReadyError, PassType
-from aequitone.passes.grey import AS_FOUND
+from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.levels import LEVELS, wanted_light
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
-from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
-
-_SHADOWS = 10.0
 
 
 def _plan(snapshot: Snapshot) -> WhitePlan:
@@ -46,7 +43,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         by_hand=not visit.bench.by_link,
         formula=visit.formula,
         # A person who types readings is not asked for one more.
-        watched=_watched(found) if visit.bench.automatic else None,
+        watched=shadows(found) if visit.bench.automatic else None,
         light=_light_step(snapshot),
     )
 
@@ -63,13 +60,6 @@ def _light_step(snapshot: Snapshot) -> LightStep | None:
     read = max(swept, key=lambda each: len(each.positions)).positions
     shape = tuple((position.setting, float(position.xyz[0, 1])) for position in read)
     return LightStep(control.state(snapshot.settings[Role.LIGHT_OUTPUT]), wanted_light(snapshot), shape)
-
-
-def _watched(found: GreyPass) -> tuple[float, float] | None:
-    """The level in the shadows that white balance looks at in the end, and its ΔE 2000 as found."""
-    if _SHADOWS not in found.percents:
-        return None
-    return _SHADOWS, float(found.errors.de2000[found.percents.index(_SHADOWS)])
 
 
 def _light_now(snapshot: Snapshot) -> tuple[float, float]:

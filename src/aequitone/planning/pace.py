@@ -77,7 +77,7 @@ def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> fl
     whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2), *[white] * plan.on_the_way]
     if plan.first_look:
         whole += [white * (max(percent, 0.0) / 100.0) ** 2.2 for percent in LOOK_PERCENTS]
-        whole += [white / 4.0] * len(MUTED)
+        whole += [white / 4.0] * (len(MUTED) + 1)
     # Black is wanted black, but what is read is the screen's own.
     return sum(pace.reading(policy_for(max(luminance, white / _USUAL_CONTRAST), white)) for luminance in whole)
 

@@ -328,8 +328,9 @@ class Runner:
             except UnsteadyError as error:
                 raise InstrumentError(
                     self._meter.name,
-                    f"its answers at {step.patch.name} do not agree with each other: the light changes, or the "
-                    "meter has moved. Let nothing move in the picture, and check that the meter hangs as before",
+                    f"its answers at {step.patch.name} do not agree with each other: the light changes by itself "
+                    "(a room sensor, dynamic contrast), or the meter has moved. Switch off what is automatic, and "
+                    "check that the meter hangs as before",
                 ) from error
 
         looked = once_more()

@@ -3,6 +3,7 @@
 from aequitone.signal.codes import DEPTHS, Range, code_value, signal_of
 from aequitone.signal.patch import (
     BOARD_SQUARES,
+    CORNER_AREA,
     Container,
     Patch,
     Shape,
@@ -10,14 +11,16 @@ from aequitone.signal.patch import (
     Transfer,
     board_patch,
     colour_patch,
+    corners_patch,
     grey_levels,
     grey_patch,
 )
 from aequitone.signal.typed import NAMED_COLOURS, patch_typed
-from aequitone.signal.window import Rect, board_rects, window_rect
+from aequitone.signal.window import Rect, board_rects, corner_rects, window_rect
 
 __all__ = [
     "BOARD_SQUARES",
+    "CORNER_AREA",
     "DEPTHS",
     "NAMED_COLOURS",
     "Container",
@@ -31,6 +34,8 @@ __all__ = [
     "board_rects",
     "code_value",
     "colour_patch",
+    "corner_rects",
+    "corners_patch",
     "grey_levels",
     "grey_patch",
     "patch_typed",

@@ -1,7 +1,7 @@
-"""A patch: three code values in a window on black."""
+"""A patch: three code values in a window on black, or in another picture."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from aequitone.signal.codes import Range, code_value, signal_of
@@ -57,9 +57,13 @@ class Shape(StrEnum):
     """A window on black."""
     BOARD = "board"
     """A checkerboard of black and white, five squares by five; the codes are those of the square in the middle."""
+    CORNERS = "corners"
+    """A window on black, with a white square in each corner of the picture."""
 
 
 BOARD_SQUARES = 5
+CORNER_AREA = 0.01
+"""Of the picture's area, for each of the four squares of `Shape.CORNERS`."""
 
 
 @dataclass(frozen=True)
@@ -102,6 +106,11 @@ def board_patch(format_: SignalFormat, *, white: bool) -> Patch:
     return Patch(
         f"checkerboard, {middle} in the middle", 100.0 if white else 0.0, (code, code, code), format_, Shape.BOARD
     )
+
+
+def corners_patch(percent: float, format_: SignalFormat) -> Patch:
+    """A grey of `percent` of the signal, with white in the corners of the picture."""
+    return replace(grey_patch(percent, format_), name=f"{percent:g} % grey, white corners", shape=Shape.CORNERS)
 
 
 def colour_patch(name: str, percents: Sequence[float], format_: SignalFormat) -> Patch:

@@ -26,6 +26,12 @@ def board_rects(width: int, height: int, squares: int) -> list[Rect]:
     ]
 
 
+def corner_rects(width: int, height: int, area: float) -> list[Rect]:
+    """A square in each corner of a picture, of `area` (0 to 1) of it each."""
+    side = max(1, round(sqrt(area * width * height)))
+    return [Rect(x, y, side, side) for x in (0, width - side) for y in (0, height - side)]
+
+
 def window_rect(width: int, height: int, area: float) -> Rect:
     """The centred window of a picture's own shape that takes `area` (0 to 1) of it."""
     side = sqrt(area)

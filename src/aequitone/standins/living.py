@@ -1,12 +1,10 @@
-"""What a screen does over time and with the picture: warm-up, drift, limits, dimming, automatic features."""
+"""What a screen does over time and with the picture: warm-up, drift, limits, dimming."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
-from aequitone.standins.parts import FeaturePart
 from aequitone.standins.screen_part import ScreenPart
 
 _REFRESH_SECONDS = 1.5
@@ -14,15 +12,15 @@ _REFRESH_SECONDS = 1.5
 
 @dataclass(frozen=True)
 class Frame:
-    """A picture as the panel sees it: the patch's linear RGB and light (white 1), the frame's average.
-
-    `around`: of the average, what is not the patch's own.
-    """
+    """A picture as the panel sees it: the patch's linear RGB and light (white 1), the frame's average."""
 
     linear: Array
     light: float
     average: float
     around: float = 0.0
+    """Of the average, what is not the patch's own."""
+    peak: float = 0.0
+    """Light of the brightest part."""
 
 
 DARK = Frame(np.zeros(3), 0.0, 0.0)
@@ -33,27 +31,6 @@ def power_limit(part: ScreenPart, average: float) -> float:
     budget = part.power.full_field_share
     limited = 1.0 if average <= budget else budget / average
     return limited * (1.0 - part.power.sag_share * average)
-
-
-def spoiled(features: Iterable[FeaturePart], frame: Frame, seconds: float) -> float:
-    """What automatic features that are on make of the light, as a factor."""
-    factor = 1.0
-    for feature in features:
-        s = feature.strength
-        match feature.kind:
-            case "dynamic-contrast":
-                factor *= 1.0 - s * (1.0 - frame.light)
-            case "energy-saving":
-                factor *= 1.0 - s
-            case "ambient-sensor":
-                factor *= 1.0 - s * 0.5 * (1.0 + float(np.sin(2.0 * np.pi * seconds / 97.0)))
-            case "zone-dimming":
-                factor *= 1.0 - s * float(np.exp(-frame.average / 0.03))
-            case "dynamic-iris":
-                factor *= (1.0 - s) + s * float(np.sqrt(frame.light))
-            case "black-stretch":
-                factor *= 1.0 - s * float(np.exp(-frame.light / 0.02))
-    return factor
 
 
 class Life:

@@ -292,3 +292,9 @@ class FeaturePart(Part):
     name: str
     found_on: bool = False
     strength: Share = 0.3
+    follows: Literal["peak", "average"] = "peak"
+    """Of dynamic contrast: what it goes by, the brightest part of the picture or its average."""
+    steps: Annotated[int, Field(ge=0, le=100)] = 0
+    """In so many steps; 0 for smoothly."""
+    seconds: Seconds = 0.0
+    """How long it takes to follow a new picture; 0 for at once."""

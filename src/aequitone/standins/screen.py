@@ -8,8 +8,19 @@ import numpy as np
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import Clock
-from aequitone.signal import BOARD_SQUARES, Container, Patch, Range, Shape, SignalFormat, Transfer, signal_of
-from aequitone.standins.living import DARK, Frame, Life, power_limit, spoiled
+from aequitone.signal import (
+    BOARD_SQUARES,
+    CORNER_AREA,
+    Container,
+    Patch,
+    Range,
+    Shape,
+    SignalFormat,
+    Transfer,
+    signal_of,
+)
+from aequitone.standins.automatic import Automatic
+from aequitone.standins.living import DARK, Frame, Life, power_limit
 from aequitone.standins.nvram import Nvram
 from aequitone.standins.parts import ControlPart
 from aequitone.standins.scenario import Scenario
@@ -59,6 +70,7 @@ class StandInScreen:
         self._memories: dict[tuple[str, str], dict[str, int]] = {self.memory: dict(self.found_settings)}
         self._remember(self._nvram.load())
         self._life = Life(self.part, clock.now())
+        self._automatic = Automatic(self.part.feature, clock.now())
         self._pending: tuple[float, Patch] | None = None
         self._picture: Patch | None = None
         self._frame = DARK
@@ -223,6 +235,7 @@ class StandInScreen:
         self._picture = patch
         self._frame = self._frame_of(patch)
         self._life.show(self._frame, at)
+        self._automatic.show(self._frame, at)
 
     # Light
 
@@ -235,7 +248,7 @@ class StandInScreen:
         frame = self._frame
         factor = self._life.light(now)
         if self._on:
-            factor *= spoiled(self._on, frame, now)
+            factor *= self._automatic.factor(self._on, now)
         cast = self._life.cast(now)
         even = self.part.uniformity
         off = (spot[0] ** 2 + spot[1] ** 2) / 2.0
@@ -274,19 +287,27 @@ class StandInScreen:
             signal = signal_of(patch.codes, format_.depth, range_)
             linear = self.path.linear(signal, self._now, format_.transfer, format_.container)
             frame = self._framed(linear, format_)
-            kept = self._frames[patch] = self._boarded(frame) if patch.shape is Shape.BOARD else frame
+            if patch.shape is not Shape.WINDOW:
+                frame = self._boarded(frame) if patch.shape is Shape.BOARD else self._cornered(frame)
+            kept = self._frames[patch] = frame
         return kept
 
     def _framed(self, linear: Array, format_: SignalFormat) -> Frame:
         light = float(linear @ self.unit.luminance)
-        return Frame(linear, light, light * format_.window)
+        return Frame(linear, light, light * format_.window, peak=light)
 
     def _boarded(self, middle: Frame) -> Frame:
         """A checkerboard whose middle is like this: about half of the squares are the other colour."""
         like = (BOARD_SQUARES**2 + 1) / 2 / BOARD_SQUARES**2
         white = float(self.unit.luminance.sum())
         around = (white - middle.light) * (1.0 - like)
-        return Frame(middle.linear, middle.light, middle.light * like + around, around)
+        return Frame(middle.linear, middle.light, middle.light * like + around, around, white)
+
+    def _cornered(self, middle: Frame) -> Frame:
+        """A window with white in the corners of the picture."""
+        white = float(self.unit.luminance.sum())
+        around = 4 * CORNER_AREA * white
+        return Frame(middle.linear, middle.light, middle.average + around, around, white)
 
     def _given(self, frame: Frame, at: Settled, factor: float, cast: Array | None) -> Light:
         part, unit = self.part, self.unit

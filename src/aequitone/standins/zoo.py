@@ -25,6 +25,16 @@ _TECHNOLOGIES = (
 _SPANS = ((0, 100), (-50, 50), (-10, 10), (0, 1023), (0, 255), (-30, 30), (0, 200))
 _POINT_SPANS = ((-50, 50), (-10, 10), (-25, 25), (-100, 100))
 _TARGETS = ("rec709-2.2/added", "rec709-2.4/added", "rec709-2.3/added", "rec709-bt1886")
+# Where red, green and blue of such panels lie, and by how much one model's differ from another's, x and y.
+_PRIMARIES = {
+    Technology.LED_LCD: ((0.642, 0.333), (0.306, 0.608), (0.151, 0.058)),
+    Technology.WIDE_LCD: ((0.685, 0.311), (0.254, 0.698), (0.152, 0.052)),
+    Technology.WHITE_OLED: ((0.664, 0.330), (0.262, 0.672), (0.146, 0.053)),
+    Technology.RGB_OLED: ((0.676, 0.322), (0.206, 0.722), (0.142, 0.050)),
+    Technology.PLASMA: ((0.644, 0.338), (0.288, 0.618), (0.150, 0.062)),
+    Technology.THREE_PANEL_PROJECTOR: ((0.654, 0.334), (0.294, 0.634), (0.150, 0.055)),
+}
+_PRIMARIES_SPREAD = 0.005
 _OLED = (Technology.WHITE_OLED, Technology.RGB_OLED)
 _WHITE = (0.3127, 0.3290)
 
@@ -98,6 +108,7 @@ def _screen(draw: _Draw, number: int, technology: Technology) -> dict[str, Any]:
         "contrast_ratio": None if oled else draw.around(2500.0, 3.0),
         "native_white_xy": (draw.between(0.272, 0.305), draw.between(0.275, 0.325)),
         "native_gamma": 2.2,
+        **_primaries(number, technology),
         "gammas": tuple(draw.around(gamma, 1.02) for gamma in (2.0, 2.2, 2.4)),
         "temperatures_xy": _temperatures(draw),
         "headroom_share": draw.between(0.0, 0.09),
@@ -125,6 +136,14 @@ def _screen(draw: _Draw, number: int, technology: Technology) -> dict[str, Any]:
     if draw.chance(0.65):
         screen["multi_point"] = _multi_point(draw, point_span)
     return screen
+
+
+def _primaries(number: int, technology: Technology) -> dict[str, tuple[float, float]]:
+    """Red, green and blue; drawn apart, so that what was drawn before stays what it was."""
+    rng = np.random.default_rng([number, 709])
+    spread = rng.normal(0.0, _PRIMARIES_SPREAD, (3, 2))
+    moved = (np.array(_PRIMARIES[technology]) + spread).round(5).tolist()
+    return {name: (x, y) for name, (x, y) in zip(("red_xy", "green_xy", "blue_xy"), moved, strict=True)}
 
 
 def _temperatures(draw: _Draw) -> tuple[tuple[float, float], ...]:

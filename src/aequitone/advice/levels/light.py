@@ -70,11 +70,13 @@ class LightSweep:
         )
         if low or high:
             words += f"; that is its end stop, and the screen gives no {'more' if low else 'less'}"
+            words += ". Is energy saving, or a sensor, still on" if low else ""
         elif abs(light / self.wanted - 1.0) > self.close:
             words += f"; one step is {slope * self.control.step:.1f} cd/m²"
+        words += "?" if low else "."
         curve = Curve("white", settings, Y, sd)
         spread = float(sd[nearest]) / max(slope, 1e-9)
-        return Finding(setting, exact, spread, f"{words}.", (curve,), at_end=low or high)
+        return Finding(setting, exact, spread, words, (curve,), at_end=low or high)
 
     def _inverse(self, settings: Array, Y: Array) -> float:
         """The setting that the curve so far gives the wanted light at, kept between the end stops."""

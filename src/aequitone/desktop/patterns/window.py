@@ -19,7 +19,18 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from aequitone.instruments.errors import InstrumentError
-from aequitone.signal import BOARD_SQUARES, Patch, Range, Shape, SignalFormat, board_rects, code_value, window_rect
+from aequitone.signal import (
+    BOARD_SQUARES,
+    CORNER_AREA,
+    Patch,
+    Range,
+    Shape,
+    SignalFormat,
+    board_rects,
+    code_value,
+    corner_rects,
+    window_rect,
+)
 from aequitone.signal.pictures import Picture, picture_named, render
 from aequitone.signal.pictures.canvas import Pixels
 
@@ -133,6 +144,10 @@ class PatternWindow(QWidget):
                 white = int(code_value(1.0, 8, patch.format.range))
                 painter.fillRect(QRectF(0, 0, width, height), QColor(white, white, white))
             rects = board_rects(width, height, BOARD_SQUARES)
+        elif patch.shape is Shape.CORNERS:
+            white = int(code_value(1.0, 8, patch.format.range))
+            for rect in corner_rects(width, height, CORNER_AREA):
+                painter.fillRect(QRectF(rect.x, rect.y, rect.width, rect.height), QColor(white, white, white))
         for rect in rects:
             painter.fillRect(QRectF(rect.x, rect.y, rect.width, rect.height), QColor(*patch.codes))
         QTimer.singleShot(0, lambda: self.painted.emit(patch))

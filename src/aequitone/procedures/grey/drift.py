@@ -50,5 +50,14 @@ def fitted(times: Array, xyz: Array, sd: Array) -> Drift:
     return Drift(times, xyz / xyz[0], "between" if len(times) > 1 else "none")
 
 
+def rise(times: Array, light: Array, sd: Array) -> tuple[float, float]:
+    """How much light rises a minute, in %, and the standard deviation of that; times (n,) in seconds."""
+    minutes = (times - times[0]) / 60.0
+    columns = np.column_stack([np.ones_like(minutes), minutes]) / sd[:, None]
+    covariance = np.linalg.pinv(columns.T @ columns)
+    slope = float((covariance @ columns.T @ (light / sd))[1])
+    return slope / float(light[0]) * 100.0, float(np.sqrt(covariance[1, 1])) / float(light[0]) * 100.0
+
+
 def _polynomial(along: Array, values: Array, sd: Array, degree: int) -> Array:
     return np.asarray(np.polyfit(along, values, degree, w=1.0 / sd))

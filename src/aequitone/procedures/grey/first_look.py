@@ -1,17 +1,27 @@
 """The first look: whether the screen answers to what is sent as the target says, before time is spent."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.answer import LOOK_PERCENTS, MUTED, Answer, RangeAnswer, recognise
+from aequitone.advice.answer import (
+    CORNERS_PERCENT,
+    LOOK_PERCENTS,
+    MUTED,
+    Answer,
+    RangeAnswer,
+    followed,
+    recognise,
+)
 from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.reference import Target
-from aequitone.signal import Range, SignalFormat, Transfer, colour_patch, grey_patch
+from aequitone.signal import Patch, Range, SignalFormat, Transfer, colour_patch, corners_patch, grey_patch
 
-FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED)
+FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED) + 1
+# A larger window would leave no room for the corners.
+_ROOM_FOR_CORNERS = 0.18
 # Enough to tell one kind of curve from another; a look takes seconds.
 _ROUGH_DE = 0.2
 # The greys and colours whose chromaticities are compared must be exact.
@@ -20,54 +30,93 @@ _COMPARED = {percent for rgb in MUTED for percent in rgb}
 # What a range lifts or swallows is a few thousandths of white.
 _DARK_DE, _DARK_PERCENT = 0.03, 5.0
 _A_GAMMA = 2.2
+# A share of white's light that a panel which dims under a still picture does not lose within a look.
+_CHANGES, _SIGMAS = 0.03, 4.0
 _MUTED_NAMES = ("muted red", "muted green", "muted blue")
 _TRANSFER_WORDS = {Transfer.GAMMA: "a power gamma (SDR)", Transfer.PQ: "PQ", Transfer.HLG: "HLG"}
+
+
+@dataclass(frozen=True)
+class FirstLook:
+    """What the first readings look like, and the first of them: 100 %, before anything was waited for."""
+
+    answer: Answer
+    white: Reading
 
 
 class WrongSignalError(AequitoneError):
     """The screen does not answer as the target says; the message says how, and the likely cause."""
 
 
-def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
-    """Read a few greys and muted colours; returns the Answer. Raises WrongSignalError on a mismatch.
+def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_READINGS) -> Procedure[FirstLook]:
+    """Read a few greys and muted colours; returns a FirstLook. Raises WrongSignalError on a mismatch.
 
     `total`: readings of the whole of which this is the beginning, for the progress.
     """
-    answer = yield from look_at_signal(format_, total)
+    look = yield from look_at_signal(format_, total)
+    answer = look.answer
     words = mismatch_words(answer, format_)
     if words:
+        words = (yield from _unsteady(look.white)) or words
         yield Note(words)
         raise WrongSignalError(words)
+    if answer.follows:
+        yield Note(_follows_words(answer.follows))
     if answer.container is not format_.container:
         yield Note(_primaries_words(answer, format_, target))
-    return answer
+    return look
 
 
-def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> Procedure[Answer]:
+def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> Procedure[FirstLook]:
     """Read the greys and muted colours, and say what they look like."""
     patches = [grey_patch(percent, format_) for percent in LOOK_PERCENTS]
     patches = [replace(patch, name="below black") if patch.percent < 0 else patch for patch in patches]
     patches += [colour_patch(name, rgb, format_) for name, rgb in zip(_MUTED_NAMES, MUTED, strict=True)]
+    patches.append(corners_patch(CORNERS_PERCENT, replace(format_, window=min(format_.window, _ROOM_FOR_CORNERS))))
     seen: list[Reading] = []
     for patch in patches:
-        white = seen[0].Y if seen and seen[0].Y > 0 else None
-        policy = ReadPolicy(0.5)
-        if white is not None:
-            share = max(patch.percent, 0.0) / 100.0
-            policy = policy_for(share**_A_GAMMA * white, white, _wanted_de(patch.percent))
-        yield Show(patch)
-        seen.append((yield Read(patch, policy, Purpose.FIRST_LOOK)))
+        seen.append((yield from _read(patch, seen[0].Y if seen else 0.0)))
         yield Progress(len(seen), total)
     xyz = np.array([reading.xyz for reading in seen])
-    greys = len(LOOK_PERCENTS)
+    greys, beside, alone = len(LOOK_PERCENTS), seen[-1], seen[LOOK_PERCENTS.index(CORNERS_PERCENT)]
     try:
         sd = np.array([reading.sd_Y for reading in seen[:greys]])
-        return recognise(xyz[:greys], xyz[greys:], format_.range, sd, format_.container)
+        answer = recognise(xyz[:greys], xyz[greys:-1], format_.range, sd, format_.container)
     except ValueError as error:
         raise WrongSignalError(
             f"The first look found that {error}. Is the pattern on the screen, the meter on the pattern, and "
             "its cap off? Nothing was measured."
         ) from error
+    follows = followed((alone.Y, alone.sd_Y), (beside.Y, beside.sd_Y))
+    if follows < 0.0:
+        # A panel that dims under a still picture has less light by now whatever stands beside.
+        alone = yield from _read(alone.patch, seen[0].Y)
+        follows = min(followed((alone.Y, alone.sd_Y), (beside.Y, beside.sd_Y)), 0.0)
+    return FirstLook(replace(answer, follows=follows), seen[0])
+
+
+def _unsteady(white: Reading) -> Procedure[str]:
+    """Read white once more before something is called wrong: what is to be said where the light itself changed."""
+    again = yield from _read(white.patch, white.Y)
+    share = again.Y / white.Y - 1.0
+    if abs(share) <= max(_CHANGES, _SIGMAS * float(np.hypot(white.sd_Y, again.sd_Y)) / white.Y):
+        return ""
+    return (
+        f"White changed by {share * 100:+.0f} % within a minute, with nothing turned: the light changes by itself "
+        "(a room sensor, dynamic contrast, a lamp that warms up), and nothing can be told from it. Switch off "
+        "what is automatic, wait until the light is steady, and begin again."
+    )
+
+
+def _read(patch: Patch, white: float) -> Procedure[Reading]:
+    """Show and read a patch as exactly as the look needs it; `white`: luminance of 100 %, 0 where not known."""
+    policy = ReadPolicy(0.5)
+    if white > 0.0:
+        share = max(patch.percent, 0.0) / 100.0
+        policy = policy_for(share**_A_GAMMA * white, white, _wanted_de(patch.percent))
+    yield Show(patch)
+    reading: Reading = yield Read(patch, policy, Purpose.FIRST_LOOK)
+    return reading
 
 
 def _wanted_de(percent: float) -> float:
@@ -79,6 +128,10 @@ def _wanted_de(percent: float) -> float:
 def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
     """What is wrong and the likely cause, or nothing where tone and range are right."""
     sent = _TRANSFER_WORDS[format_.transfer]
+    right = answer.clear and answer.transfer is format_.transfer and answer.range is RangeAnswer.RIGHT
+    if answer.follows and not right:
+        # It bends the curve from which anything else would be told.
+        return f"{_follows_words(answer.follows)} Range and curve can be told only then. Begin again."
     if not answer.clear:
         return (
             "The first readings fit no curve that a screen has: not a power gamma, not PQ, not HLG. Likely: "
@@ -96,6 +149,15 @@ def mismatch_words(answer: Answer, format_: SignalFormat) -> str:
             f"Likely: {likely}. Put both in the same mode, then begin again."
         )
     return "" if answer.range is RangeAnswer.RIGHT else _range_words(answer.range, format_.range)
+
+
+def _follows_words(share: float) -> str:
+    more = "more" if share > 0.0 else "less"
+    return (
+        f"The same grey gives {abs(share) * 100:.0f} % {more} light beside white corners: something follows the "
+        "picture (dynamic contrast, an iris, local dimming) or the room (a sensor), and while it is on no two "
+        "readings belong together. Switch it off."
+    )
 
 
 def _range_words(seen: RangeAnswer, sent: Range) -> str:

@@ -1,12 +1,15 @@
 """A pass over grey: anchors, the levels from bright to dark with anchors on the way, and the anchors again."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import takewhile
 from math import hypot
 
 import numpy as np
 
+from aequitone.advice.technology import Technology, black_words
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.grey.drift import Drift, fitted
+from aequitone.procedures.grey.drift import Drift, fitted, rise
 from aequitone.procedures.grey.first_look import FIRST_LOOK_READINGS, first_look
 from aequitone.procedures.policy import policy_for, seen_black
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
@@ -18,6 +21,8 @@ _UNKNOWN_WHITE = 100.0
 # Anchors further apart than this, and than four times their noise, do not agree.
 _DISAGREE = 0.005
 _SIGMAS = 4.0
+# Light that rises by more than this in a minute, in %, is of a screen that still warms up.
+_WARMING = 0.25
 # A fall that a warming or ageing lamp does not make in the minutes of a pass.
 _DIMMING_PERCENT = -1.0
 
@@ -36,6 +41,8 @@ class GreyPlan:
     take_out_drift: bool = True
     first_look: bool = False
     """Whether the first readings must show that the screen answers as the target says."""
+    technology: Technology = Technology.UNKNOWN
+    """Of the screen, as noted: what its black should look like."""
 
     @property
     def percents(self) -> tuple[float, ...]:
@@ -104,8 +111,10 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
 
     Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
     """
+    earlier: list[Reading] = []
     if plan.first_look:
-        yield from first_look(plan.format, plan.target, plan.readings)
+        look = yield from first_look(plan.format, plan.target, plan.readings)
+        earlier = [look.white]
     looked = FIRST_LOOK_READINGS if plan.first_look else 0
     route = _route(plan)
     planned = len(route)
@@ -128,7 +137,7 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
             yield Note("The first two readings of white disagree, so white is read a third time.")
             route.insert(2, _Point(100.0, Purpose.ANCHOR))
     found = _understood(plan, route, readings)
-    for words in _disagreements(route, readings, found):
+    for words in [*_warming(earlier, readings), *_disagreements(plan, route, readings, found)]:
         yield Note(words)
     return found
 
@@ -175,6 +184,32 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
     return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected)
 
 
+def recovered(plan: GreyPlan, readings: Sequence[Reading]) -> GreyPass | None:
+    """What the readings of a pass say by themselves; None where they are not those of its route.
+
+    For records of versions whose first look was another. Of readings that were taken again the last counts.
+    """
+    taken = [reading for reading in readings if reading.purpose in (Purpose.ANCHOR, Purpose.LEVEL)]
+    route = _route(plan)
+    whites = len(list(takewhile(lambda reading: reading.patch.is_white, taken)))
+    if plan.repeat_anchors and whites > 2:
+        route.insert(2, _Point(100.0, Purpose.ANCHOR))
+    told: list[Reading] = []
+    for place, point in enumerate(route):
+        after = route[place + 1] if place + 1 < len(route) else None
+        while taken and _is_of(taken[0], point):
+            again = len(taken) > 1 and _is_of(taken[1], point)
+            reading = taken.pop(0)
+            if not again or (after is not None and _is_of(reading, after)):
+                told.append(reading)
+                break
+    return _understood(plan, route, told) if len(told) == len(route) else None
+
+
+def _is_of(reading: Reading, point: _Point) -> bool:
+    return reading.patch.is_grey and reading.patch.percent == point.percent and reading.purpose is point.purpose
+
+
 def _course(whites: list[Reading], later: list[Reading]) -> Drift:
     anchors = [*whites, *later]
     times = np.array([reading.at for reading in anchors])
@@ -184,9 +219,32 @@ def _course(whites: list[Reading], later: list[Reading]) -> Drift:
     return fitted(times, np.array([r.xyz for r in anchors]), np.array([r.sd for r in anchors]))
 
 
-def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass) -> list[str]:
-    """What is to be said of anchors that moved over the pass."""
-    told = []
+def _warming(earlier: list[Reading], readings: list[Reading]) -> list[str]:
+    """What is to be said of white that rises: all the time, or before the pass where it falls later."""
+    whites = [*earlier, *(reading for reading in readings if reading.patch.is_white)]
+    for told in (whites, whites[: len(earlier) + 2]):
+        times = np.array([reading.at for reading in told])
+        if len(told) < 3 or times[-1] <= times[0]:
+            continue
+        light, sd = np.array([r.Y for r in told]), np.array([r.sd_Y for r in told])
+        percent, spread = rise(times, light, sd)
+        if percent > max(_WARMING, _SIGMAS * spread) and _without_any(times, light, sd) > _WARMING / 4.0:
+            return [
+                f"White rises by {percent:.1f} % a minute: the screen is not warm yet. Watch it at Prepare until "
+                "it holds, then read it as found again."
+            ]
+    return []
+
+
+def _without_any(times: Array, light: Array, sd: Array) -> float:
+    """The least that light rises a minute, in %, with any one reading left out: a wrong one must not say it."""
+    rows = [np.delete(np.arange(len(times)), i) for i in range(len(times))]
+    return min(rise(times[kept], light[kept], sd[kept])[0] for kept in rows)
+
+
+def _disagreements(plan: GreyPlan, route: list[_Point], readings: list[Reading], found: GreyPass) -> list[str]:
+    """What is to be said of black, and of anchors that moved over the pass."""
+    told = [black_words(plan.technology, found.white, float(found.xyz[-1, 1]), float(found.sd[-1, 1]))]
     (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
     if apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
         told.append(_drift_words(found))
@@ -201,7 +259,7 @@ def _disagreements(route: list[_Point], readings: list[Reading], found: GreyPass
             f"{left_out} answer{'' if left_out == 1 else 's'} of the meter did not agree with the rest and "
             f"{'was' if left_out == 1 else 'were'} left out; what replaced them is marked in the table."
         )
-    return told
+    return [words for words in told if words]
 
 
 def _drift_words(found: GreyPass) -> str:

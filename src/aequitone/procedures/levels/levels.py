@@ -20,9 +20,9 @@ from aequitone.procedures.levels.session import (
     read_white,
     run_sweep,
 )
+from aequitone.procedures.levels.shadows import keep_shadows, read_ends
 from aequitone.procedures.levels.sweep import Swept
 from aequitone.procedures.levels.trips import Trips
-from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -192,9 +192,8 @@ def _light_again(now: LevelsSession) -> Procedure[None]:
 
 def _last_readings(now: LevelsSession) -> Procedure[None]:
     """White, black, and what a checkerboard and other windows make of them, with all levels as they stay."""
-    yield from read_white(now)
-    black: Reading = yield from read_grey(now, 0.0)
-    now.black = np.maximum(black.xyz, 0.0) if seen_black(black.Y, black.sd_Y) else np.zeros(3)
+    yield from read_ends(now)
+    yield from keep_shadows(now)
     yield Progress(0, 0, now.state())
     if now.plan.board:
         yield from board(now)

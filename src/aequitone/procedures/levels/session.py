@@ -46,6 +46,8 @@ class LevelsPlan:
     """Share of the signal above black that the panel usually gives no light for."""
     by_link: bool = False
     """Whether a link turns the controls: then what one sweep has found is turned along with the next."""
+    watched: tuple[float, float] | None = None
+    """A level in the shadows, in %, and its ΔE 2000 as found: black is not to make it worse. None: not read."""
 
     def __post_init__(self) -> None:
         if self.light <= 0.0:

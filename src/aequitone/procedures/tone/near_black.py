@@ -19,7 +19,7 @@ from aequitone.advice.points.near_black import (
     wanted_light,
 )
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import LAB_SLOPE_BLACK, ReadPolicy, policy_for, seen_black
+from aequitone.procedures.policy import LAB_SLOPE_BLACK, WANTED_DE, ReadPolicy, policy_for, seen_black
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -41,11 +41,17 @@ from aequitone.signal import SignalFormat, grey_patch
 # Of the wanted light, how exactly a level is read; and how long it may take.
 _EXACT, _MOST_SECONDS = 0.04, 6.0
 _MOST_TRIPS = 3
+_SHOULDER = len(SHOULDER)
 # BT.1886 asks for more light near black as black comes up; black may follow the biases by so much L*.
 _BLACK_MAY_RISE = 0.3
 # Of white's light: what black is taken for before it was read, and a precision that nobody needs to better.
 _UNKNOWN_BLACK, _LEAST = 3e-4, 1e-6
-_READ = (*SHOULDER, *NEAR_BLACK)
+REST = (80.0, 70.0, 60.0, 40.0, 20.0, 10.0)
+"""The ladder, in %, without 100 % and what near black reads of it anyway."""
+# ΔE 2000 that the ladder may be worse by, on average and at its worst level, beyond the readings' noise.
+_NOT_ON_AVERAGE, _NO_LEVEL = 0.03, 0.3
+# L* that those levels are read to: all of them are compared, and noise must not decide.
+_REST_DE = 0.03
 
 
 @dataclass(frozen=True)
@@ -62,6 +68,13 @@ class NearBlackPlan:
     """What a step of the biases does to light at 30 %, in logarithm; 0 for not known: nothing is turned then."""
     price: Price = REPAIRED
     """What it may cost from 15 to 50 %."""
+    rest: tuple[float, ...] = ()
+    """Further levels, in %, that are read and must not pay; none where the ladder is read by something else."""
+
+    @property
+    def light(self) -> tuple[float, ...]:
+        """The levels, in %, that near black may cost something."""
+        return (*SHOULDER, *self.rest)
 
 
 @dataclass(frozen=True)
@@ -78,7 +91,8 @@ class NearBlack:
     shoulder: Array
     """How far light at SHOULDER is above what is wanted, in logarithm."""
     shoulder_de: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
-    """ΔE 2000 at SHOULDER, cast included, as read."""
+    """ΔE 2000 at SHOULDER, and at the plan's further levels, cast included, as read."""
+    shoulder_sd: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
     trips: int = 0
     price: float = 0.0
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
@@ -146,7 +160,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             before = state
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
             if wish is None and _cost_too_much(plan, before, state):
-                yield Note("The biases cost more light at 15 to 50 % than near black is worth, so they go back.")
+                yield Note("The biases cost more higher up than near black is worth, so they go back.")
                 return (yield from _gone_back(plan, state, before.biases))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
@@ -174,15 +188,22 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState
 
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
-    """Whether 15 to 50 % came out worse, cast included, than they may; or near black did not come nearer."""
-    worse = _cost(plan, after) > _cost(plan, before)
-    return worse or plan.price.is_beaten_as_read(before.shoulder_de, after.shoulder_de)
+    """Whether what is higher up came out worse, cast included, than it may; or near black did not come nearer."""
+    if _cost(plan, after) > _cost(plan, before):
+        return True
+    was, now = before.shoulder_de, after.shoulder_de
+    doubt = np.hypot(before.shoulder_sd, after.shoulder_sd)
+    on_average = now.mean() - was.mean() > _NOT_ON_AVERAGE + float(np.sqrt((doubt**2).sum())) / len(doubt)
+    worst = now.max() - was.max() > _NO_LEVEL + doubt[now.argmax()]
+    return bool(plan.rest and (on_average or worst)) or plan.price.is_beaten_as_read(
+        was[:_SHOULDER], now[:_SHOULDER]
+    )
 
 
 def _cost(plan: NearBlackPlan, state: NearBlack) -> float:
     """What near black and the shoulder count like as read, in ΔE squared."""
     at = _shadows(plan, state)
-    return shadow_cost(at, at.misses) + float((state.shoulder_de**2).sum())
+    return shadow_cost(at, at.misses) + float((state.shoulder_de[:_SHOULDER] ** 2).sum())
 
 
 def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:
@@ -212,11 +233,12 @@ def _look(
     """Read black and every level. What is insisted on goes with a turn: a wish that comes meanwhile waits."""
     wish: Interrupt | None = None
     readings: list[Reading] = []
-    wanted = np.full(len(_READ), plan.white * _UNKNOWN_BLACK)
-    while len(readings) <= len(_READ):
+    percents = (*plan.light, *NEAR_BLACK)
+    wanted = np.full(len(percents), plan.white * _UNKNOWN_BLACK)
+    while len(readings) <= len(percents):
         at = len(readings) - 1
         try:
-            percent, light = (_READ[at], float(wanted[at])) if readings else (0.0, float(wanted[0]))
+            percent, light = (percents[at], float(wanted[at])) if readings else (0.0, float(wanted[0]))
             readings.append((yield from _read(plan, percent, light)))
         except Interrupt as interrupt:
             if not insist_on_it:
@@ -224,36 +246,39 @@ def _look(
             wish = interrupt
         if len(readings) == 1:
             wanted = _wanted(plan, seen_black(readings[0].Y, readings[0].sd_Y))
-    black, levels, shoulder = readings[0], readings[1 + len(SHOULDER) :], readings[1 : 1 + len(SHOULDER)]
+    black, lighter, levels = readings[0], readings[1 : 1 + len(plan.light)], readings[1 + len(plan.light) :]
     state = NearBlack(
         NEAR_BLACK,
         np.array([reading.xyz for reading in levels]),
         np.array([reading.sd for reading in levels]),
-        tuple(float(value) for value in wanted[len(SHOULDER) :]),
+        tuple(float(value) for value in wanted[len(plan.light) :]),
         seen_black(black.Y, black.sd_Y),
         biases,
-        miss(wanted[: len(SHOULDER)], np.array([reading.Y for reading in shoulder])),
-        _shoulder_de(plan, np.array([reading.xyz for reading in shoulder]), seen_black(black.Y, black.sd_Y)),
+        miss(wanted[:_SHOULDER], np.array([reading.Y for reading in lighter[:_SHOULDER]])),
+        *_light_de(plan, lighter, seen_black(black.Y, black.sd_Y)),
         trips,
     )
     return state, wish
 
 
-def _shoulder_de(plan: NearBlackPlan, xyz: Array, black: float) -> Array:
-    return grey_errors(SHOULDER, xyz, plan.target, white=plan.white, black=black).de2000
+def _light_de(plan: NearBlackPlan, readings: list[Reading], black: float) -> tuple[Array, Array]:
+    """ΔE 2000 of the levels that near black may cost something, and its spread, (n,) each."""
+    xyz, sd = np.array([reading.xyz for reading in readings]), np.array([reading.sd for reading in readings])
+    errors = grey_errors(plan.light, xyz, plan.target, white=plan.white, black=black, sd=sd)
+    return errors.de2000, errors.de2000_sd
 
 
 def _wanted(plan: NearBlackPlan, black: float) -> Array:
-    """Light at all that is read, cd/m²; the shoulder belongs to the ladder, whose target stands on no black."""
-    shoulder = plan.target.grey(SHOULDER, plan.white, black)[:, 1]
-    return np.concatenate([shoulder, wanted_light(plan.target, np.array(NEAR_BLACK), plan.white, black)])
+    """Light at all that is read, cd/m²; near black a target of an earlier version stands on black."""
+    light = plan.target.grey(plan.light, plan.white, black)[:, 1]
+    return np.concatenate([light, wanted_light(plan.target, np.array(NEAR_BLACK), plan.white, black)])
 
 
 def _read(plan: NearBlackPlan, percent: float, wanted: float) -> Procedure[Reading]:
     patch = grey_patch(percent, plan.format)
     yield Show(patch)
-    if percent in SHOULDER:
-        policy = policy_for(wanted, plan.white)
+    if percent in plan.light:
+        policy = policy_for(wanted, plan.white, _REST_DE if plan.rest else WANTED_DE)
     else:
         policy = ReadPolicy(max(_EXACT * wanted, plan.white * _LEAST), wanted, _MOST_SECONDS)
     reading: Reading = yield Read(patch, policy, Purpose.ADJUST)

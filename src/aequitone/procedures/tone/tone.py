@@ -16,7 +16,7 @@ from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
 from aequitone.procedures.tone.multi_point import as_found, multi_point
 from aequitone.procedures.tone.multi_session import MultiPointSession, begin, read_again
-from aequitone.procedures.tone.near_black import NearBlack, NearBlackPlan, near_black
+from aequitone.procedures.tone.near_black import REST, NearBlack, NearBlackPlan, near_black
 from aequitone.procedures.uninterrupted import insist
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat
@@ -83,7 +83,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     """
     multi = plan.multi
     if multi is None:
-        foot = yield from _near_black(plan, plan.biases, ToneState(), ALONE)
+        foot = yield from _near_black(plan, plan.biases, ToneState(), ALONE, REST)
         return ToneState(foot, words=foot.words if foot is not None else "")
     session = begin(multi)
     try:
@@ -116,12 +116,16 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
 
 
 def _near_black(
-    plan: TonePlan, biases: tuple[ControlState, ...], so_far: ToneState, price: Price
+    plan: TonePlan,
+    biases: tuple[ControlState, ...],
+    so_far: ToneState,
+    price: Price,
+    rest: tuple[float, ...] = (),
 ) -> Procedure[NearBlack | None]:
     """Bring near black in; None where it is not wanted, or was stopped before it was read."""
     if not plan.near_black:
         return so_far.foot
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price)
+    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest)
     ended: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return ended if ended is not None else so_far.foot
 

@@ -5,11 +5,11 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, trip_between
-from aequitone.procedures.policy import policy_for
+from aequitone.procedures.grey.one_level import read_error
+from aequitone.procedures.policy import policy_for, seen_black
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Purpose, Turn
 from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.procedures.white.session import Trip, WhiteSession, look
-from aequitone.reference import grey_errors
 from aequitone.signal import grey_patch
 
 # The biases are at their own end of the six.
@@ -29,6 +29,7 @@ def keep_shadows(session: WhiteSession) -> Procedure[None]:
     if plan.watched is None:
         return
     percent, found = plan.watched
+    yield from _read_black(session)
     shadows = yield from _read(session, percent)
     if shadows <= max(_SEEN, found + _WORSE):
         return
@@ -45,10 +46,12 @@ def keep_shadows(session: WhiteSession) -> Procedure[None]:
         if half == stood:
             return
         yield from _turned(session, half)
+        yield from _read_black(session)
         fresh = yield from _read(session, percent)
         if _worst(session, fresh) >= worst:
             yield Note("That is no better on the whole, so the biases stay where they were.")
             yield from _turned(session, stood)
+            yield from _read_black(session)
             return
         shadows = fresh
 
@@ -79,12 +82,18 @@ def _read(session: WhiteSession, percent: float) -> Procedure[float]:
     """Read the watched level; returns its ΔE 2000."""
     assert session.seen is not None
     plan, white = session.plan, float(session.seen.xyz[0, 1])
-    wanted = float(plan.target.grey(percent, white, plan.black)[1])
-    reading = yield from insist_on_reading(
-        grey_patch(percent, plan.format), policy_for(wanted, white), Purpose.ADJUST
-    )
-    errors = grey_errors([percent], reading.xyz[None], plan.target, white=white, black=plan.black)
-    return float(errors.de2000[0])
+    return (yield from read_error(percent, plan.target, plan.format, white, session.mover.black))
+
+
+def _read_black(session: WhiteSession) -> Procedure[None]:
+    """Read 0 % where biases were turned, on which the target may stand: they can lift black, or sink it."""
+    plan = session.plan
+    if session.controls[_BIASES:] == plan.controls[_BIASES:]:
+        return
+    assert session.seen is not None
+    policy = policy_for(plan.black, float(session.seen.xyz[0, 1]))
+    reading = yield from insist_on_reading(grey_patch(0.0, plan.format), policy, Purpose.ADJUST)
+    session.mover = replace(session.mover, black=seen_black(reading.Y, reading.sd_Y))
 
 
 def _half_way(now: ControlState, there: ControlState) -> ControlState:

@@ -131,8 +131,8 @@ def served_source(bench: StandInBench) -> Served:
             return "NONE"
         sent = patch.format
         words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
-        board = ",BOARD" if patch.shape is Shape.BOARD else ""
-        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{board}"
+        shape = "" if patch.shape is Shape.WINDOW else f",{patch.shape.value.upper()}"
+        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}"
 
     served = Served("SOURCE", part.name, part.serial, source.forget)
     add = served.commands.add
