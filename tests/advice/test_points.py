@@ -444,3 +444,8 @@ def test_a_trip_of_many_levels_is_told_by_what_they_are() -> None:
     assert together.summary == "5 levels from 80 to 40 %, 10 controls"
     one = Move(grid.changes(3, np.array([0.0, 2.0, 0.0])))
     assert one.summary == one.words == "70 % G up 2"
+
+
+def test_no_levels_have_no_light() -> None:
+    # Nothing was read again after a trip that only undid another.
+    assert log_light(np.zeros((0, 1, 3))).shape == (0, 3)

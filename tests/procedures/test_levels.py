@@ -25,7 +25,8 @@ def test_levels_are_right_by_the_truth(name: str) -> None:
     outcome = run_one(name, 1)
     assert abs(outcome.black) <= 1
     assert abs(outcome.contrast) <= 2
-    assert abs(outcome.light) <= 0.01
+    # Light is set once more where contrast has moved it by 2 %; White sets it to the last step.
+    assert abs(outcome.light) <= 0.02
     assert all(by is None or abs(by) <= 1 for by in (outcome.colour, outcome.tint))
 
 

@@ -6,6 +6,7 @@ returns float64. What has a closed form is written out here from its source; wha
 """
 
 from aequitone.colorimetry.cast import Cast, cast_of, cast_word, light_error
+from aequitone.colorimetry.coverage import area_uv, coverage_itp, coverage_uv, volume_itp
 from aequitone.colorimetry.difference import Formula, delta_e_2000, delta_e_itp, delta_uv
 from aequitone.colorimetry.gamut import P3, REC709, REC2020, Gamut
 from aequitone.colorimetry.spaces import (
@@ -15,6 +16,7 @@ from aequitone.colorimetry.spaces import (
     uv_from_xyz,
     xy_from_uv,
     xyY_from_xyz,
+    xyz_from_lab,
     xyz_from_uvY,
     xyz_from_xyY,
 )
@@ -30,8 +32,11 @@ __all__ = [
     "Formula",
     "Gamut",
     "White",
+    "area_uv",
     "cast_of",
     "cast_word",
+    "coverage_itp",
+    "coverage_uv",
     "delta_e_2000",
     "delta_e_itp",
     "delta_uv",
@@ -40,8 +45,10 @@ __all__ = [
     "light_error",
     "uv_from_xy",
     "uv_from_xyz",
+    "volume_itp",
     "xyY_from_xyz",
     "xy_from_uv",
+    "xyz_from_lab",
     "xyz_from_uvY",
     "xyz_from_xyY",
 ]

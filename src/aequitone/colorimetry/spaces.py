@@ -70,6 +70,14 @@ def lab_from_xyz(xyz: ArrayLike, white: ArrayLike) -> Array:
     return np.stack([116.0 * fy - 16.0, 500.0 * (fx - fy), 200.0 * (fy - fz)], axis=-1)
 
 
+def xyz_from_lab(lab: ArrayLike, white: ArrayLike) -> Array:
+    """XYZ, shape (..., 3), of CIE 1976 L*a*b* seen against `white` (CIE 15:2018, 8.2.1 turned round)."""
+    L, a, b = np.moveaxis(triples(lab, "Lab"), -1, 0)
+    f = np.stack([(L + 16.0) / 116.0 + a / 500.0, (L + 16.0) / 116.0, (L + 16.0) / 116.0 - b / 200.0], axis=-1)
+    ratio = np.where(f > 6.0 / 29.0, f**3, (f - 4.0 / 29.0) / _LAB_SLOPE)
+    return np.asarray(ratio * triples(white, "white"))
+
+
 def ictcp_from_xyz(xyz: ArrayLike) -> Array:
     """ICtCp with PQ, shape (..., 3), of absolute XYZ in cd/m² (ITU-R BT.2100-2, table 7)."""
     lms = REC2020.rgb(xyz) @ _LMS_FROM_REC2020.T

@@ -11,6 +11,10 @@ class InstrumentError(AequitoneError):
         self.instrument = instrument
         self.what = what
 
+    def __reduce__(self) -> tuple[type["InstrumentError"], tuple[str, str]]:
+        # Errors cross from one process to another by what they were made of.
+        return type(self), (self.instrument, self.what)
+
 
 class CancelledError(Exception):
     """A person asked to stop while an instrument was waiting for one."""

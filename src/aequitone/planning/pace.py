@@ -4,14 +4,17 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+
 from aequitone.advice.answer import LOOK_PERCENTS, MUTED
 from aequitone.advice.points.near_black import NEAR_BLACK, SHOULDER
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import MeterNoise
+from aequitone.procedures.colour.colour_pass import ColourPlan
 from aequitone.procedures.exposures import expected_seconds
 from aequitone.procedures.grey.grey_pass import GreyPlan
 from aequitone.procedures.noise import NoiseModel, learnt_noise
-from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, WEIGHED_DE, ReadPolicy, policy_for
+from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, WEIGHED_DE, ReadPolicy, policy_for, policy_for_colour
 from aequitone.procedures.steps import Reading
 
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
@@ -80,6 +83,15 @@ def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> fl
         whole += [white / 4.0] * (len(MUTED) + 1)
     # Black is wanted black, but what is read is the screen's own.
     return sum(pace.reading(policy_for(max(luminance, white / _USUAL_CONTRAST), white)) for luminance in whole)
+
+
+def colour_pass_seconds(plan: ColourPlan, pace: Pace, white: float = _A_WHITE) -> float:
+    """Seconds for a whole colour pass."""
+    signals = np.array([sample.signal for sample in plan.samples]) / 100.0
+    wanted, reference = plan.target.colour(signals, white), plan.target.white.xyz() * white
+    colours = sum(pace.reading(policy_for_colour(xyz, reference)) for xyz in wanted)
+    greys = (plan.readings - len(signals) - 1) * pace.reading(policy_for(white, white))
+    return colours + greys + pace.reading(policy_for(white / _USUAL_CONTRAST, white))
 
 
 def seconds_left(plan: GreyPlan, pace: Pace, done: int, white: float = _A_WHITE) -> float:

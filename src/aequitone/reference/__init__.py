@@ -1,10 +1,9 @@
 """What right looks like: targets, and how far a measured grey is from one."""
 
+from aequitone.reference.colour_errors import ColourErrors, colour_errors
 from aequitone.reference.errors import (
-    ColourErrors,
     GreyErrors,
     Verdict,
-    colour_errors,
     grey_errors,
     light_band,
     mean_error,

@@ -13,7 +13,7 @@ from aequitone.reference.target import Target
 
 # The draws of the small Monte Carlo behind every ± on a ΔE. First-order propagation fails where it
 # matters most: ΔE is a length, and at the target its slope is not defined.
-_DRAWS = np.random.default_rng(20).standard_normal((160, 1, 3))
+DRAWS = np.random.default_rng(20).standard_normal((160, 1, 3))
 
 
 # ΔE 2000 by which an average may be off for what its levels have in common (benchmarks/zoo.py).
@@ -73,7 +73,7 @@ def grey_errors(
     de2000 = delta_e_2000(measured, wanted, reference_white)
     spread, noise = np.zeros_like(de2000), np.zeros_like(de2000)
     if sd is not None:
-        scattered = _DRAWS * np.asarray(sd, dtype=np.float64)
+        scattered = DRAWS * np.asarray(sd, dtype=np.float64)
         spread = delta_e_2000(measured + scattered, wanted, reference_white).std(axis=0)
         noise = np.sqrt((delta_e_2000(wanted + scattered, wanted, reference_white) ** 2).mean(axis=0))
     lit = np.where(percents > 0.0, 1.0, np.nan)
@@ -109,42 +109,6 @@ def mean_error_sd(sd: ArrayLike) -> float:
     """
     own = np.asarray(sd, dtype=np.float64)
     return float(np.hypot(np.sqrt((own**2).sum()) / len(own), _IN_COMMON))
-
-
-@dataclass(frozen=True)
-class ColourErrors:
-    """Errors of n colours; every array has shape (n,)."""
-
-    target: Array
-    """XYZ wanted, cd/m², shape (n, 3)."""
-    de2000: Array
-    de2000_sd: Array
-    deitp: Array
-
-
-def colour_errors(
-    signal: ArrayLike,
-    xyz: ArrayLike,
-    target: Target,
-    *,
-    white: float,
-    black: float = 0.0,
-    sd: ArrayLike | None = None,
-) -> ColourErrors:
-    """Compute errors of colours `xyz`, shape (n, 3) in cd/m², at R, G and B of `signal` (0 to 1), shape (n, 3).
-
-    `white` and `black`: measured luminance of 100 % and 0 % grey. `sd`: standard deviation of `xyz`. ΔE 2000 is
-    taken against the target white, at the measured luminance unless the target says cd/m².
-    """
-    measured, wanted = triples(xyz, "XYZ"), target.colour(signal, white, black)
-    reference_white = target.white.xyz(float(target.white_luminance(white)))
-    spread = np.zeros(len(measured))
-    if sd is not None:
-        drawn = measured + _DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = delta_e_2000(drawn, wanted, reference_white).std(axis=0)
-    return ColourErrors(
-        wanted, delta_e_2000(measured, wanted, reference_white), spread, delta_e_itp(measured, wanted)
-    )
 
 
 def verdict(de2000: float) -> Verdict:

@@ -34,7 +34,7 @@ _PRIMARIES = {
     Technology.PLASMA: ((0.644, 0.338), (0.288, 0.618), (0.150, 0.062)),
     Technology.THREE_PANEL_PROJECTOR: ((0.654, 0.334), (0.294, 0.634), (0.150, 0.055)),
 }
-_PRIMARIES_SPREAD = 0.005
+_PRIMARIES_SPREAD, _LEAST_BLUE = 0.005, 0.994
 _OLED = (Technology.WHITE_OLED, Technology.RGB_OLED)
 _WHITE = (0.3127, 0.3290)
 
@@ -142,7 +142,9 @@ def _primaries(number: int, technology: Technology) -> dict[str, tuple[float, fl
     """Red, green and blue; drawn apart, so that what was drawn before stays what it was."""
     rng = np.random.default_rng([number, 709])
     spread = rng.normal(0.0, _PRIMARIES_SPREAD, (3, 2))
-    moved = (np.array(_PRIMARIES[technology]) + spread).round(5).tolist()
+    moved = np.array(_PRIMARIES[technology]) + spread
+    # Nothing has more red and green than a single wavelength.
+    moved = (moved * np.minimum(1.0, _LEAST_BLUE / moved.sum(axis=1, keepdims=True))).round(5).tolist()
     return {name: (x, y) for name, (x, y) in zip(("red_xy", "green_xy", "blue_xy"), moved, strict=True)}
 
 

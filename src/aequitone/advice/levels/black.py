@@ -52,7 +52,7 @@ class BlackSweep:
         return (Look("0 % black", (0.0, 0.0, 0.0)),)
 
     def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - one look
-        return max(0.0007, _DARKEST_SD * self.white, 0.01 * (expected or 0.0))
+        return max(0.0007, _DARKEST_SD * self.white, 0.015 * (expected or 0.0))
 
     def next(self, positions: Sequence[Position]) -> int | None:
         control = self.control

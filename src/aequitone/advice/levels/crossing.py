@@ -11,7 +11,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.levels.sweep import Curve, Finding, Look, Position, in_order, read_already, share_of_range
+from aequitone.advice.levels.sweep import (
+    Curve,
+    Finding,
+    Look,
+    Position,
+    first_unread,
+    in_order,
+    read_already,
+    share_of_range,
+)
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
@@ -26,7 +35,9 @@ _PRECISION = 0.002
 # The share of a gap by which a parabola may miss it.
 _FAR = 0.03
 _ENOUGH_STEPS = 0.35
-_MOST = 5
+_MOST, _SIGMAS = 5, 3.0
+# Of the range, how far the second position lies from the first.
+_JUMP = 0.08
 
 
 @dataclass(frozen=True)
@@ -57,12 +68,11 @@ class _CrossingSweep:
             return control.value
         if len(positions) >= _MOST:
             return None
-        settings, gaps, sd = self._gaps(positions)
-        if len(positions) == 1:
-            jump = share_of_range(control, 0.08)
-            away = -jump if gaps[0] > 0.0 else jump
-            first, second = control.snapped(control.value + away), control.snapped(control.value - away)
-            return first if not read_already(positions, first) else second
+        settings, gaps, sd = self._told(positions)
+        if len(settings) == 1:
+            jump = share_of_range(control, _JUMP)
+            away, at = (-jump if gaps[0] > 0.0 else jump), settings[0]
+            return first_unread(control, positions, at + away, at - away)
         exact, spread = self._crossing(settings, gaps, sd)
         setting = control.snapped(exact)
         if read_already(positions, setting):
@@ -75,9 +85,9 @@ class _CrossingSweep:
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
-        settings, gaps, sd = self._gaps(positions)
+        settings, gaps, sd = self._told(positions)
         curves = self._curves(positions)
-        if len(positions) == 1:
+        if len(settings) == 1:
             return Finding(control.value, float(control.value), float(control.steps), "Only one was read.", curves)
         exact, spread = self._crossing(settings, gaps, sd)
         setting = control.snapped(exact)
@@ -88,6 +98,10 @@ class _CrossingSweep:
         else:
             words = f"{control.name}: the lights {names} cross at {exact:.1f} ± {spread:.1f}"
         return Finding(setting, exact, spread, f"{words}.", curves, at_end)
+
+    def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+        """Settings, gaps and their spreads of the positions that tell of the crossing."""
+        return self._gaps(positions)
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings (n,), logarithms of the two lights that cross (2, n), and the spread of their gap (n,)."""
@@ -146,6 +160,13 @@ class ColourSweep(_CrossingSweep):
     @property
     def looks(self) -> tuple[Look, ...]:
         return (BLUE, MAGENTA, RED) if self.fourth else (BLUE, CYAN, MAGENTA)
+
+    def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
+        """Without positions of so much colour that blue is cut off: it must rise faster than the others."""
+        settings, gaps, sd = self._gaps(positions)
+        rising = np.diff(gaps) > -_SIGMAS * np.hypot(sd[1:], sd[:-1])
+        told = 1 + (len(rising) if rising.all() else int(rising.argmin()))
+        return settings[:told], gaps[:told], sd[:told]
 
     def _two(self, blue: Array, red: Array) -> tuple[Array, Array]:
         if self.fourth:

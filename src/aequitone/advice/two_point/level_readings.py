@@ -104,7 +104,7 @@ def believed(fresh: Seen, expected: Array, variance: Array) -> Seen:
 
 def log_light(xyz: Array) -> Array:
     """Log of linear RGB of XYZ (..., n, 3), shape (..., 3 n)."""
-    return np.asarray(np.log(_positive(REC709.rgb(xyz))).reshape(*xyz.shape[:-2], -1))
+    return np.asarray(np.log(_positive(REC709.rgb(xyz))).reshape(*xyz.shape[:-2], 3 * xyz.shape[-2]))
 
 
 def _positive(rgb: Array) -> Array:

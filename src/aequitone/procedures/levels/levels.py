@@ -58,9 +58,9 @@ def _first_readings(now: LevelsSession) -> Procedure[None]:
     yield from read_white(now)
     black: Reading = yield from read_grey(now, 0.0)
     now.black = np.maximum(black.xyz, 0.0)
+    assert now.white is not None
     if {Role.CONTRAST, Role.COLOUR, Role.TINT, Role.LIGHT_OUTPUT} & set(now.controls):
         yield from read_primaries(now)
-    assert now.white is not None
     now.reserve = reserve_of(now.channels, now.white, plan_white(now.plan.target))
     now.wanted = now.plan.light * (1.0 + now.reserve)
     if now.reserve > 0.005:

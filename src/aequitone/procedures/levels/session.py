@@ -23,6 +23,8 @@ LEVEL_ROLES = (Role.LIGHT_OUTPUT, Role.BLACK_LEVEL, Role.CONTRAST, Role.COLOUR, 
 SAME_LIGHT = 0.02
 PRECISION = 0.0012
 """Of white that is read for a level to be set, as a share."""
+# Of white: a hundredth of black where contrast is 700, and nothing that would be seen at 10 %.
+_BLACK_PRECISION = 1.4e-5
 _UNKNOWN_LIGHT = 50.0
 _ALIKE = 1e4
 
@@ -141,7 +143,7 @@ def read_grey(now: LevelsSession, percent: float, format_: SignalFormat | None =
     yield from now.trips.settle()
     patch = grey_patch(percent, format_ or now.plan.format)
     light = now.white[1] if now.white is not None else _UNKNOWN_LIGHT
-    sd = PRECISION * light if percent else max(0.0008, 1e-5 * light)
+    sd = PRECISION * light if percent else max(0.0008, _BLACK_PRECISION * light)
     policy = ReadPolicy(sd, light if percent else None)
     return (yield from insist_on_reading(patch, policy, Purpose.SWEEP))
 

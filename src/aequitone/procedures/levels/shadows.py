@@ -9,13 +9,15 @@ from aequitone.advice.roles import Role
 from aequitone.procedures.grey.one_level import read_error
 from aequitone.procedures.levels.session import LevelsSession, read_grey, read_white
 from aequitone.procedures.levels.sweep import Swept
-from aequitone.procedures.policy import seen_black
+from aequitone.procedures.policy import LAB_SLOPE_BLACK, seen_black
 from aequitone.procedures.steps import Procedure, Reading
 
 # ΔE 2000 that the shadows may be worse than as found, and that going back must bring.
 _WORSE, _BETTER = 0.3, 0.15
 # Steps, or spreads of the edge, beyond which black as found was wrong whatever the shadows look like.
-_FAR_STEPS, _FAR_SPREADS = 3, 3.0
+_FAR_STEPS, _FAR_SPREADS = 6, 3.0
+# L* that black may be brighter by for the sake of what lies above it.
+_BLACK_MAY_RISE = 0.3
 
 
 def keep_shadows(now: LevelsSession) -> Procedure[None]:
@@ -33,9 +35,12 @@ def keep_shadows(now: LevelsSession) -> Procedure[None]:
     if moved <= found + _WORSE:
         return
     control = swept.control
+    assert now.white is not None and now.black is not None
+    black = float(now.black[1])
     yield from _turned(now, swept, swept.found_at)
+    rise = LAB_SLOPE_BLACK * (float(now.black[1]) - black) / float(now.white[1])
     back = yield from _error(now, percent)
-    if back > moved - _BETTER:
+    if back > moved - _BETTER or rise > _BLACK_MAY_RISE:
         yield from _turned(now, swept, control.value)
         return
     words = (

@@ -6,6 +6,7 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
+from aequitone.advice.points.near_black import SHOULDER
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for, seen_black
@@ -30,6 +31,8 @@ from aequitone.signal import grey_patch
 _MOST_SECONDS = 3.0
 # Black that rises by so many spreads, and by this share of the darkest level's light, has come up with it.
 _SIGMAS, _BLACK_SHARE = 4.0, 0.02
+# Log light that 50 % may move by when biases are turned before all that is brighter is read again.
+_MOVED_BY_BIASES = 0.006
 # A level that was changed from its neighbours by more than this, in log light, is read again.
 _MOVED = 0.004
 _BESIDE = 5.0
@@ -91,6 +94,17 @@ class MultiPointSession:
         fresh = np.repeat(self.grid.offsets[None], len(near), axis=0)
         self.offsets = np.concatenate([self.offsets[ladder], fresh])
         self.foot, self.black = len(near), foot.black
+        for percent, xyz, sd in zip(SHOULDER, foot.shoulder_xyz, foot.shoulder_xyz_sd, strict=False):
+            if percent in self.percents[ladder]:
+                row = self.percents.index(percent)
+                self.xyz[row], self.sd[row], self.offsets[row] = xyz, sd, self.grid.offsets
+
+    @property
+    def fresh(self) -> tuple[tuple[float, Array, Array], ...]:
+        """Level, XYZ and standard deviations of what was read of the ladder as the controls stand."""
+        stand = np.all(self.offsets == self.grid.offsets, axis=(1, 2))
+        rows = [row for row in np.flatnonzero(stand) if row < len(self.percents) - self.foot]
+        return tuple((self.percents[row], self.xyz[row], self.sd[row]) for row in rows)
 
     @property
     def tracked(self) -> Tracked:
@@ -172,9 +186,20 @@ def black_came_up(session: MultiPointSession) -> Procedure[bool]:
     return True
 
 
-def read_again(session: MultiPointSession) -> Procedure[None]:
-    """Read the whole ladder again, whatever the person wishes meanwhile: a bias may be felt at any level."""
-    for row in range(len(session.plan.percents)):
+def read_again(session: MultiPointSession, *, was: Array | None = None) -> Procedure[None]:
+    """Read the ladder again, whatever the person wishes meanwhile: a bias may be felt at any level.
+
+    `was`: XYZ (L, 3) before the biases were turned, where near black has read SHOULDER since: those are not read
+    once more, and what is brighter only where the brightest of them has moved.
+    """
+    percents = session.plan.percents
+    rows = list(range(len(percents)))
+    if was is not None:
+        brightest = percents.index(SHOULDER[0]) if SHOULDER[0] in percents else 0
+        change = float(np.log(session.xyz[brightest, 1] / was[brightest, 1]))
+        still = brightest > 0 and abs(change) < _MOVED_BY_BIASES
+        rows = [row for row in rows if percents[row] not in SHOULDER and not (still and 0 < row < brightest)]
+    for row in rows:
         yield from read_whatever_comes(session, row)
         yield Progress(len(session.trips), len(session.trips), session.state())
 

@@ -70,6 +70,8 @@ class NearBlackPlan:
     """What it may cost from 15 to 50 %."""
     rest: tuple[float, ...] = ()
     """Further levels, in %, that are read and must not pay; none where the ladder is read by something else."""
+    known: tuple[tuple[float, Array, Array], ...] = ()
+    """Levels, in %, whose XYZ and standard deviations were just read: they are not read again before a turn."""
 
     @property
     def light(self) -> tuple[float, ...]:
@@ -93,6 +95,9 @@ class NearBlack:
     shoulder_de: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
     """ΔE 2000 at SHOULDER, and at the plan's further levels, cast included, as read."""
     shoulder_sd: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
+    shoulder_xyz: Array = field(default_factory=lambda: np.zeros((0, 3)))
+    """The same levels as read, and their standard deviations; none in records of earlier versions."""
+    shoulder_xyz_sd: Array = field(default_factory=lambda: np.zeros((0, 3)))
     trips: int = 0
     price: float = 0.0
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
@@ -232,38 +237,46 @@ def _look(
 ) -> Procedure[tuple[NearBlack, Interrupt | None]]:
     """Read black and every level. What is insisted on goes with a turn: a wish that comes meanwhile waits."""
     wish: Interrupt | None = None
-    readings: list[Reading] = []
-    percents = (*plan.light, *NEAR_BLACK)
+    known = {} if insist_on_it else {percent: (xyz, sd) for percent, xyz, sd in plan.known}
+    percents = (0.0, *plan.light, *NEAR_BLACK)
     wanted = np.full(len(percents), plan.white * _UNKNOWN_BLACK)
-    while len(readings) <= len(percents):
-        at = len(readings) - 1
-        try:
-            percent, light = (percents[at], float(wanted[at])) if readings else (0.0, float(wanted[0]))
-            readings.append((yield from _read(plan, percent, light)))
-        except Interrupt as interrupt:
-            if not insist_on_it:
-                raise
-            wish = interrupt
-        if len(readings) == 1:
-            wanted = _wanted(plan, seen_black(readings[0].Y, readings[0].sd_Y))
-    black, lighter, levels = readings[0], readings[1 : 1 + len(plan.light)], readings[1 + len(plan.light) :]
+    seen: list[tuple[Array, Array]] = []
+    while len(seen) < len(percents):
+        percent = percents[len(seen)]
+        if percent in known:
+            seen.append(known[percent])
+        else:
+            try:
+                reading = yield from _read(plan, percent, float(wanted[len(seen)]))
+            except Interrupt as interrupt:
+                if not insist_on_it:
+                    raise
+                wish = interrupt
+                continue
+            seen.append((reading.xyz, reading.sd))
+        if len(seen) == 1:
+            black = seen_black(float(seen[0][0][1]), float(seen[0][1][1]))
+            wanted = np.concatenate([[black], _wanted(plan, black)])
+    xyz, sd = np.array([each for each, _ in seen]), np.array([spread for _, spread in seen])
+    lit, dark = slice(1, 1 + len(plan.light)), slice(1 + len(plan.light), None)
     state = NearBlack(
         NEAR_BLACK,
-        np.array([reading.xyz for reading in levels]),
-        np.array([reading.sd for reading in levels]),
-        tuple(float(value) for value in wanted[len(plan.light) :]),
-        seen_black(black.Y, black.sd_Y),
+        xyz[dark],
+        sd[dark],
+        tuple(float(value) for value in wanted[dark]),
+        black,
         biases,
-        miss(wanted[:_SHOULDER], np.array([reading.Y for reading in lighter[:_SHOULDER]])),
-        *_light_de(plan, lighter, seen_black(black.Y, black.sd_Y)),
+        miss(wanted[1 : 1 + _SHOULDER], xyz[1 : 1 + _SHOULDER, 1]),
+        *_light_de(plan, xyz[lit], sd[lit], black),
+        xyz[lit],
+        sd[lit],
         trips,
     )
     return state, wish
 
 
-def _light_de(plan: NearBlackPlan, readings: list[Reading], black: float) -> tuple[Array, Array]:
+def _light_de(plan: NearBlackPlan, xyz: Array, sd: Array, black: float) -> tuple[Array, Array]:
     """ΔE 2000 of the levels that near black may cost something, and its spread, (n,) each."""
-    xyz, sd = np.array([reading.xyz for reading in readings]), np.array([reading.sd for reading in readings])
     errors = grey_errors(plan.light, xyz, plan.target, white=plan.white, black=black, sd=sd)
     return errors.de2000, errors.de2000_sd
 

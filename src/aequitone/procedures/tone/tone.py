@@ -91,7 +91,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     except StopHere:
         return ToneState(None, session.state(), "Stopped by you before the ladder was read.")
     found = session.ladder
-    foot = yield from _near_black(plan, plan.biases, ToneState(None, session.state()), REPAIRED)
+    foot = yield from _near_black(plan, plan.biases, ToneState(None, session.state()), REPAIRED, session=session)
     if foot is not None:
         yield from _taken(session, plan.biases, foot)
     result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
@@ -99,7 +99,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     if foot is not None and _reached_down(session):
         # A cast that was taken out there has changed its light; nothing comes after that could repair a price.
         stood = foot.biases
-        foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE)
+        foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE, session=session)
         assert foot is not None
         if foot.biases != stood:
             yield from _taken(session, stood, foot)
@@ -121,20 +121,26 @@ def _near_black(
     so_far: ToneState,
     price: Price,
     rest: tuple[float, ...] = (),
+    session: MultiPointSession | None = None,
 ) -> Procedure[NearBlack | None]:
-    """Bring near black in; None where it is not wanted, or was stopped before it was read."""
+    """Bring near black in; None where it is not wanted, or was stopped before it was read.
+
+    `session`: the ladder, of which nothing is read twice.
+    """
     if not plan.near_black:
         return so_far.foot
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest)
+    known = session.fresh if session is not None else ()
+    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest, known)
     ended: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return ended if ended is not None else so_far.foot
 
 
 def _taken(session: MultiPointSession, stood: tuple[ControlState, ...], foot: NearBlack) -> Procedure[None]:
     """Take what was read near black into the ladder, which is read again where the biases were turned."""
+    was = session.xyz.copy()
     session.take_near_black(foot)
     if foot.biases != stood:
-        yield from _telling(read_again(session), lambda value: ToneState(foot, value))
+        yield from _telling(read_again(session, was=was), lambda value: ToneState(foot, value))
 
 
 def _left_worse(found: BestLadder, now: BestLadder) -> bool:

@@ -1,0 +1,1 @@
+"""Colour: primaries and secondaries at several saturations, and everyday colours."""

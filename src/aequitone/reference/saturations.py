@@ -1,0 +1,52 @@
+"""Primaries and secondaries at several saturations: the signals that ask for them."""
+
+import numpy as np
+
+from aequitone.colorimetry import REC709, Gamut, uv_from_xyz
+
+SIX = ("red", "yellow", "green", "cyan", "blue", "magenta")
+"""The primaries and secondaries, by hue."""
+SATURATIONS = (25.0, 50.0, 75.0, 100.0)
+"""Shares, in %, of the distance from white to the full colour in u'v'."""
+_MIXED = {
+    "red": (1.0, 0.0, 0.0),
+    "yellow": (1.0, 1.0, 0.0),
+    "green": (0.0, 1.0, 0.0),
+    "cyan": (0.0, 1.0, 1.0),
+    "blue": (0.0, 0.0, 1.0),
+    "magenta": (1.0, 0.0, 1.0),
+}
+# The law by which the signals are made; what is right for them is worked out from the signals as sent.
+_LAW = 2.2
+
+
+def saturation_signal(
+    colour: str, saturation: float, level: float, container: Gamut = REC709
+) -> tuple[float, float, float]:
+    """Signals of R, G and B in % of one of SIX at so much saturation, the highest of them at `level`.
+
+    Light of white and of the container's full colour is mixed in linear light, which lies on a straight line in
+    u'v'; the mixture is the one that lies `saturation` % of the way. Raises KeyError for another colour,
+    ValueError for what cannot be.
+    """
+    if not (0.0 <= saturation <= 100.0 and 0.0 < level <= 100.0):
+        raise ValueError(f"{saturation:g} % of a colour at {level:g} % of the signal cannot be")
+    full = np.array(_MIXED[colour])
+    white, edge = (uv_from_xyz(container.xyz(mixture)) for mixture in (np.ones(3), full))
+    wanted = white + saturation / 100.0 * (edge - white)
+    mixture = full + _share_of_white(container, full, wanted) * (1.0 - full)
+    r, g, b = (round(float(value), 1) for value in level * mixture ** (1.0 / _LAW))
+    return r, g, b
+
+
+def _share_of_white(container: Gamut, full: np.ndarray, wanted: np.ndarray) -> float:
+    """How much of the channels that the full colour lacks makes its chromaticity u'v' (2,) the wanted one."""
+
+    def sums(rgb: np.ndarray) -> np.ndarray:
+        X, Y, Z = container.xyz(rgb)
+        return np.array([4.0 * X, 9.0 * Y, X + 15.0 * Y + 3.0 * Z])
+
+    own, other = sums(full), sums(1.0 - full)
+    # u' (own + share other)_3 = (own + share other)_1, and for v'; by least squares of the two.
+    slope, offset = other[:2] - wanted * other[2], own[:2] - wanted * own[2]
+    return float(np.clip(-(slope @ offset) / (slope @ slope), 0.0, 1.0))
