@@ -145,6 +145,7 @@ def main() -> None:
         "levels",
         "by-eye",
         "tone",
+        "colour",
         "proof",
         "table",
         "hand-over",

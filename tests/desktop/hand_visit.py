@@ -129,7 +129,7 @@ def main(folder: Path, range_: str) -> None:
                     "its readings",
                 )
 
-    for key in ("Ctrl+3", "Ctrl+5", "Ctrl+7"):
+    for key in ("Ctrl+3", "Ctrl+5", "Ctrl+8"):
         driver.press(key)
         play()
         driver.press_for(commands.NEXT_STATION)

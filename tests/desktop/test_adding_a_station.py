@@ -46,17 +46,17 @@ def test_it_is_on_the_route_with_its_key_its_minutes_and_its_own_commands(
     logbook: Logbook, visit: VisitRecord, open_window: Callable[[Logbook], tuple[MainWindow, Driver]]
 ) -> None:
     window, driver = open_window(logbook)
-    stop = window.presenter.view().route.stops[7]
-    assert (stop.title, stop.key, stop.done) == ("Count", "Ctrl 8", False)
+    stop = window.presenter.view().route.stops[8]
+    assert (stop.title, stop.key, stop.done) == ("Count", "Ctrl 9", False)
     assert stop.minutes.startswith("about ")
-    driver.press("Ctrl+8")
+    driver.press("Ctrl+9")
     assert window.presenter.here == "count"
     driver.press("Ctrl+U")
     assert window.presenter.station("count").resets == 1
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
     assert window.room_view("count").text() == "Counted to 40."
-    assert window.presenter.view().route.stops[7].done
+    assert window.presenter.view().route.stops[8].done
     assert window.presenter.next_station() == "Hand over"
 
 
@@ -97,7 +97,7 @@ def test_with_more_than_nine_stations_the_list_reaches_them_all(
     try:
         window.show()
         stops = window.presenter.view().route.stops
-        assert [stop.key for stop in stops[8:]] == ["Ctrl 9", "", "", ""]
+        assert [stop.key for stop in stops[8:]] == ["Ctrl 9", "", "", "", ""]
         driver = Driver(qapp, window)
         driver.come_forward()
         driver.press("Ctrl+0")

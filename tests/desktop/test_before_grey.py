@@ -143,7 +143,7 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     assert presenter.snapshot.settings[Role.ZONE_DIMMING] == 0
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()
-    driver.press("Ctrl+8")
+    driver.press("Ctrl+9")
     # Closing is not offered while something is owed, and nothing but an answer is.
     assert not shows(window, hand_over_commands.CLOSE_VISIT)
     assert "cannot be closed" in presenter.view().panel.sentence
@@ -189,7 +189,7 @@ def test_a_reset_is_no_accident_and_can_be_put_back(
     standins = presenter.session.instruments.bench(owing.bench).standins
     assert standins is not None
     assert {role: standins.screen.settings()[role.key] for role in factory} == factory
-    driver.press("Ctrl+8")
+    driver.press("Ctrl+9")
     driver.press_for(commands.CONTROLS)
     driver.press_for(controls_commands.PUT_BACK_ALL)
     driver.wait_for_pass()

@@ -88,7 +88,7 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
         done = "SELECT kind FROM pass WHERE state = 'done' ORDER BY id"
         # Past the checklist, which has a test of its own.
         press("g")
-        kinds = ("as found", "levels", "white", "tone", "proof")
+        kinds = ("as found", "levels", "white", "tone", "colours as found", "proof")
         for i in range(len(kinds)):
             press("Return")
             press.wait_for(done, [(kind,) for kind in kinds[: i + 1]])

@@ -99,7 +99,7 @@ def test_tone_by_link_is_shown_and_copied(
     assert len(rows) == 1 + len(ladder.trips)
     driver.press_for(commands.MOVES)
     driver.press_for(commands.NEXT_STATION)
-    assert presenter.here == "proof"
+    assert presenter.here == "colour"
     turned = {point_of(change.role)[1] for trip in ladder.trips for change in trip.move.changes}  # type: ignore[index]
     left = {
         c.role for c in snapshot.controls if snapshot.settings.get(c.role) != snapshot.found_settings.get(c.role)

@@ -79,6 +79,8 @@ def test_a_whole_visit_by_link(
     assert presenter.snapshot.state(TONE) is not None
     assert presenter.snapshot.state(TONE).words in presenter.view().panel.sentence
     driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.NEXT_STATION)
+    driver.wait_for_station("proof")
     as_found(driver)
     assert presenter.snapshot.result(PROOF) is not None
     assert (
@@ -293,7 +295,7 @@ def test_looking_at_another_station_while_a_pass_runs(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(commands.BEGIN)
-    driver.press("Ctrl+7")
+    driver.press("Ctrl+8")
     assert presenter.here == "proof"
     assert "Ctrl+3 goes back" in presenter.view().panel.sentence
     driver.press("Ctrl+3")

@@ -56,10 +56,12 @@ WHOLE = (
     "choice",
     "gamma preset",
     "as found",
+    "colours as found",
     "levels",
     "uniformity",
     "white",
     "tone",
+    "colours as left",
     "proof",
 )
 # Puts back what was found, or goes on with it: what the window does at Ctrl+K, without one.

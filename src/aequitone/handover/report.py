@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
 
+from aequitone.colorimetry import xyY_from_xyz
 from aequitone.colorimetry.cct import cct_and_duv
 from aequitone.handover import words
 from aequitone.handover.csv import write_readings
@@ -15,7 +16,8 @@ from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
-from aequitone.passes import AS_FOUND, PROOF, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, Snapshot, load_snapshot
+from aequitone.passes.colours import colours_words
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
 
@@ -187,6 +189,7 @@ class _Pages:
         ):
             if found is not None:
                 story += [self._paragraph(name, self._head), self._levels(found, width)]
+        story += self._colours(width)
         bench = self._snapshot.visit.bench
         simulated = " These are readings of a simulated screen." if bench.simulated else ""
         story.append(
@@ -198,6 +201,40 @@ class _Pages:
             )
         )
         return story
+
+    def _colours(self, width: float) -> list[Any]:
+        """The colours as found and as left side by side, a row each."""
+        found, left = (self._snapshot.result(kind) for kind in (COLOURS_FOUND, COLOURS_LEFT))
+        shown = left or found
+        if shown is None:
+            return []
+        was = (
+            {sample.name: f"{found.errors.de2000[i]:.2f}" for i, sample in enumerate(found.samples)}
+            if found
+            else {}
+        )
+        rows: list[tuple[str, ...]] = [
+            ("Colour", "x", "y", "cd/m²", "Light %", "Saturation %", "Hue °", "ΔE 2000", "as found")
+        ]
+        errors, xyY = shown.errors, xyY_from_xyz(shown.xyz)
+        for i, sample in enumerate(shown.samples):
+            parts = (errors.light[i], errors.saturation[i], errors.hue[i])
+            rows.append(
+                (
+                    sample.name,
+                    *(f"{value:.4f}" for value in xyY[i, :2]),
+                    f"{xyY[i, 2]:.2f}",
+                    *("" if part != part else f"{part:+.1f}" for part in parts),
+                    f"{errors.de2000[i]:.2f}",
+                    was.get(sample.name, ""),
+                )
+            )
+        name = "Colours as left" if left is not None else "Colours as found"
+        return [
+            self._paragraph(name, self._head),
+            self._paragraph(colours_words(shown), self._body),
+            self._table(rows, width, (0.2,) + (0.1,) * 8, numbers=True),
+        ]
 
     def _levels(self, found: GreyPass, width: float) -> Any:
         errors = found.errors
@@ -227,7 +264,7 @@ class _Pages:
         from reportlab.lib.colors import HexColor
         from reportlab.platypus import Table, TableStyle
 
-        table = Table(rows, colWidths=[width * share for share in shares], rowHeights=12.6)
+        table = Table(rows, colWidths=[width * share for share in shares], rowHeights=12.6, repeatRows=1)
         table.setStyle(
             TableStyle(
                 [

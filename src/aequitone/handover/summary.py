@@ -5,7 +5,8 @@ from typing import Any
 
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import JobRecord
-from aequitone.passes import AS_FOUND, PROOF, WHITE, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, WHITE, Snapshot, load_snapshot
+from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.white.session import Trip
 
@@ -35,6 +36,8 @@ def _job(snapshot: Snapshot, job: JobRecord) -> dict[str, Any]:
         "target": visit.target,
         "as_found": grey_summary(snapshot.result(AS_FOUND)),
         "proof": grey_summary(snapshot.result(PROOF)),
+        "colours_as_found": colour_summary(snapshot.result(COLOURS_FOUND)),
+        "colours_as_left": colour_summary(snapshot.result(COLOURS_LEFT)),
         "moves": [_move(number, trip) for number, trip in enumerate(trips, 1)],
         "stopped": result.words if result else None,
         "readings": sum(record.readings for record in snapshot.passes),
@@ -69,6 +72,40 @@ def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
             for i, percent in enumerate(found.percents)
         ],
     }
+
+
+def colour_summary(found: ColourPass | None) -> dict[str, Any] | None:
+    """The colours of a pass as JSON; nan becomes null."""
+    if found is None:
+        return None
+    errors = found.errors
+    return {
+        "white_cd_m2": float(found.white[1]),
+        "black_cd_m2": found.black,
+        "drift_percent": found.drift,
+        "saturations_mean_de2000": _mean(found, everyday=False),
+        "everyday_mean_de2000": _mean(found, everyday=True),
+        "colours": [
+            {
+                "name": sample.name,
+                "signal_percent": list(sample.signal),
+                "X": float(found.xyz[i, 0]),
+                "Y": float(found.xyz[i, 1]),
+                "Z": float(found.xyz[i, 2]),
+                "de2000": _number(errors.de2000[i]),
+                "de2000_sd": _number(errors.de2000_sd[i]),
+                "deitp": _number(errors.deitp[i]),
+                "light_percent": _number(errors.light[i]),
+                "saturation_percent": _number(errors.saturation[i]),
+                "hue_degree": _number(errors.hue[i]),
+            }
+            for i, sample in enumerate(found.samples)
+        ],
+    }
+
+
+def _mean(found: ColourPass, *, everyday: bool) -> float | None:
+    return found.mean(everyday=everyday)[0] if found.rows(everyday=everyday) else None
 
 
 def _number(value: float) -> float | None:

@@ -16,6 +16,7 @@ from aequitone.passes.carrying_out import (
     enter_whole,
     go_on,
 )
+from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS
@@ -33,10 +34,12 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     TEMPERATURE,
     GAMMA,
     AS_FOUND,
+    COLOURS_FOUND,
     LEVELS,
     UNIFORMITY,
     WHITE,
     TONE,
+    COLOURS_LEFT,
     PROOF,
     PUT_BACK,
     COPIED,
@@ -55,6 +58,8 @@ def _unknown(key: str) -> PassType[Any, Any]:
 
 __all__ = [
     "AS_FOUND",
+    "COLOURS_FOUND",
+    "COLOURS_LEFT",
     "COPIED",
     "FROM_FILE",
     "GAMMA",
@@ -81,6 +86,7 @@ __all__ = [
     "begin_planned",
     "begin_put_back",
     "carry_out",
+    "colour_plan",
     "enter_whole",
     "from_json",
     "go_on",

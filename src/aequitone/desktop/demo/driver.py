@@ -163,10 +163,13 @@ def _measure_as_found(driver: Driver, window: MainWindow) -> None:
     driver.wait(lambda: len([r for r in _rows(window) if r.delta is not None]) > 5, "six levels")
     driver.picture("as-found")
     driver.wait_for_pass()
+    driver.press_for(commands.COLOURS)
+    driver.wait_for_pass()
+    driver.press("Ctrl+4")
 
 
 def _set_levels(driver: Driver, window: MainWindow) -> None:
-    driver.press_for(commands.NEXT_STATION)
+    driver.wait_for_station("levels")
     driver.press_for(commands.BEGIN)
     driver.wait(lambda: _clipping_found(window), "where a channel clips")
     driver.picture("levels")
@@ -193,6 +196,10 @@ def _set_white_and_tone(driver: Driver, window: MainWindow) -> None:
 
 
 def _prove(driver: Driver) -> None:
+    driver.press_for(commands.NEXT_STATION)
+    driver.press_for(commands.BEGIN)
+    driver.wait_for_pass()
+    driver.picture("colour")
     driver.press_for(commands.NEXT_STATION)
     driver.press_for(commands.BEGIN)
     driver.wait_for_pass()

@@ -3,6 +3,7 @@
 from aequitone.desktop.station import Station
 from aequitone.desktop.stations.arrive.station import ArriveStation
 from aequitone.desktop.stations.as_found.station import AsFoundStation
+from aequitone.desktop.stations.colour.station import ColourStation
 from aequitone.desktop.stations.hand_over.station import HandOverStation
 from aequitone.desktop.stations.levels.station import LevelsStation
 from aequitone.desktop.stations.prepare.station import PrepareStation
@@ -17,6 +18,7 @@ STATIONS: tuple[type[Station], ...] = (
     LevelsStation,
     WhiteStation,
     ToneStation,
+    ColourStation,
     ProofStation,
     HandOverStation,
 )

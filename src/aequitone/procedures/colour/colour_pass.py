@@ -1,6 +1,8 @@
 """A pass over colours: white and black, the colours with white read again on the way, and white at the end."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -30,7 +32,7 @@ class ColourPlan:
     repeat_anchors: bool = True
     """False for a meter by hand: white and black are typed once at the start."""
 
-    @property
+    @cached_property
     def samples(self) -> tuple[Sample, ...]:
         """The colours, the six by saturation and then the everyday ones."""
         return samples(self.length, self.level, self.target.container)
@@ -75,6 +77,19 @@ class ColourPass:
         return max(self.rows(everyday=everyday), key=lambda row: float(self.errors.de2000[row]))
 
 
+@dataclass(frozen=True, eq=False)
+class ColoursSoFar:
+    """A pass on its way; what it has found by now is worked out when it is looked at."""
+
+    plan: ColourPlan
+    readings: tuple[Reading, ...]
+
+    @cached_property
+    def found(self) -> ColourPass | None:
+        """What the readings say so far, without the spread of errors; None while no colour is among them."""
+        return understood(self.plan, self.readings, spread=False)
+
+
 def colour_pass(plan: ColourPlan) -> Procedure[ColourPass]:
     """Read the plan's colours; returns a ColourPass.
 
@@ -94,22 +109,24 @@ def colour_pass(plan: ColourPlan) -> Procedure[ColourPass]:
         try:
             yield Show(patch)
             readings.append((yield Read(patch, policy, purpose)))
-            yield Progress(len(readings), len(route), _so_far(plan, route, readings))
+            yield Progress(len(readings), len(route), ColoursSoFar(plan, tuple(readings)))
         except PutBack:
             if readings:
                 again = readings.pop()
                 yield Note(f"{again.patch.name} is read again; the reading before is kept, but not used.")
     found = understood(plan, readings)
-    assert found is not None
+    if found is None:
+        raise ValueError("a colour pass without a colour")
     if apart(readings[0], readings[-1]):
         yield Note(f"White moved by {found.drift:+.1f} % over the pass; readings of white on the way took it out.")
     return found
 
 
-def understood(plan: ColourPlan, readings: list[Reading]) -> ColourPass | None:
+def understood(plan: ColourPlan, readings: Sequence[Reading], *, spread: bool = True) -> ColourPass | None:
     """What the readings say so far; None while no colour is among them.
 
-    White is believed where it was read; between, its course is taken out of the colours.
+    White is believed where it was read; between, its course is taken out of the colours. `spread`: whether the
+    spread of every error is worked out, which takes most of the time.
     """
     anchors = [reading for reading in readings if reading.purpose is Purpose.ANCHOR]
     whites = [reading for reading in anchors if reading.patch.is_white]
@@ -129,14 +146,9 @@ def understood(plan: ColourPlan, readings: list[Reading]) -> ColourPass | None:
         xyz = xyz / course.at(np.array([each.at for each in colours]))
     seen = seen_black(float(black[1]), float(black_sd[1]))
     signal = np.array([each.patch.signal for each in colours])
-    errors = colour_errors(signal, xyz, plan.target, white=float(white[1]), black=seen, sd=sd)
+    errors = colour_errors(signal, xyz, plan.target, white=float(white[1]), black=seen, sd=sd if spread else None)
     drift = (whites[-1].Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
     return ColourPass(tuple(told), xyz, sd, errors, white, white_sd, seen, drift)
-
-
-def _so_far(plan: ColourPlan, route: list[tuple[Patch, Purpose]], readings: list[Reading]) -> ColourPass | None:
-    """What to show on the way: the last moment tells it all by itself."""
-    return understood(plan, readings) if len(readings) < len(route) else None
 
 
 def _route(plan: ColourPlan) -> list[tuple[Patch, Purpose]]:

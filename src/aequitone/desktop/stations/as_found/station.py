@@ -3,7 +3,7 @@
 from aequitone.advice.roles import Role
 from aequitone.desktop.stations.grey.station import GreyStation
 from aequitone.handover import words
-from aequitone.passes import AS_FOUND
+from aequitone.passes import AS_FOUND, COLOURS_FOUND
 
 
 class AsFoundStation(GreyStation):
@@ -12,6 +12,7 @@ class AsFoundStation(GreyStation):
     id = "as-found"
     title = "As found"
     passes = (AS_FOUND,)
+    colours = COLOURS_FOUND
     wanted = ("Measure grey", "as found")
     before = "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
     subtitles = ("as it is found", "as found", "not measured yet")

@@ -4,12 +4,12 @@ from dataclasses import replace
 from typing import Any
 
 from aequitone.desktop import commands
-from aequitone.desktop.commands import hint
+from aequitone.desktop.commands import KeyHint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.prompts import beginning
-from aequitone.desktop.station import RoomView
+from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.grey.ladder import LadderPage, casts, ladder_page, mean_delta
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.desktop.widgets.ladder_state import LadderState, empty_rows, filled, ghosted, marked
@@ -31,6 +31,8 @@ class GreyStation(MeasuredStation):
     """What to know before it is begun."""
     subtitles: tuple[str, str, str]
     """Of the ladder: while it is read, once it is read, and before."""
+    colours: PassType[Any, Any]
+    """The pass over colours that belongs beside."""
 
     def idle(self) -> PanelState:
         found = self.snapshot.result(self.kind)
@@ -68,10 +70,26 @@ class GreyStation(MeasuredStation):
             keys=(
                 NEXT,
                 hint(commands.BEGIN, "measure again", key="B"),
+                *self._colour_keys,
                 *bench_keys(self.snapshot),
                 *VIEW_KEYS,
             ),
         )
+
+    @property
+    def _colour_keys(self) -> tuple[KeyHint, ...]:
+        wanted = self.colours.fits(self.snapshot) and not self.snapshot.done(self.colours)
+        return (hint(commands.COLOURS, "colours too"),) if wanted else ()
+
+    def commands(self) -> Commands:
+        return {**super().commands(), commands.COLOURS: self._measure_colours}
+
+    def _measure_colours(self) -> None:
+        """Go to Colour, and measure there what belongs beside this."""
+        session, wanted = self.session, bool(self._colour_keys)
+        session.navigator.go_to("colour")
+        if wanted:
+            session.begin(self.colours)
 
     def said(self) -> str:
         found = self.snapshot.result(self.kind)

@@ -2,7 +2,7 @@
 
 from aequitone.desktop.stations.grey.station import GreyStation
 from aequitone.handover import words
-from aequitone.passes import AS_FOUND, PROOF
+from aequitone.passes import AS_FOUND, COLOURS_LEFT, PROOF
 
 
 class ProofStation(GreyStation):
@@ -11,6 +11,7 @@ class ProofStation(GreyStation):
     id = "proof"
     title = "Proof"
     passes = (PROOF,)
+    colours = COLOURS_LEFT
     wanted = ("Measure grey", "once more")
     before = "The same pass as at the start, so that the two can be compared side by side."
     subtitles = ("proof, with as found behind it", "proof, with as found behind it", "as found, no proof yet")

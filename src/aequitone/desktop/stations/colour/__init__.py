@@ -1,0 +1,1 @@
+"""Colour: saturations as spokes around white, and everyday colours side by side."""

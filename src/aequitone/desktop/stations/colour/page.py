@@ -1,0 +1,157 @@
+"""From a colour pass to its picture and its figures: pure functions, no Qt."""
+
+from functools import lru_cache
+
+import numpy as np
+
+from aequitone.colorimetry import REC709, uv_from_xyz, xyY_from_xyz
+from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.transfer import srgb_codes
+from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Spoke
+from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
+from aequitone.procedures.colour.samples import Sample
+from aequitone.reference import Target, verdict
+from aequitone.reference.saturations import SIX, saturation_signal
+
+# Distances between wanted and seen are drawn so many times as large, as a visible one is a few pixels else; where
+# one is larger than this share of a full colour's, as they are.
+_TIMES, _LARGE = 3.0, 0.12
+# Pairs are shown at this share of white: a bright area in a dark room would spoil the eye for the screen.
+_DIMMED = 0.55
+
+
+def colour_page(
+    plan: ColourPlan, found: ColourPass | None, ghost: ColourPass | None, subtitle: str, here: str = ""
+) -> ColourPage:
+    """The picture of a pass, or of what it will read; `ghost`: the pass before; `here`: the patch shown."""
+    target = plan.target
+    times = _TIMES if found is None or _furthest(found, target) < _LARGE else 1.0
+    return ColourPage(
+        tuple(Spoke(name, _towards(target, name)) for name in SIX),
+        _beads(found, target, times, here) if found is not None else (),
+        _beads(ghost, target, times) if ghost is not None else (),
+        _kinds(plan, found, here),
+        times,
+        subtitle,
+        figures(found, ghost) if found is not None else (),
+    )
+
+
+@lru_cache(maxsize=32)
+def _full(target: Target, name: str) -> tuple[tuple[float, float], float]:
+    """Direction and distance in u'v', from the target's white, of a full colour."""
+    signal = np.array([saturation_signal(name, 100.0, 100.0, target.container)]) / 100.0
+    away = uv_from_xyz(target.colour(signal, 100.0)[0]) - uv_from_xyz(target.white.xyz())
+    far = float(np.linalg.norm(away))
+    return (float(away[0]) / far, float(away[1]) / far), far
+
+
+def _towards(target: Target, name: str) -> tuple[float, float]:
+    return _full(target, name)[0]
+
+
+def _places(found: ColourPass, target: Target) -> tuple[list[int], Array, Array]:
+    """Rows of the six, and where they are wanted and seen, (n, 2), white in the middle and full colours at 1."""
+    white, rows = uv_from_xyz(target.white.xyz()), found.rows(everyday=False)
+    far = np.array([_full(target, found.samples[row].colour)[1] for row in rows])[:, None]
+    wanted, seen = uv_from_xyz(found.errors.target[rows]) - white, uv_from_xyz(found.xyz[rows]) - white
+    return rows, wanted / far, seen / far
+
+
+def _furthest(found: ColourPass, target: Target) -> float:
+    """The largest distance between wanted and seen."""
+    rows, wanted, seen = _places(found, target)
+    return float(np.linalg.norm(seen - wanted, axis=-1).max()) if rows else 0.0
+
+
+def _beads(found: ColourPass, target: Target, times: float, here: str = "") -> tuple[Bead, ...]:
+    rows, wanted, seen = _places(found, target)
+    told = []
+    for i, row in enumerate(rows):
+        sample = found.samples[row]
+        aim, off = wanted[i], (seen[i] - wanted[i]) * times
+        de, light = float(found.errors.de2000[row]), float(found.errors.light[row])
+        at = (float(aim[0]), float(aim[1]))
+        drawn = (float(aim[0] + off[0]), float(aim[1] + off[1]))
+        told.append(Bead(sample.name, at, drawn, light, verdict(de), sample.name == here))
+    return tuple(told)
+
+
+def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple[str, tuple[Pair, ...]], ...]:
+    everyday = [sample for sample in plan.samples if sample.is_everyday]
+    read = {sample.name: row for row, sample in enumerate(found.samples)} if found is not None else {}
+    codes = _wanted_codes(plan, tuple(everyday))
+    by_kind: dict[str, list[Pair]] = {}
+    for sample, wanted in zip(everyday, codes, strict=True):
+        row = read.get(sample.name)
+        if found is None or row is None:
+            pair = Pair(sample.name, wanted, None, here=sample.name == here)
+        else:
+            de = float(found.errors.de2000[row])
+            aim, seen = _codes(found.errors.target[row] / found.white[1]), _codes(found.xyz[row] / found.white[1])
+            pair = Pair(sample.name, aim, seen, de, verdict(de), sample.name == here)
+        by_kind.setdefault(sample.kind, []).append(pair)
+    return tuple((kind, tuple(pairs)) for kind, pairs in by_kind.items())
+
+
+@lru_cache(maxsize=8)
+def _wanted_of(target: Target, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
+    xyz = target.colour(np.array([sample.signal for sample in everyday]) / 100.0, 1.0)
+    return tuple(_codes(each) for each in xyz)
+
+
+def _wanted_codes(plan: ColourPlan, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
+    return _wanted_of(plan.target, everyday) if everyday else ()
+
+
+def _codes(xyz: Array) -> tuple[int, int, int]:
+    """8-bit codes of an sRGB display (IEC 61966-2-1) for XYZ as shares of white, dimmed."""
+    r, g, b = (int(code) for code in srgb_codes(REC709.rgb(xyz) * _DIMMED))
+    return r, g, b
+
+
+def figures(found: ColourPass, ghost: ColourPass | None) -> tuple[tuple[str, str], ...]:
+    """Averages and the worst of each, and what they were as found."""
+    told: list[tuple[str, str]] = []
+    for everyday, name in ((False, "Saturations"), (True, "Everyday")):
+        if not found.rows(everyday=everyday):
+            continue
+        mean, sd = found.mean(everyday=everyday)
+        was = f", was {ghost.mean(everyday=everyday)[0]:.1f}" if ghost and ghost.rows(everyday=everyday) else ""
+        told.append((f"{name}, mean ΔE 2000", f"{mean:.2f} ± {sd:.2f}{was}"))
+        worst = found.worst(everyday=everyday)
+        told.append((f"Worst: {found.samples[worst].name}", f"{found.errors.de2000[worst]:.1f}"))
+    return tuple(told)
+
+
+def colour_table(found: ColourPass | None) -> ColourTable:
+    """A pass as figures, a row a colour."""
+    if found is None:
+        return ColourTable()
+    errors, xyY = found.errors, xyY_from_xyz(found.xyz)
+    rows = []
+    for i, sample in enumerate(found.samples):
+        rows.append(
+            (
+                sample.name,
+                f"{errors.light[i]:+.1f}",
+                _signed(errors.saturation[i]),
+                _signed(errors.hue[i]),
+                f"{errors.de2000[i]:.2f}",
+                f"{errors.de2000_sd[i]:.2f}",
+                f"{errors.deitp[i]:.1f}",
+                f"{xyY[i, 0]:.4f}",
+                f"{xyY[i, 1]:.4f}",
+                f"{xyY[i, 2]:.2f}",
+            )
+        )
+    return ColourTable(tuple(rows))
+
+
+def _signed(value: float) -> str:
+    return "" if np.isnan(value) else f"{value:+.1f}"
+
+
+def colour_text(found: ColourPass | None) -> str:
+    """The figures as tab-separated text."""
+    return "\n".join("\t".join(row) for row in (HEADS, *colour_table(found).rows)) + "\n" if found else ""

@@ -1,0 +1,90 @@
+"""What the move panel says at Colour: before a pass, while it runs, and afterwards. No Qt."""
+
+from aequitone.desktop import commands
+from aequitone.desktop.commands import KeyHint, choice_hint, hint
+from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.stations.colour.commands import LENGTH
+from aequitone.passes import Snapshot
+from aequitone.planning.pace import minutes_words
+from aequitone.procedures.colour.colour_pass import ColourPass
+from aequitone.procedures.colour.samples import Length
+from aequitone.reference import verdict
+
+_LENGTHS = tuple(Length)
+
+
+def to_begin(snapshot: Snapshot, message: str, length: Length, readings: int, seconds: float) -> PanelState:
+    """No colour was read yet."""
+    before = (
+        "Primaries and secondaries from pale to full, and everyday colours: a right edge can hide a bent middle. "
+        "Nothing is turned."
+    )
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Measure"), BigLine("the colours")),
+        f"{message} {before}".strip(),
+        keys=(
+            hint(commands.BEGIN, "begin", main=True),
+            length_key(length),
+            hint(commands.NEXT_STATION, "skip", key="G"),
+            *bench_keys(snapshot),
+            *VIEW_KEYS,
+        ),
+        outlook=f"{readings} readings, about {minutes_words(seconds)}.",
+    )
+
+
+def done(
+    snapshot: Snapshot, told: str, found: ColourPass, length: Length, following: str, *, left: bool
+) -> PanelState:
+    """Colours were read; `left`: as they are left too."""
+    again = "measure again" if left else "measure once more, as left"
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine(following)),
+        told,
+        delta=mean_delta(found),
+        keys=(
+            NEXT,
+            hint(commands.BEGIN, again, key="B"),
+            length_key(length),
+            *bench_keys(snapshot),
+            *VIEW_KEYS,
+        ),
+    )
+
+
+def measuring(live: Live, seconds_left: float) -> PanelState:
+    """Colours are being read."""
+    return PanelState(
+        "Paused" if live.paused else "Measuring",
+        live.paused,
+        (BigLine(live.shown),),
+        live.note or "Bright and dark colours take turns, and white is read again on the way.",
+        reading=live.reading,
+        delta=live.delta,
+        keys=(pause(paused=live.paused), LEAVE, *VIEW_KEYS),
+        outlook=f"{live.done} of {live.total} readings, about {minutes_words(seconds_left)} left.",
+        progress=live.done / max(1, live.total),
+    )
+
+
+def length_key(length: Length) -> KeyHint:
+    """The key that goes through the lengths of a pass."""
+    return choice_hint(LENGTH, "length", tuple(each.value for each in _LENGTHS), _LENGTHS.index(length))
+
+
+def next_length(length: Length) -> Length:
+    """The length after this one."""
+    return _LENGTHS[(_LENGTHS.index(length) + 1) % len(_LENGTHS)]
+
+
+def mean_delta(found: ColourPass) -> DeltaFigure:
+    """The average of what people see: of the everyday colours, or of the others where there are none."""
+    everyday = bool(found.rows(everyday=True))
+    mean, sd = found.mean(everyday=everyday)
+    return DeltaFigure(f"ΔE, {'everyday colours' if everyday else 'saturations'}", mean, sd, verdict(mean))

@@ -1,0 +1,171 @@
+"""The picture of Colour: spokes and beads around white, everyday colours in pairs, and the figures as a table."""
+
+from math import ceil
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+
+from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair
+from aequitone.desktop.widgets.chart import figures
+from aequitone.desktop.widgets.chart_page import ChartPage
+from aequitone.desktop.widgets.figures_table import FiguresTable
+from aequitone.desktop.widgets.page_stack import PageStack
+
+_TOP, _FOOT, _FIGURE = 34.0, 46.0, 190.0
+# Of the half that it has, the radius at which the full colours lie; their names stand beyond it.
+_REACH = 0.84
+_MARK, _SMALL = 5.0, 3.4
+_RINGS = (0.25, 0.5, 0.75, 1.0)
+# The stroke beside a bead is so many pixels for a per cent of light, and no longer than this.
+_LIGHT_SCALE, _LIGHT_MOST = 0.9, 16.0
+_LABEL, _ACROSS = 16.0, 7
+_MIDDLE, _LEFTS = Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignLeft
+
+
+def colour_view() -> PageStack:
+    """Make the view of the station."""
+    return PageStack({ColourPage: ColourView(), ColourTable: ColourFigures()})
+
+
+class ColourFigures(FiguresTable):
+    """The colours as a table."""
+
+    def __init__(self) -> None:
+        super().__init__(HEADS, "Colours as a table", wide=(0, 2))
+
+    def show_page(self, page: ColourTable) -> None:
+        """Draw a page."""
+        self.show_cells(page.rows)
+
+
+class ColourView(ChartPage):
+    """Draws a ColourPage."""
+
+    def __init__(self) -> None:
+        super().__init__("Colour")
+        self._page = ColourPage()
+
+    def show_page(self, page: ColourPage) -> None:
+        """Draw a page."""
+        if page != self._page:
+            self._page = page
+            pairs = [pair for _, kind in page.kinds for pair in kind if pair.seen is not None]
+            self._told([f"{pair.name} ΔE {pair.de2000:.1f}" for pair in pairs])
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        page = self._page
+        painter, width, height = self._begun(page.subtitle)
+        across = max(1, int(width // _FIGURE))
+        foot = _FOOT * ceil(len(page.figures) / across)
+        room = height - _TOP - foot
+        left = min(width * 0.54, max(width * 0.4, room))
+        _spokes(painter, QRectF(0, _TOP, left, room), page)
+        _pairs(painter, QRectF(left + 14, _TOP, width - left - 14, room), page)
+        figures(painter, QRectF(0, height - foot, width, foot), page.figures, across)
+
+
+def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
+    note = "Light as a stroke beside a bead"
+    if page.times > 1.0:
+        note += f"; distances drawn {page.times:g} times as large"
+    theme.text(painter, QRectF(8, place.top(), place.width() - 8, 16), note, theme.NOTE, theme.QUIET)
+    inner = place.adjusted(0, 18, 0, 0)
+    radius = min(inner.width(), inner.height()) / 2.0 * _REACH
+    if radius < 40.0:
+        return
+    middle = inner.center()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for ring in _RINGS:
+        painter.setPen(QPen(theme.RAISED, 1.0))
+        painter.drawEllipse(middle, ring * radius, ring * radius)
+        label = QRectF(middle.x() - 34, middle.y() + ring * radius - 15, 30, 14)
+        theme.text(painter, label, f"{ring * 100:g}", theme.NOTE, theme.FAINT, align=Qt.AlignmentFlag.AlignRight)
+    for spoke in page.spokes:
+        painter.setPen(QPen(theme.LINE, 1.0))
+        painter.drawLine(middle, _at(middle, radius, spoke.towards))
+        end = _at(middle, radius + 22.0, spoke.towards)
+        theme.text(painter, QRectF(end.x() - 45, end.y() - 9, 90, 18), spoke.name, theme.BODY, align=_MIDDLE)
+    painter.save()
+    # What is too far off to be drawn ends at the edge of the picture.
+    painter.setClipRect(inner)
+    for ghost in page.ghosts:
+        _joined(painter, middle, radius, ghost, theme.FAINT)
+        painter.setPen(QPen(theme.FAINT, 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(_at(middle, radius, ghost.seen), _SMALL, _SMALL)
+    for bead in page.beads:
+        _bead(painter, middle, radius, bead)
+    painter.restore()
+    painter.setPen(QPen(theme.TEXT, 1.4))
+    for dx, dy in ((4.0, 0.0), (0.0, 4.0)):
+        painter.drawLine(QPointF(middle.x() - dx, middle.y() - dy), QPointF(middle.x() + dx, middle.y() + dy))
+
+
+def _at(middle: QPointF, radius: float, place: tuple[float, float]) -> QPointF:
+    return QPointF(middle.x() + place[0] * radius, middle.y() - place[1] * radius)
+
+
+def _joined(painter: QPainter, middle: QPointF, radius: float, bead: Bead, colour: QColor) -> None:
+    painter.setPen(QPen(colour, 1.2))
+    painter.drawLine(_at(middle, radius, bead.wanted), _at(middle, radius, bead.seen))
+
+
+def _bead(painter: QPainter, middle: QPointF, radius: float, bead: Bead) -> None:
+    wanted, seen = _at(middle, radius, bead.wanted), _at(middle, radius, bead.seen)
+    if bead.here:
+        painter.setPen(QPen(theme.LINE, 1.0, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(wanted, 13.0, 13.0)
+    _joined(painter, middle, radius, bead, theme.QUIET)
+    # What is wanted: a small cross, so that a bead upon it is still seen.
+    painter.setPen(QPen(theme.QUIET, 1.0))
+    for dx, dy in ((3.0, 3.0), (3.0, -3.0)):
+        painter.drawLine(QPointF(wanted.x() - dx, wanted.y() - dy), QPointF(wanted.x() + dx, wanted.y() + dy))
+    length = max(-_LIGHT_MOST, min(_LIGHT_MOST, bead.light * _LIGHT_SCALE))
+    painter.setPen(QPen(theme.TEXT, 2.0))
+    beside = seen.x() + _MARK + 4.0
+    if abs(length) >= 1.0:
+        painter.drawLine(QPointF(beside, seen.y()), QPointF(beside, seen.y() - length))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.GROUND)
+    painter.drawEllipse(seen, _MARK, _MARK)
+    theme.verdict_mark(painter, seen, _MARK, bead.verdict, theme.BRIGHT)
+
+
+def _pairs(painter: QPainter, place: QRectF, page: ColourPage) -> None:
+    note = "Everyday colours: wanted left, this screen right"
+    theme.text(painter, QRectF(place.left(), place.top(), place.width(), 16), note, theme.NOTE, theme.QUIET)
+    if not page.kinds:
+        return
+    inner = place.adjusted(0, 20, 0, 0)
+    tall, wide = inner.height() / len(page.kinds), inner.width() / _ACROSS
+    if tall < 34.0 or wide < 24.0:
+        return
+    for i, (kind, pairs) in enumerate(page.kinds):
+        top = inner.top() + i * tall
+        theme.text(painter, QRectF(inner.left(), top, inner.width(), _LABEL), kind, theme.NOTE, theme.QUIET)
+        for j, pair in enumerate(pairs):
+            _pair(painter, QRectF(inner.left() + j * wide, top + _LABEL, wide - 6.0, tall - _LABEL - 4.0), pair)
+
+
+def _pair(painter: QPainter, place: QRectF, pair: Pair) -> None:
+    figure = 15.0 if place.height() > 30.0 else 0.0
+    box = QRectF(place.left(), place.top(), place.width(), place.height() - figure)
+    half = box.width() / 2.0
+    painter.fillRect(QRectF(box.left(), box.top(), half, box.height()), QColor(*pair.wanted))
+    right = QRectF(box.left() + half, box.top(), half, box.height())
+    if pair.seen is not None:
+        painter.fillRect(right, QColor(*pair.seen))
+    else:
+        painter.setPen(QPen(theme.LINE, 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(right.adjusted(0.5, 0.5, -0.5, -0.5))
+    if pair.here:
+        painter.setPen(QPen(theme.BRIGHT, 1.4, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box.adjusted(-2.0, -2.0, 2.0, 2.0))
+    if figure and pair.verdict is not None:
+        theme.verdict_mark(painter, QPointF(box.left() + 5.0, box.bottom() + 8.5), 3.6, pair.verdict, theme.TEXT)
+        below = QRectF(box.left() + 13.0, box.bottom() + 1.0, box.width() - 13.0, 15.0)
+        theme.text(painter, below, f"{pair.de2000:.1f}", theme.NOTE, theme.TEXT, align=_LEFTS)

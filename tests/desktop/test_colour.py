@@ -1,0 +1,118 @@
+"""The Colour station: measured by keys, drawn, tabled and copied; beside as found and proof by one key."""
+
+from collections.abc import Callable
+
+import pytest
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QTableWidget
+
+from aequitone.desktop import commands
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.stations.colour.commands import LENGTH
+from aequitone.desktop.stations.colour.state import ColourPage, ColourTable
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT
+from aequitone.procedures.colour.samples import Length
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+@pytest.fixture
+def at_colour(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> tuple[MainWindow, Driver]:
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press_for(commands.BEGIN)
+    driver.wait_for_pass()
+    driver.press_for(commands.COLOURS)
+    driver.wait_for_pass()
+    return window, driver
+
+
+def test_colours_are_read_from_as_found_by_one_key_and_drawn(at_colour: tuple[MainWindow, Driver]) -> None:
+    window, _ = at_colour
+    presenter = window.presenter
+    assert presenter.here == "colour"
+    assert presenter.snapshot is not None
+    found = presenter.snapshot.result(COLOURS_FOUND)
+    assert found is not None
+    page = presenter.view().page
+    assert isinstance(page, ColourPage)
+    assert len(page.beads) == len(found.rows(everyday=False))
+    pairs = [pair for _, kind in page.kinds for pair in kind]
+    assert len(pairs) == len(found.rows(everyday=True)) == 40
+    assert [pair.de2000 for pair in pairs] == [
+        float(found.errors.de2000[row]) for row in found.rows(everyday=True)
+    ]
+    # What is asked for lies on the spokes, at its share of the way from white.
+    for spoke in page.spokes:
+        along = [
+            bead.wanted[0] * spoke.towards[0] + bead.wanted[1] * spoke.towards[1]
+            for bead in page.beads
+            if bead.name.startswith(spoke.name)
+        ]
+        assert along == pytest.approx([0.25, 0.5, 0.75, 1.0], abs=0.02)
+    assert not page.ghosts
+    assert window.room_view("colour").grab().width() > 100
+    assert "everyday colours" in presenter.view().panel.sentence
+
+
+def test_another_length_is_chosen_by_a_key_and_read_as_left(at_colour: tuple[MainWindow, Driver]) -> None:
+    window, driver = at_colour
+    presenter = window.presenter
+    lengths = []
+    for _ in range(3):
+        driver.press_for(LENGTH)
+        lengths.append(presenter.station("colour").length)
+    assert lengths == [Length.LONG, Length.SHORT, Length.USUAL]
+    driver.press_for(LENGTH)
+    driver.press_for(LENGTH)
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: presenter.view().panel.progress is not None, "progress")
+    page = presenter.view().page
+    assert isinstance(page, ColourPage)
+    assert page.ghosts
+    driver.wait_for_pass()
+    assert presenter.snapshot is not None
+    left = presenter.snapshot.result(COLOURS_LEFT)
+    assert left is not None
+    assert len(left.samples) == 24
+    assert "as left, with as found behind" in presenter.view().page.subtitle
+    assert presenter.next_station() == "Proof"
+
+
+def test_figures_as_a_table_and_as_text(at_colour: tuple[MainWindow, Driver]) -> None:
+    window, driver = at_colour
+    driver.press_for(commands.COPY)
+    lines = QGuiApplication.clipboard().text().splitlines()
+    assert lines[0].startswith("Colour\tLight %\tSaturation %\tHue °\tΔE 2000")
+    assert len(lines) == 1 + 64
+    driver.press_for(commands.TABLE)
+    window.refresh()
+    page = window.presenter.view().page
+    assert isinstance(page, ColourTable)
+    table = window.room_view("colour").currentWidget()
+    assert isinstance(table, QTableWidget)
+    assert table.rowCount() == 64
+    assert "\t".join(table.item(3, column).text() for column in range(table.columnCount())) == lines[4]
+
+
+def test_a_pass_that_is_left_is_gone_on_with(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+7")
+    assert "Nothing is turned" in presenter.view().panel.sentence
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: presenter.view().panel.progress is not None, "progress")
+    driver.press_for(commands.LEAVE)
+    driver.wait_for_pass()
+    kept = logbook.passes(visit.id)[0].readings
+    assert kept
+    driver.press_for(commands.GO_ON)
+    driver.wait_for_pass()
+    assert presenter.snapshot is not None
+    assert presenter.snapshot.done(COLOURS_FOUND)
+    assert logbook.passes(visit.id)[0].readings > kept
