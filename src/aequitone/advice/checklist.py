@@ -38,7 +38,7 @@ class ChecklistLine:
     caution: str = ""
 
 
-WARM_UP, ROOM, CHOICE, GAMMA, MODE, RESET = "warm-up", "room", "choice", "gamma", "mode", "reset"
+WARM_UP, ROOM, CHOICE, GAMMA, GAMUT, MODE, RESET = "warm-up", "room", "choice", "gamma", "gamut", "mode", "reset"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
@@ -82,6 +82,8 @@ def checklist(
     lines += [_choice(metered=metered)]
     if metered and Role.GAMMA in menu:
         lines.append(_gamma())
+    if metered and Role.GAMUT in menu:
+        lines.append(_gamut())
     return tuple(lines)
 
 
@@ -285,6 +287,16 @@ def _choice(*, metered: bool) -> ChecklistLine:
         how if metered else "Take the one whose greys look alike from dark to light.",
         Way.MEASURE if metered else Way.LOOK,
         picture="" if metered else "staircase",
+    )
+
+
+def _gamut() -> ChecklistLine:
+    return ChecklistLine(
+        GAMUT,
+        "The gamut preset",
+        "One that is too wide paints faces red, and no white balance mends it.",
+        "Primaries and secondaries are read in each, and compared against its own white.",
+        Way.MEASURE,
     )
 
 

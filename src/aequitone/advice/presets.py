@@ -41,6 +41,8 @@ class Track:
     sd: Array
     primaries: Array | None = None
     """(3, 3): a row for each of red, green, blue."""
+    colours: Array | None = None
+    """(6, 3): the primaries and secondaries that a gamut preset is judged by (`advice.gamuts`)."""
 
 
 @dataclass(frozen=True)
@@ -60,6 +62,10 @@ class Judged:
     """Average ΔE 2000 of light alone, where the tone is what is chosen by."""
     gamma: float = 0.0
     """The power that light follows from dark to light, where the tone is what is chosen by."""
+    colour: float | None = None
+    """Average ΔE 2000 of primaries and secondaries against the preset's own white, where that is chosen by."""
+    fault: str = ""
+    """What is wrong with its colours, in words."""
 
     @property
     def words(self) -> str:
@@ -68,6 +74,9 @@ class Judged:
             return (
                 f"{self.track.name}: tone like gamma {self.gamma:.2f}, light off by ΔE {self.tone:.1f} on average"
             )
+        if self.colour is not None:
+            fault = f", {self.fault}" if self.fault else ""
+            return f"{self.track.name}: colours off by ΔE {self.colour:.1f} on average{fault}"
         if len(self.track.percents) == 1:
             return (
                 f"{self.track.name}: cast {self.even / _SCALE:.4f} u'v' at {self.track.percents[0]:g} %, too much"
@@ -115,17 +124,18 @@ def is_out_of_reach(probe: Judged, best: Judged) -> bool:
 
 def ranked_by_tone(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:
     """The tracks, the one whose light is nearest to the target's first; see `ranked` for `found`."""
-    return _ordered([judged_by_tone(track, target) for track in tracks], found)
+    return in_order([judged_by_tone(track, target) for track in tracks], found)
 
 
 def ranked(
     tracks: Sequence[Track], white: Array, primaries: Array | None = None, found: int | None = None
 ) -> tuple[Judged, ...]:
     """The tracks, best first; the one that was `found` on stays where leaving it would bring nothing."""
-    return _ordered([judged(t, white, primaries) for t in tracks], found)
+    return in_order([judged(t, white, primaries) for t in tracks], found)
 
 
-def _ordered(told: Sequence[Judged], found: int | None) -> tuple[Judged, ...]:
+def in_order(told: Sequence[Judged], found: int | None) -> tuple[Judged, ...]:
+    """The best first; the one that was `found` on stays where leaving it would bring nothing."""
     order = sorted(told, key=lambda each: each.score)
     here = next((each for each in order if each.track.value == found), None)
     if here is not None and here.score - order[0].score < _NO_REASON:
@@ -145,6 +155,9 @@ def why(order: Sequence[Judged]) -> str:
         return f"{best.track.name} and {second.track.name} cannot be told apart by these readings: {best.words}."
     if best.tone is not None:
         return f"{best.track.name} follows the target tone more closely than {second.track.name}. {best.words}."
+    if best.colour is not None:
+        nearer = f"{best.track.name} shows colours nearer to the target than {second.track.name}"
+        return f"{nearer}. {best.words}; {second.words}."
     reasons = []
     if best.wander < second.wander - noise:
         reasons.append("stays more even from dark to light")

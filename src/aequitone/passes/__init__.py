@@ -21,7 +21,7 @@ from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
-from aequitone.passes.presets import GAMMA, MODE, TEMPERATURE
+from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
 from aequitone.passes.tone import TONE
@@ -33,6 +33,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     MODE,
     TEMPERATURE,
     GAMMA,
+    GAMUT,
     AS_FOUND,
     COLOURS_FOUND,
     LEVELS,
@@ -63,6 +64,7 @@ __all__ = [
     "COPIED",
     "FROM_FILE",
     "GAMMA",
+    "GAMUT",
     "LEVELS",
     "MODE",
     "PASSES",

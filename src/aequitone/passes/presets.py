@@ -1,4 +1,4 @@
-"""The presets that a memory can start from, compared by measuring: colour temperature, gamma, picture mode."""
+"""The presets that a memory can start from, compared by measuring: temperature, gamma, gamut, mode."""
 
 from dataclasses import replace
 from functools import partial
@@ -37,6 +37,7 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
         primaries=role == Role.PICTURE_MODE,
         once=role == Role.PICTURE_MODE,
         tone=role == Role.GAMMA,
+        colour=role == Role.GAMUT,
     )
 
 
@@ -111,6 +112,19 @@ GAMMA = PassType(
     words=lambda result: result.words,
     recover=recovered,
     reason="choice of gamma preset",
+    sdr_only=True,
+)
+GAMUT = PassType(
+    key="gamut preset",
+    title="Gamut preset",
+    plan=ChoicePlan,
+    result=ChoiceState,
+    procedure=choose,
+    make_plan=partial(_plan, role=Role.GAMUT),
+    seconds=partial(_seconds, role=Role.GAMUT),
+    words=lambda result: result.words,
+    recover=recovered,
+    reason="choice of gamut preset",
     sdr_only=True,
 )
 MODE = PassType(

@@ -60,6 +60,8 @@ class SourcePart(Part):
     sends_range: Literal["as asked", "limited", "full"] = "as asked"
     sends_transfer: Literal["as asked", "gamma", "pq", "hlg"] = "as asked"
     sends_container: Literal["as asked", "rec709", "p3", "rec2020"] = "as asked"
+    sends_matrix: Literal["as asked", "bt601", "bt2020"] = "as asked"
+    """The matrix that it mixes Y'CbCr by, which the screen takes apart by BT.709's."""
     timeout_share: Share = 0.0
     disconnect_share: Share = 0.0
 

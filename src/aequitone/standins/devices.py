@@ -13,6 +13,7 @@ from aequitone.standins.bench_parts import MeterPart, SourcePart
 from aequitone.standins.scenario import HandPart
 from aequitone.standins.screen import StandInScreen
 from aequitone.standins.sensor import Sensor
+from aequitone.standins.signal_path.colours import mixed_wrongly
 
 # Light, as a share of the peak, up to which a plasma makes its greys by dither.
 _DITHERED = 0.03
@@ -86,9 +87,15 @@ class StandInSource:
 
 def sent(patch: Patch, part: SourcePart) -> Patch:
     """The patch as it leaves a source that is set as `part` says."""
-    if part.sends_range == part.sends_transfer == part.sends_container == "as asked":
+    asked = (part.sends_range, part.sends_transfer, part.sends_container, part.sends_matrix)
+    if set(asked) == {"as asked"}:
         return patch
     format_, codes = patch.format, patch.codes
+    if part.sends_matrix != "as asked":
+        mixed = mixed_wrongly(np.array(patch.signal), part.sends_matrix)
+        most = float(signal_of(2**format_.depth - 1, format_.depth, format_.range))
+        r, g, b = (int(code) for code in code_value(np.minimum(mixed, most), format_.depth, format_.range))
+        codes = (r, g, b)
     if part.sends_range != "as asked" and part.sends_range != format_.range:
         # The source stretches or squeezes the codes, and the screen goes on reading them as before.
         signal = signal_of(codes, format_.depth, format_.range)

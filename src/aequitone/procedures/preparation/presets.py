@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from aequitone.advice.gamuts import GAMUT_GREYS, gamut_signals, ranked_by_colour
 from aequitone.advice.moves import ControlState
 from aequitone.advice.presets import (
     LEVELS,
@@ -36,6 +37,7 @@ from aequitone.procedures.steps import (
 )
 from aequitone.procedures.uninterrupted import insist, insist_on_turning
 from aequitone.reference import Target
+from aequitone.reference.saturations import SIX
 from aequitone.signal import SignalFormat, colour_patch, grey_patch
 
 _PRIMARIES = (("red", (100.0, 0.0, 0.0)), ("green", (0.0, 100.0, 0.0)), ("blue", (0.0, 0.0, 100.0)))
@@ -60,6 +62,8 @@ class ChoicePlan:
     """Take each reading as it comes: what acts by itself is still on and moves the light, but not its colour."""
     tone: bool = False
     """Whether light is what they are compared by, and not colour: gamma presets."""
+    colour: bool = False
+    """Whether primaries and secondaries are what they are compared by: gamut presets."""
 
     def __post_init__(self) -> None:
         if len(self.values) != len(self.names) or not self.values:
@@ -68,6 +72,8 @@ class ChoicePlan:
     @property
     def readings(self) -> int:
         """How many readings it takes at most."""
+        if self.colour:
+            return len(self.values) * (len(GAMUT_GREYS) + len(SIX))
         return len(self.values) * (len(LEVELS) + (len(_PRIMARIES) if self.primaries else 0))
 
 
@@ -130,11 +136,16 @@ def recovered(plan: ChoicePlan, record: Sequence[Recorded], words: str) -> Choic
         elif isinstance(kept, Reading):
             read.setdefault(now.control.value, {})[kept.patch.name] = kept
     for value, readings in read.items():
-        greys = {r.patch.percent: r for r in readings.values() if r.patch.percent in LEVELS}
+        levels = GAMUT_GREYS if plan.colour else LEVELS
+        greys = {r.patch.percent: r for r in readings.values() if r.patch.percent in levels and r.patch.is_grey}
+        six = [readings[colour].xyz for colour in SIX if colour in readings]
         coloured = [readings[colour].xyz for colour, _ in _PRIMARIES if colour in readings]
         if value in names and greys:
             primaries = np.array(coloured) if len(coloured) == len(_PRIMARIES) else None
-            now.tracks.append(_track_of(value, names[value], greys, primaries))
+            track = _track_of(value, names[value], greys, primaries)
+            if plan.colour and (len(six) < len(SIX) or len(greys) < len(GAMUT_GREYS)):
+                continue
+            now.tracks.append(replace(track, colours=np.array(six)) if plan.colour else track)
     return replace(now.state(), words=words) if now.tracks else None
 
 
@@ -165,6 +176,8 @@ class _Choice:
 
     def _ranked(self, tracks: Sequence[Track]) -> tuple[Judged, ...]:
         plan = self.plan
+        if plan.colour:
+            return ranked_by_colour(tracks, plan.target, plan.control.value)
         if plan.tone:
             return ranked_by_tone(tracks, plan.target, plan.control.value)
         primaries = plan.target.gamut.xyz_matrix.T if plan.primaries else None
@@ -208,6 +221,8 @@ def _back(now: _Choice) -> Procedure[ChoiceState]:
 def _track(now: _Choice, value: int, name: str) -> Procedure[Track]:
     """Read a setting; only as far as it takes to see that it cannot be the best."""
     plan = now.plan
+    if plan.colour:
+        return (yield from _gamut_track(plan, value, name))
     readings: dict[float, Reading] = {}
     probes = () if plan.primaries or not now.tracks else TONE_PROBES if plan.tone else PROBES
     for percent in probes:
@@ -231,6 +246,20 @@ def _track(now: _Choice, value: int, name: str) -> Procedure[Track]:
             rows.append(reading.xyz)
         primaries = np.array(rows)
     return _track_of(value, name, readings, primaries)
+
+
+def _gamut_track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
+    """Read white, a grey, and the primaries and secondaries of that signal."""
+    greys: dict[float, Reading] = {}
+    for percent in GAMUT_GREYS:
+        greys[percent] = yield from _grey(plan, percent, greys)
+    rows = []
+    for colour, signal in zip(SIX, gamut_signals(), strict=True):
+        patch = colour_patch(colour, signal * 100.0, plan.format)
+        yield Show(patch)
+        reading: Reading = yield Read(patch, ReadPolicy(_ROUGH * max(greys[100.0].Y, 1e-3)), Purpose.SWEEP)
+        rows.append(reading.xyz)
+    return replace(_track_of(value, name, greys), colours=np.array(rows))
 
 
 def _track_of(value: int, name: str, readings: dict[float, Reading], primaries: Array | None = None) -> Track:

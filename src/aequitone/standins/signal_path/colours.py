@@ -27,6 +27,20 @@ _COLOURS = {
 }
 
 
+_MATRICES = {
+    # R'G'B' to Y' and the colour differences (ITU-R BT.601-7, 2.5.1 and 2.5.2; BT.2020-2, table 4).
+    "bt601": np.array([[0.299, 0.587, 0.114], [-0.299, -0.587, 0.886], [0.701, -0.587, -0.114]])
+    / np.array([[1.0], [1.772], [1.402]]),
+    "bt2020": np.array([[0.2627, 0.678, 0.0593], [-0.2627, -0.678, 0.9407], [0.7373, -0.678, -0.0593]])
+    / np.array([[1.0], [1.8814], [1.4746]]),
+}
+
+
+def mixed_wrongly(signal: Array, matrix: str) -> Array:
+    """R'G'B' signals (..., 3) mixed by another matrix, as a screen takes them apart by BT.709's."""
+    return np.asarray(np.maximum(signal @ _MATRICES[matrix].T @ np.linalg.inv(_DIFFERENCES).T, 0.0))
+
+
 def content_to_panel(panel: Gamut, content: str) -> Array | None:
     """The matrix from the content's linear RGB to the panel's, white to white; None for the panel's own."""
     if content == "native":

@@ -7,7 +7,7 @@ from aequitone.advice import checklist as lines_of
 from aequitone.advice.checklist import ChecklistLine, checklist
 from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
 from aequitone.logbook.ledger import CheckState
-from aequitone.passes import GAMMA, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.passes import GAMMA, GAMUT, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
 from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {
@@ -15,6 +15,7 @@ MEASURED: dict[str, PassType[Any, Any]] = {
     lines_of.ROOM: ROOM,
     lines_of.CHOICE: TEMPERATURE,
     lines_of.GAMMA: GAMMA,
+    lines_of.GAMUT: GAMUT,
     lines_of.MODE: MODE,
 }
 """The pass that measures a line, by the line's key."""

@@ -4,6 +4,7 @@ from typing import Any
 
 from aequitone.advice.checklist import CHOICE, ChecklistLine, Way
 from aequitone.advice.checklist import GAMMA as GAMMA_LINE
+from aequitone.advice.checklist import GAMUT as GAMUT_LINE
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
@@ -14,12 +15,12 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
-from aequitone.passes import GAMMA, MODE, PROOF, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.passes import GAMMA, GAMUT, MODE, PROOF, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
 
 # Lines that choose a preset, which the other jobs of the visit have chosen too.
-_CHOSEN = {CHOICE: Role.TEMPERATURE, GAMMA_LINE: Role.GAMMA}
+_CHOSEN = {CHOICE: Role.TEMPERATURE, GAMMA_LINE: Role.GAMMA, GAMUT_LINE: Role.GAMUT}
 _MOVE_KEYS = (hint(commands.UP, "line above"), hint(commands.DOWN, "line below"))
 _GREYED_OUT = hint(commands.SKIP, "greyed out, skip it")
 # Letters of a large line that can be read from afar.
@@ -29,6 +30,7 @@ _MEASURING = {
     ROOM: "The screen is off for one reading.",
     TEMPERATURE: "Each preset is measured from dark to light.",
     GAMMA: "Each gamma preset is measured from dark to light.",
+    GAMUT: "White, a grey, primaries and secondaries are read in each gamut preset.",
     MODE: "Each picture mode is measured from dark to light, and its primaries.",
 }
 
