@@ -2,7 +2,18 @@
 
 import pytest
 
-from aequitone.advice.checklist import CHOICE, GAMMA, MODE, RESET, ROOM, WARM_UP, Way, checklist, usual_answer
+from aequitone.advice.checklist import (
+    CHOICE,
+    GAMMA,
+    GAMUT,
+    MODE,
+    RESET,
+    ROOM,
+    WARM_UP,
+    Way,
+    checklist,
+    usual_answer,
+)
 from aequitone.advice.roles import FEATURES, LEDGER_ROLES, ROLE_WORDS, ROLES, TWO_POINT, Role
 from aequitone.advice.technology import Technology, usual_light
 from aequitone.advice.templates import TEMPLATES, VOCABULARY, kind_of, misleading, template_for
@@ -22,9 +33,8 @@ def test_every_line_says_why_and_how_and_has_its_picture(technology: Technology,
         if line.picture:
             picture_named(line.picture)
     measured = {line.key for line in lines if line.way is Way.MEASURE}
-    chosen = {
-        key for key, role in ((MODE, Role.PICTURE_MODE), (GAMMA, Role.GAMMA)) if role in template_for(technology)
-    }
+    roles = {MODE: Role.PICTURE_MODE, GAMMA: Role.GAMMA, GAMUT: Role.GAMUT}
+    chosen = {key for key, role in roles.items() if role in template_for(technology)}
     assert measured == ({WARM_UP, ROOM, CHOICE} | chosen if metered else set())
 
 

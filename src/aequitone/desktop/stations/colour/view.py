@@ -6,21 +6,23 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair
+from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Spoke
 from aequitone.desktop.widgets.chart import figures
 from aequitone.desktop.widgets.chart_page import ChartPage
 from aequitone.desktop.widgets.figures_table import FiguresTable
 from aequitone.desktop.widgets.page_stack import PageStack
 
 _TOP, _FOOT, _FIGURE = 34.0, 46.0, 190.0
-# Of the half that it has, the radius at which the full colours lie; their names stand beyond it.
-_REACH = 0.84
+# Room beside and above the full colours, for their names; those to the left and right stand above theirs.
+_BESIDE, _ABOVE, _SIDEWAYS = 16.0, 30.0, 0.8
 _MARK, _SMALL = 5.0, 3.4
+_DIAGONAL = 0.7071
 _RINGS = (0.25, 0.5, 0.75, 1.0)
 # The stroke beside a bead is so many pixels for a per cent of light, and no longer than this.
 _LIGHT_SCALE, _LIGHT_MOST = 0.9, 16.0
 _LABEL, _ACROSS = 16.0, 7
 _MIDDLE, _LEFTS = Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignLeft
+_RIGHTS = Qt.AlignmentFlag.AlignRight
 
 
 def colour_view() -> PageStack:
@@ -66,12 +68,10 @@ class ColourView(ChartPage):
 
 
 def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
-    note = "Light as a stroke beside a bead"
-    if page.times > 1.0:
-        note += f"; distances drawn {page.times:g} times as large"
+    note = "Stroke: light" + (f"; distances × {page.times:g}" if page.times > 1.0 else "")
     theme.text(painter, QRectF(8, place.top(), place.width() - 8, 16), note, theme.NOTE, theme.QUIET)
     inner = place.adjusted(0, 18, 0, 0)
-    radius = min(inner.width(), inner.height()) / 2.0 * _REACH
+    radius = min(inner.width() / 2.0 - _BESIDE, inner.height() / 2.0 - _ABOVE)
     if radius < 40.0:
         return
     middle = inner.center()
@@ -79,13 +79,14 @@ def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
     for ring in _RINGS:
         painter.setPen(QPen(theme.RAISED, 1.0))
         painter.drawEllipse(middle, ring * radius, ring * radius)
-        label = QRectF(middle.x() - 34, middle.y() + ring * radius - 15, 30, 14)
-        theme.text(painter, label, f"{ring * 100:g}", theme.NOTE, theme.FAINT, align=Qt.AlignmentFlag.AlignRight)
+        # Between yellow and red, where no spoke is.
+        out = ring * radius * _DIAGONAL
+        label = QRectF(middle.x() + out - 26, middle.y() - out - 7, 24, 14)
+        theme.text(painter, label, f"{ring * 100:g}", theme.NOTE, theme.QUIET, align=_RIGHTS)
     for spoke in page.spokes:
         painter.setPen(QPen(theme.LINE, 1.0))
         painter.drawLine(middle, _at(middle, radius, spoke.towards))
-        end = _at(middle, radius + 22.0, spoke.towards)
-        theme.text(painter, QRectF(end.x() - 45, end.y() - 9, 90, 18), spoke.name, theme.BODY, align=_MIDDLE)
+        _named(painter, middle, radius, spoke)
     painter.save()
     # What is too far off to be drawn ends at the edge of the picture.
     painter.setClipRect(inner)
@@ -100,6 +101,18 @@ def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
     painter.setPen(QPen(theme.TEXT, 1.4))
     for dx, dy in ((4.0, 0.0), (0.0, 4.0)):
         painter.drawLine(QPointF(middle.x() - dx, middle.y() - dy), QPointF(middle.x() + dx, middle.y() + dy))
+
+
+def _named(painter: QPainter, middle: QPointF, radius: float, spoke: Spoke) -> None:
+    """The name of a spoke at its end."""
+    across, align = spoke.towards[0], _MIDDLE
+    end = _at(middle, radius + 20.0, spoke.towards)
+    place = QRectF(end.x() - 45, end.y() - 9, 90, 18)
+    if abs(across) > _SIDEWAYS:
+        end = _at(middle, radius, spoke.towards)
+        left = end.x() - 80 if across > 0.0 else end.x() - 10
+        place, align = QRectF(left, end.y() - 27, 90, 18), _RIGHTS if across > 0.0 else _LEFTS
+    theme.text(painter, place, spoke.name, theme.BODY, align=align)
 
 
 def _at(middle: QPointF, radius: float, place: tuple[float, float]) -> QPointF:
@@ -134,7 +147,7 @@ def _bead(painter: QPainter, middle: QPointF, radius: float, bead: Bead) -> None
 
 
 def _pairs(painter: QPainter, place: QRectF, page: ColourPage) -> None:
-    note = "Everyday colours: wanted left, this screen right"
+    note = "Everyday: wanted left, shown right"
     theme.text(painter, QRectF(place.left(), place.top(), place.width(), 16), note, theme.NOTE, theme.QUIET)
     if not page.kinds:
         return
