@@ -14,6 +14,7 @@ from aequitone.planning.pace import (
     levels_seconds,
     minutes_words,
     seconds_left,
+    short_minutes_words,
     tone_seconds,
     usual_trips,
     white_balance_seconds,
@@ -104,3 +105,10 @@ def test_tone_is_planned_by_what_there_is_to_do() -> None:
         pace, 21, near_black=False, together=True
     )
     assert more == pytest.approx(40.0)
+
+
+@pytest.mark.parametrize(
+    ("seconds", "said"), [(12.0, "10 s"), (54.0, "55 s"), (56.0, "1 min"), (100.0, "2 min"), (3601.0, "60 min")]
+)
+def test_minutes_on_the_route_are_short(seconds: float, said: str) -> None:
+    assert short_minutes_words(seconds) == said

@@ -1,13 +1,13 @@
 """Colours as found and as they are left: the same pass, before and after."""
 
-from functools import partial
-
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan, colour_pass
 from aequitone.procedures.colour.samples import Length
 from aequitone.reference import target_named
+
+_ANCHOR_EVERY = 8
 
 
 def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
@@ -21,9 +21,6 @@ def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
         anchor_every=_ANCHOR_EVERY if bench.automatic else 0,
         repeat_anchors=bench.automatic,
     )
-
-
-_ANCHOR_EVERY = 8
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
@@ -46,25 +43,19 @@ def colours_words(found: ColourPass) -> str:
     return f"{words[:1].upper()}{words[1:]}." if words else ""
 
 
-COLOURS_FOUND: PassType[ColourPlan, ColourPass] = PassType(
-    key="colours as found",
-    title="Colours as found",
-    plan=ColourPlan,
-    result=ColourPass,
-    procedure=colour_pass,
-    make_plan=colour_plan,
-    seconds=_seconds,
-    words=colours_words,
-    sdr_only=True,
-)
-COLOURS_LEFT: PassType[ColourPlan, ColourPass] = PassType(
-    key="colours as left",
-    title="Colours as left",
-    plan=ColourPlan,
-    result=ColourPass,
-    procedure=colour_pass,
-    make_plan=partial(colour_plan),
-    seconds=_seconds,
-    words=colours_words,
-    sdr_only=True,
-)
+def _kind(key: str, title: str) -> PassType[ColourPlan, ColourPass]:
+    return PassType(
+        key=key,
+        title=title,
+        plan=ColourPlan,
+        result=ColourPass,
+        procedure=colour_pass,
+        make_plan=colour_plan,
+        seconds=_seconds,
+        words=colours_words,
+        sdr_only=True,
+    )
+
+
+COLOURS_FOUND = _kind("colours as found", "Colours as found")
+COLOURS_LEFT = _kind("colours as left", "Colours as left")

@@ -89,44 +89,25 @@ def _work_in(logbook: Logbook, visit_id: int, plan: ChoicePlan, chosen: ChoiceSt
     logbook.ledger.note(visit.id, {ids[key]: value for key, value in found.items() if key in ids}, FOUND_REASON)
 
 
-TEMPERATURE = PassType(
-    key="choice",
-    title="Colour temperature preset",
-    plan=ChoicePlan,
-    result=ChoiceState,
-    procedure=choose,
-    make_plan=partial(_plan, role=Role.TEMPERATURE),
-    seconds=partial(_seconds, role=Role.TEMPERATURE),
-    words=lambda result: result.words,
-    recover=recovered,
-    reason="choice of preset",
-)
-GAMMA = PassType(
-    key="gamma preset",
-    title="Gamma preset",
-    plan=ChoicePlan,
-    result=ChoiceState,
-    procedure=choose,
-    make_plan=partial(_plan, role=Role.GAMMA),
-    seconds=partial(_seconds, role=Role.GAMMA),
-    words=lambda result: result.words,
-    recover=recovered,
-    reason="choice of gamma preset",
-    sdr_only=True,
-)
-GAMUT = PassType(
-    key="gamut preset",
-    title="Gamut preset",
-    plan=ChoicePlan,
-    result=ChoiceState,
-    procedure=choose,
-    make_plan=partial(_plan, role=Role.GAMUT),
-    seconds=partial(_seconds, role=Role.GAMUT),
-    words=lambda result: result.words,
-    recover=recovered,
-    reason="choice of gamut preset",
-    sdr_only=True,
-)
+def _preset(key: str, title: str, role: Role, reason: str, *, sdr_only: bool) -> PassType[ChoicePlan, ChoiceState]:
+    return PassType(
+        key=key,
+        title=title,
+        plan=ChoicePlan,
+        result=ChoiceState,
+        procedure=choose,
+        make_plan=partial(_plan, role=role),
+        seconds=partial(_seconds, role=role),
+        words=lambda result: result.words,
+        recover=recovered,
+        reason=reason,
+        sdr_only=sdr_only,
+    )
+
+
+TEMPERATURE = _preset("choice", "Colour temperature preset", Role.TEMPERATURE, "choice of preset", sdr_only=False)
+GAMMA = _preset("gamma preset", "Gamma preset", Role.GAMMA, "choice of gamma preset", sdr_only=True)
+GAMUT = _preset("gamut preset", "Gamut preset", Role.GAMUT, "choice of gamut preset", sdr_only=True)
 MODE = PassType(
     key="mode",
     title="Picture mode",

@@ -154,6 +154,11 @@ def minutes_words(seconds: float) -> str:
     return f"{round(seconds / 60.0)} min"
 
 
+def short_minutes_words(seconds: float) -> str:
+    """Seconds where there is little room: "40 s", "1 min", "12 min"."""
+    return minutes_words(seconds) if seconds < 55.0 else f"{max(1, round(seconds / 60.0))} min"
+
+
 def clock_words(seconds: float) -> str:
     """Seconds as hours and minutes: "0:42"."""
     minutes = round(seconds / 60.0)

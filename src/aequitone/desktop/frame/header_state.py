@@ -8,7 +8,7 @@ from aequitone.desktop.station import Station
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
 from aequitone.passes import PASSES, Snapshot
-from aequitone.planning.pace import clock_words, minutes_words
+from aequitone.planning.pace import clock_words, short_minutes_words
 from aequitone.reference import target_named
 
 
@@ -68,8 +68,8 @@ def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
         return "SDR only"
     seconds = station.seconds(snapshot)
     if not done or not station.passes:
-        return f"about {minutes_words(seconds)}"
-    return f"took {minutes_words(seconds)}" if snapshot.seconds(*station.passes) else "done"
+        return f"about {short_minutes_words(seconds)}"
+    return f"took {short_minutes_words(seconds)}" if snapshot.seconds(*station.passes) else "done"
 
 
 def foot(bench: BenchChoice) -> FootState:
