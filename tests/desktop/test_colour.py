@@ -8,12 +8,16 @@ from PySide6.QtWidgets import QTableWidget
 
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.manual_entry import Asked, ManualEntry
+from aequitone.desktop.session.operator import AskReading
 from aequitone.desktop.stations.colour.commands import LENGTH
 from aequitone.desktop.stations.colour.state import ColourPage, ColourTable
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT
+from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT, TONE, colour_plan
 from aequitone.procedures.colour.samples import Length
+from aequitone.signal import colour_patch
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -116,3 +120,28 @@ def test_a_pass_that_is_left_is_gone_on_with(
     assert presenter.snapshot is not None
     assert presenter.snapshot.done(COLOURS_FOUND)
     assert logbook.passes(visit.id)[0].readings > kept
+
+
+def test_a_typed_colour_is_held_against_the_light_that_it_should_have(
+    at_colour: tuple[MainWindow, Driver],
+) -> None:
+    window, _ = at_colour
+    snapshot = window.presenter.snapshot
+    assert snapshot is not None
+    plan = colour_plan(snapshot)
+    live, entry = Live(white=100.0), ManualEntry()
+    red = next(sample for sample in plan.samples if sample.name == "red 100 %")
+    patch = colour_patch(red.name, red.signal, plan.format)
+    expected = entry.expected(snapshot, COLOURS_LEFT, live, patch)
+    wanted = plan.target.colour([patch.signal], 100.0)[0]
+    assert expected == pytest.approx(float(wanted[1]))
+    x, y = (float(part) for part in wanted[:2] / wanted.sum())
+    asked = Asked(AskReading(patch))
+    # A slip of the decimal point is asked about once; a colour that is far from any grey is not.
+    questioned, kept = entry.taken(f"{x:.4f} {y:.4f} {wanted[1] * 10:.2f}", asked, expected, "xyY")
+    assert kept is None
+    assert "was expected" in questioned.objection
+    right, kept = entry.taken(f"{x:.4f} {y:.4f} {wanted[1]:.2f}", asked, expected, "xyY")
+    assert kept is not None
+    assert right.objection == ""
+    assert entry.expected(snapshot, TONE, live, patch) is None

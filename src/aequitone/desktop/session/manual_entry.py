@@ -6,11 +6,12 @@ from typing import Any
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskReading, Question
 from aequitone.instruments.by_hand import HandEntry, parse_entry
-from aequitone.passes import AS_FOUND, PROOF, WHITE, PassType, Snapshot
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, WHITE, PassType, Snapshot
 from aequitone.reference import target_named
 from aequitone.signal import Patch
 
 _USUAL_CONTRAST = 400.0
+_OF_GREY = (AS_FOUND, PROOF, WHITE)
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ class ManualEntry:
         patch = asked.question.patch
         grey = len(set(patch.codes)) == 1
         try:
-            entry = parse_entry(text, expected if grey else None, form=form, grey=grey)
+            entry = parse_entry(text, expected, form=form, grey=grey)
         except ValueError as error:
             return replace(asked, objection=f"{error}. Nothing was kept of it."), None
         if entry.doubts and (patch, entry) != self._questioned:
@@ -47,10 +48,11 @@ class ManualEntry:
     def expected(
         snapshot: Snapshot | None, kind: PassType[Any, Any] | None, live: Live | None, patch: Patch
     ) -> float | None:
-        """The light that a grey should give; None where a sweep moves it about, or white is not known yet."""
+        """The light that a patch should give; None where a sweep moves it about, or white is not known yet."""
         white = live.white if live else None
-        if snapshot is None or white is None or kind not in (AS_FOUND, PROOF, WHITE):
+        of_colours = kind in (COLOURS_FOUND, COLOURS_LEFT)
+        if snapshot is None or white is None or not (of_colours or (patch.is_grey and kind in _OF_GREY)):
             return None
-        wanted = float(target_named(snapshot.visit.target).grey(patch.percent, white)[1])
+        wanted = float(target_named(snapshot.visit.target).colour([patch.signal], white)[0, 1])
         # A power law wants no light at all of black; a screen's black is a few hundredths of a percent.
         return max(wanted, white / _USUAL_CONTRAST)
