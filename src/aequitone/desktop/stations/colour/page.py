@@ -81,6 +81,8 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
     everyday = [sample for sample in plan.samples if sample.is_everyday]
     read = {sample.name: row for row, sample in enumerate(found.samples)} if found is not None else {}
     codes = _wanted_codes(plan, tuple(everyday))
+    aims = _codes(found.errors.target / found.white[1]) if found is not None else []
+    seen_codes = _codes(found.xyz / found.white[1]) if found is not None else []
     by_kind: dict[str, list[Pair]] = {}
     for sample, wanted in zip(everyday, codes, strict=True):
         row = read.get(sample.name)
@@ -88,8 +90,7 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
             pair = Pair(sample.name, wanted, None, here=sample.name == here)
         else:
             de = float(found.errors.de2000[row])
-            aim, seen = _codes(found.errors.target[row] / found.white[1]), _codes(found.xyz[row] / found.white[1])
-            pair = Pair(sample.name, aim, seen, de, verdict(de), sample.name == here)
+            pair = Pair(sample.name, aims[row], seen_codes[row], de, verdict(de), sample.name == here)
         by_kind.setdefault(sample.kind, []).append(pair)
     return tuple((kind, tuple(pairs)) for kind, pairs in by_kind.items())
 
@@ -97,17 +98,16 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
 @lru_cache(maxsize=8)
 def _wanted_of(target: Target, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
     xyz = target.colour(np.array([sample.signal for sample in everyday]) / 100.0, 1.0)
-    return tuple(_codes(each) for each in xyz)
+    return tuple(_codes(xyz))
 
 
 def _wanted_codes(plan: ColourPlan, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
     return _wanted_of(plan.target, everyday) if everyday else ()
 
 
-def _codes(xyz: Array) -> tuple[int, int, int]:
-    """8-bit codes of an sRGB display (IEC 61966-2-1) for XYZ as shares of white, dimmed."""
-    r, g, b = (int(code) for code in srgb_codes(REC709.rgb(xyz) * _DIMMED))
-    return r, g, b
+def _codes(xyz: Array) -> list[tuple[int, int, int]]:
+    """8-bit codes of an sRGB display (IEC 61966-2-1) for XYZ (n, 3) as shares of white, dimmed."""
+    return [(int(r), int(g), int(b)) for r, g, b in srgb_codes(REC709.rgb(xyz) * _DIMMED).tolist()]
 
 
 def figures(found: ColourPass, ghost: ColourPass | None) -> tuple[tuple[str, str], ...]:

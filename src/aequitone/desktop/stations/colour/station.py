@@ -4,7 +4,7 @@ from typing import Any
 
 from aequitone.desktop import commands
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, PanelState
-from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.live import Live, LiveTracker
 from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.colour import panel
@@ -18,6 +18,16 @@ from aequitone.procedures.colour.colour_pass import ColourPass, ColoursSoFar
 from aequitone.procedures.colour.samples import Length
 
 
+class ColourTracker(LiveTracker):
+    """Follows a colour pass."""
+
+    def followed(self, value: Any, trail: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
+        if isinstance(value, ColoursSoFar):
+            # Worked out here, in the runner's thread, and kept: the window's must not wait for it.
+            _ = value.found
+        return trail
+
+
 class ColourStation(MeasuredStation):
     """Reads colours. Optional: grey is set without it."""
 
@@ -25,6 +35,7 @@ class ColourStation(MeasuredStation):
     title = "Colour"
     passes = (COLOURS_FOUND, COLOURS_LEFT)
     optional = True
+    tracker_type = ColourTracker
     _length: Length | None = None
     _drawn: tuple[Snapshot, ColoursSoFar | None, str, ColourPage] | None = None
 
