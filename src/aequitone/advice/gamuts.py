@@ -31,6 +31,8 @@ _WIDE, _TURNED = 4.0, 3.0
 # explain it so much better.
 _ADDS_UP, _MUCH_BETTER = 0.12, 0.5
 _GAMMA = 2.2
+# ΔE 2000 by which the average of six colours may be off for the readings' noise.
+_SPREAD = 0.05
 
 
 class Fault(StrEnum):
@@ -103,8 +105,12 @@ def _amounts(six: Array, grey: Array) -> Array:
 
     A fourth, white light makes grey brighter than its colours, by all of them alike.
     """
-    amounts = np.linalg.solve(six[_PRIMARIES].T, grey)
-    logs = np.log(np.maximum(amounts, 1e-3))
+    return _balance(six[_PRIMARIES], grey)
+
+
+def _balance(primaries: Array, grey: Array) -> Array:
+    """Logarithms of how much of each of the primaries (3, n) makes a grey (n,), (3,), their mean taken out."""
+    logs = np.log(np.maximum(np.linalg.solve(primaries.T, grey), 1e-3))
     return np.asarray(logs - logs.mean())
 
 
@@ -123,10 +129,7 @@ def _matrix_of(amounts: Array) -> tuple[str, str]:
 def _amounts_of(encoded: str, decoded: str) -> Array:
     """The amounts that a wrong matrix makes, as `_amounts` has them."""
     signal = np.clip(taken_apart(np.eye(3) * GAMUT_LEVEL / 100.0, encoded, decoded), 0.0, 1.0)
-    light = signal**_GAMMA
-    grey = np.full(3, (GAMUT_LEVEL / 100.0) ** _GAMMA)
-    logs = np.log(np.maximum(np.linalg.solve(light.T, grey), 1e-3))
-    return np.asarray(logs - logs.mean())
+    return _balance(signal**_GAMMA, np.full(3, (GAMUT_LEVEL / 100.0) ** _GAMMA))
 
 
 def taken_apart(rgb: Array, encoded: str, decoded: str) -> Array:
@@ -151,7 +154,7 @@ def judged_by_colour(track: Track, target: Target) -> Judged:
     wanted = target.colour(gamut_signals(), float(alone[1]), float(black[1]))
     off = float(delta_e_2000(track.colours * by_white, wanted, target.white.xyz(float(alone[1]))).mean())
     told = diagnosed(track.colours, grey, black, target, float(white[1]))
-    return Judged(track, 0.0, 0.0, None, off, 0.05, colour=off, fault=told.words)
+    return Judged(track, 0.0, 0.0, None, off, _SPREAD, colour=off, fault=told.words)
 
 
 def ranked_by_colour(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:

@@ -27,7 +27,7 @@ def colour_page(
     target = plan.target
     times = _TIMES if found is None or _furthest(found, target) < _LARGE else 1.0
     return ColourPage(
-        tuple(Spoke(name, _towards(target, name)) for name in SIX),
+        tuple(Spoke(name, _full(target, name)[0]) for name in SIX),
         _beads(found, target, times, here) if found is not None else (),
         _beads(ghost, target, times) if ghost is not None else (),
         _kinds(plan, found, here),
@@ -44,10 +44,6 @@ def _full(target: Target, name: str) -> tuple[tuple[float, float], float]:
     away = uv_from_xyz(target.colour(signal, 100.0)[0]) - uv_from_xyz(target.white.xyz())
     far = float(np.linalg.norm(away))
     return (float(away[0]) / far, float(away[1]) / far), far
-
-
-def _towards(target: Target, name: str) -> tuple[float, float]:
-    return _full(target, name)[0]
 
 
 def _places(found: ColourPass, target: Target) -> tuple[list[int], Array, Array]:
@@ -80,7 +76,7 @@ def _beads(found: ColourPass, target: Target, times: float, here: str = "") -> t
 def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple[str, tuple[Pair, ...]], ...]:
     everyday = [sample for sample in plan.samples if sample.is_everyday]
     read = {sample.name: row for row, sample in enumerate(found.samples)} if found is not None else {}
-    codes = _wanted_codes(plan, tuple(everyday))
+    codes = _wanted_of(plan.target, tuple(everyday))
     aims = _codes(found.errors.target / found.white[1]) if found is not None else []
     seen_codes = _codes(found.xyz / found.white[1]) if found is not None else []
     by_kind: dict[str, list[Pair]] = {}
@@ -99,10 +95,6 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
 def _wanted_of(target: Target, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
     xyz = target.colour(np.array([sample.signal for sample in everyday]) / 100.0, 1.0)
     return tuple(_codes(xyz))
-
-
-def _wanted_codes(plan: ColourPlan, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
-    return _wanted_of(plan.target, everyday) if everyday else ()
 
 
 def _codes(xyz: Array) -> list[tuple[int, int, int]]:
