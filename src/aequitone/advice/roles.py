@@ -6,6 +6,11 @@ from enum import StrEnum
 from functools import cached_property
 from typing import ClassVar
 
+COLOUR_ORDER = ("red", "yellow", "green", "cyan", "blue", "magenta")
+"""The primaries and secondaries that a colour management has controls for, by hue."""
+AMOUNTS = ("hue", "saturation", "lightness", "r", "g", "b")
+"""What is turned of each: the first three, or the amounts of red, green and blue that are mixed in."""
+_COLOUR = re.compile(rf"cms-({'|'.join(COLOUR_ORDER)})-({'|'.join(AMOUNTS)})")
 _POINT = re.compile(r"multi-([rgby])-(0|[1-9]\d{0,2})")
 
 
@@ -15,6 +20,7 @@ class RoleKind(StrEnum):
     GAIN = "gain"
     BIAS = "bias"
     POINT = "multi"
+    COLOUR_MANAGEMENT = "cms"
     LIGHT_OUTPUT = "light-output"
     CONTRAST = "contrast"
     BLACK_LEVEL = "black-level"
@@ -47,13 +53,15 @@ class RoleKind(StrEnum):
 class Role:
     """What a control does, to which channel and at which level in %.
 
-    Channels are "r", "g", "b", and "y" for the light of all three.
+    Channels are "r", "g", "b", and "y" for the light of all three; of a colour management, its colour.
     Raises ValueError for a kind without the channel or level that it needs, or with one that it has not.
     """
 
     kind: RoleKind
     channel: str = ""
     level: int | None = None
+    amount: str = ""
+    """Of a colour management: what it turns of the colour, one of AMOUNTS."""
 
     GAIN_R: ClassVar["Role"]
     GAIN_G: ClassVar["Role"]
@@ -89,6 +97,12 @@ class Role:
     MOTION: ClassVar["Role"]
 
     def __post_init__(self) -> None:
+        if self.kind is RoleKind.COLOUR_MANAGEMENT:
+            if self.channel not in COLOUR_ORDER or self.amount not in AMOUNTS or self.level is not None:
+                raise ValueError(f"a colour management has no “{self.amount}” of “{self.channel}”")
+            return
+        if self.amount:
+            raise ValueError(f"a control of {self.kind.value} has no amount “{self.amount}”")
         channels = {RoleKind.GAIN: "rgb", RoleKind.BIAS: "rgb", RoleKind.POINT: "rgby"}.get(self.kind, "")
         if len(self.channel) != bool(channels) or self.channel not in channels:
             raise ValueError(f"a control of {self.kind.value} has no channel “{self.channel}”")
@@ -98,6 +112,8 @@ class Role:
     @cached_property
     def key(self) -> str:
         """The word for it in the logbook, in files and in the bench protocol: "gain-r", "multi-b-35"."""
+        if self.kind is RoleKind.COLOUR_MANAGEMENT:
+            return f"{self.kind.value}-{self.channel}-{self.amount}"
         return "-".join([self.kind.value, *self.channel, *([] if self.level is None else [str(self.level)])])
 
     def __str__(self) -> str:
@@ -112,11 +128,12 @@ class Role:
 GAINS = Role.GAIN_R, Role.GAIN_G, Role.GAIN_B = tuple(Role(RoleKind.GAIN, channel) for channel in "rgb")
 BIASES = Role.BIAS_R, Role.BIAS_G, Role.BIAS_B = tuple(Role(RoleKind.BIAS, channel) for channel in "rgb")
 TWO_POINT = GAINS + BIASES
-_PLAIN = tuple(Role(k) for k in RoleKind if k not in (RoleKind.GAIN, RoleKind.BIAS, RoleKind.POINT))
+_SEVERAL = (RoleKind.GAIN, RoleKind.BIAS, RoleKind.POINT, RoleKind.COLOUR_MANAGEMENT)
+_PLAIN = tuple(Role(k) for k in RoleKind if k not in _SEVERAL)
 for _role in _PLAIN:
     setattr(Role, _role.kind.name, _role)
 ROLES = TWO_POINT + _PLAIN
-"""Every role but those of a multi-point adjustment, of which each screen has its own."""
+"""Every role but those of multi-point and of a colour management, of which each screen has its own."""
 _OF_KEY = {role.key: role for role in ROLES}
 
 
@@ -124,6 +141,8 @@ def role_of(key: str) -> Role:
     """The role of a key. Raises ValueError where there is none of that name."""
     if known := _OF_KEY.get(key):
         return known
+    if (of_colour := _COLOUR.fullmatch(key)) is not None:
+        return Role(RoleKind.COLOUR_MANAGEMENT, of_colour[1], amount=of_colour[2])
     if (found := _POINT.fullmatch(key)) is None:
         raise ValueError(f"there is no role “{key}”")
     return point_role(found[1], int(found[2]))
@@ -210,7 +229,19 @@ def is_role(value: str) -> bool:
 def role_words(role: Role) -> str:
     """A role in words."""
     point = point_of(role)
+    if is_of_colours(role):
+        return f"{role.channel}: {_CHANNEL_WORDS.get(role.amount, role.amount)}"
     return ROLE_WORDS[role] if point is None else f"{_CHANNEL_WORDS[point[0]]} at {point[1]} %"
+
+
+def is_of_colours(role: Role) -> bool:
+    """Whether it is a control of a colour management."""
+    return role.kind is RoleKind.COLOUR_MANAGEMENT
+
+
+def is_one_of_many(role: Role) -> bool:
+    """Whether it is one of the many controls of multi-point or of a colour management."""
+    return role.level is not None or is_of_colours(role)
 
 
 def channel_of(role: Role) -> str | None:

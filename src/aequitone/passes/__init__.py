@@ -16,6 +16,7 @@ from aequitone.passes.carrying_out import (
     enter_whole,
     go_on,
 )
+from aequitone.passes.colour_management import MANAGEMENT, has_management
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
@@ -40,6 +41,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     UNIFORMITY,
     WHITE,
     TONE,
+    MANAGEMENT,
     COLOURS_LEFT,
     PROOF,
     PUT_BACK,
@@ -66,6 +68,7 @@ __all__ = [
     "GAMMA",
     "GAMUT",
     "LEVELS",
+    "MANAGEMENT",
     "MODE",
     "PASSES",
     "PROOF",
@@ -93,6 +96,7 @@ __all__ = [
     "from_json",
     "go_on",
     "grey_plan",
+    "has_management",
     "load_snapshot",
     "pass_type",
     "to_json",

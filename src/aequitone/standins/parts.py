@@ -171,6 +171,23 @@ class ColourManagementPart(Part):
     lowest: int = -50
     highest: int = 50
     effect_per_step: Share = 0.006
+    leak_share: Share = 0.0
+    """Of what a control does, what the colours beside its own get too."""
+    weakens_share: Share = 0.0
+    """How much less a control does near its end stop than around the middle."""
+    dead: tuple[str, ...] = ()
+    """Roles of controls that do nothing."""
+    swapped: tuple[str, str] | None = None
+    """Roles of two controls that do each other's work."""
+
+
+class ColourFaultPart(Part):
+    """What a unit does to colours by itself, drawn from its seed: what a colour management is there to correct."""
+
+    spread: Share = 0.0
+    """Linear light, of each primary and secondary in each channel, as a standard deviation."""
+    pale_spread: Share = 0.0
+    """The same where colours are half saturated, and none at full ones: an edge that hides a bent middle."""
 
 
 class GamutPart(Part):

@@ -10,6 +10,7 @@ from aequitone.standins.parts import (
     AfterglowPart,
     AmbientPart,
     Chromaticity,
+    ColourFaultPart,
     ColourManagementPart,
     ControlPart,
     DriftPart,
@@ -74,6 +75,7 @@ class ScreenPart(Part):
     unit: UnitPart = UnitPart()
     multi_point: MultiPointPart | None = None
     colour_management: ColourManagementPart | None = None
+    colour_fault: ColourFaultPart = ColourFaultPart()
     gamut: tuple[GamutPart, ...] = ()
     hdr: HdrPart | None = None
     warm_up: WarmUpPart = WarmUpPart()

@@ -48,6 +48,12 @@ class Unit:
         """What a preset adds to the drive of R, G, B in the middle, as a share."""
         self.level_errors = apart.uniform(-1.0, 1.0, len(part.multi_point.percents) if part.multi_point else 0)
         """How far each level of multi-point acts from its name, as a share of the most."""
+        (colours,) = rng.spawn(1)
+        fault = part.colour_fault
+        self.colour_fault = colours.normal(0.0, 1.0, (6, 3)) * fault.spread
+        """What is added to each full primary and secondary, linear light."""
+        self.pale_fault = colours.normal(0.0, 1.0, (6, 3)) * fault.pale_spread
+        """The same at half of the way from grey."""
         self.luminance = self.gamut.xyz_matrix[1]
         """Share of R, G, B in the luminance of their white."""
 

@@ -68,17 +68,29 @@ def management(part: ScreenPart, at: Mapping[str, int]) -> Array | None:
     kind = part.colour_management
     if kind is None:
         return None
+    half = (kind.highest - kind.lowest) / 2.0
     added = np.zeros((6, 3))
+
+    def turned(role: str) -> float:
+        if kind.swapped and role in kind.swapped:
+            role = kind.swapped[1 - kind.swapped.index(role)]
+        value = 0 if role in kind.dead else at.get(role, 0)
+        return value * (1.0 - kind.weakens_share * abs(value) / half)
+
     for row, (name, (mixture, towards)) in zip(added, _COLOURS.items(), strict=True):
 
         def by(amount: str, name: str = name, step: float = kind.effect_per_step) -> float:
-            return float(step * at.get(f"cms-{name}-{amount}", 0))
+            return float(step * turned(f"cms-{name}-{amount}"))
 
         if kind.kind == "mix":
             row += [by("r"), by("g"), by("b")]
             continue
         own = np.array(mixture, dtype=float)
         row += by("hue") * np.array(towards) + by("lightness") * own - by("saturation") * (1.0 - own)
+    order = [list(_COLOURS).index(name) for name in ("red", "yellow", "green", "cyan", "blue", "magenta")]
+    ring = added[order]
+    leaking = kind.leak_share * (np.roll(ring, 1, axis=0) + np.roll(ring, -1, axis=0))
+    added[order] = ring + leaking
     return added if np.any(added) else None
 
 

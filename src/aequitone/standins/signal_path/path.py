@@ -45,6 +45,7 @@ class SignalPath:
     def __init__(self, part: ScreenPart, unit: Unit) -> None:
         self._part, self._unit = part, unit
         self._controls: dict[str, ControlPart] = {control.role: control for control in part.control}
+        self._has_fault = bool(np.any(unit.colour_fault) or np.any(unit.pale_fault))
         self.tables = Tables(part.table_1d_size, part.table_3d_size)
         self._hdr_matrices = {container: content_to_panel(unit.gamut, container.value) for container in Container}
 
@@ -100,7 +101,7 @@ class SignalPath:
         if at.curves is not None:
             drive = drive + _looked_up(level, at.curves)
         matrix = at.gamut if hdr is None else self._hdr_matrices[container]
-        if matrix is not None or at.management is not None:
+        if matrix is not None or at.management is not None or self._has_fault:
             drive = self._coloured(_unit(drive), matrix, at)
         drive = self.tables.apply(_unit(drive))
         return self._panel(drive)
@@ -125,8 +126,15 @@ class SignalPath:
         linear = drive**self._part.native_gamma
         if matrix is not None:
             linear = _unit(linear @ matrix.T)
-        if at.management is not None:
-            linear = _unit(linear + colour_shares(linear) @ at.management)
+        if at.management is not None or self._has_fault:
+            shares, added = colour_shares(linear), np.zeros_like(linear)
+            if self._has_fault:
+                most = np.maximum(linear.max(axis=-1, keepdims=True), 1e-9)
+                added = shares @ self._unit.colour_fault
+                added = added + 4.0 * shares * (1.0 - np.minimum(shares / most, 1.0)) @ self._unit.pale_fault
+            if at.management is not None:
+                added = added + shares @ at.management
+            linear = _unit(linear + added)
         return np.asarray(linear ** (1.0 / self._part.native_gamma))
 
     def _panel(self, drive: Array) -> Array:

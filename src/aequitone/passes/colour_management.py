@@ -1,0 +1,63 @@
+"""Colour management: what is turned for primaries and secondaries."""
+
+from aequitone.advice.roles import is_of_colours
+from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.snapshot import Snapshot
+from aequitone.planning.pace import Pace, colour_pass_seconds
+from aequitone.procedures.colour.colour_pass import ColourPlan
+from aequitone.procedures.colour.managing import Managed, ManagePlan, manage_colours
+from aequitone.reference import target_named
+
+_TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0
+# Looks at all saturations that it usually takes.
+_USUAL_LOOKS = 3
+_NEEDED = (
+    "Colour management is not among the controls of this screen: enter its controls at Arrive, if it has one."
+)
+
+
+def has_management(snapshot: Snapshot) -> bool:
+    """Whether controls of a colour management are noted, and a meter reads by itself."""
+    noted = any(is_of_colours(control.role) for control in snapshot.controls if control.role in snapshot.settings)
+    return noted and snapshot.visit.bench.automatic
+
+
+def _plan(snapshot: Snapshot) -> ManagePlan:
+    if not has_management(snapshot):
+        raise NotReadyError(_NEEDED)
+    visit, values = snapshot.visit, snapshot.settings
+    controls = tuple(
+        control.state(values[control.role])
+        for control in snapshot.controls
+        if is_of_colours(control.role) and control.role in values
+    )
+    usual = _TRIP_BY_LINK if visit.bench.by_link else _TRIP_BY_HAND
+    return ManagePlan(
+        target_named(visit.target),
+        visit.bench.format,
+        controls,
+        by_hand=not visit.bench.by_link,
+        trip_seconds=snapshot.trip_seconds or usual,
+    )
+
+
+def _seconds(snapshot: Snapshot, pace: Pace) -> float:
+    if not has_management(snapshot):
+        return 0.0
+    looked = ColourPlan(target_named(snapshot.visit.target), snapshot.visit.bench.format)
+    share = sum(not sample.is_everyday for sample in looked.samples) / len(looked.samples)
+    return _USUAL_LOOKS * (share * colour_pass_seconds(looked, pace) + pace.trip)
+
+
+MANAGEMENT: PassType[ManagePlan, Managed] = PassType(
+    key="colour management",
+    title="Colour management",
+    plan=ManagePlan,
+    result=Managed,
+    procedure=manage_colours,
+    make_plan=_plan,
+    seconds=_seconds,
+    words=lambda result: result.words,
+    adjusts=True,
+    sdr_only=True,
+)
