@@ -13,17 +13,20 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
+from benchmarks.colour_baselines import BASELINES, best_colours
 from benchmarks.trust import with_part
 from benchmarks.white_balance import corrected
 
-from aequitone.advice.roles import is_role, role_of
+from aequitone.advice.moves import ControlState, Move
 from aequitone.colorimetry import delta_e_2000
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
-from aequitone.procedures.colour.managing import Managed, ManagePlan, manage_colours
+from aequitone.procedures.care import Care
+from aequitone.procedures.colour.manage_session import Managed, ManagePlan
+from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.colour.samples import Length, samples
-from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading
 from aequitone.reference import target_named
@@ -36,6 +39,10 @@ TARGET = target_named("rec709-2.2/added")
 _SIX = np.array([each.signal for each in samples(Length.USUAL, 75.0) if not each.is_everyday]) / 100.0
 _EVERYDAY = np.array([each.signal for each in samples(Length.USUAL, 75.0) if each.is_everyday]) / 100.0
 _GREYS = np.repeat(np.linspace(0.1, 1.0, 10)[:, None], 3, axis=1)
+# A person's seconds: the way to the menu, the way to a control, a step.
+_WAY_SECONDS, _CONTROL_SECONDS, _STEP_SECONDS = 10.0, 2.0, 0.4
+# Everyday colours that search must allow, where ours are held to 1.0.
+_ABLE = 0.7
 # Linear light that primaries and secondaries are off by, and what of it is at half saturation.
 _SPREAD, _PALE = 0.03, 0.012
 _AMOUNTS = {"mix": ("r", "g", "b"), "hue-saturation-lightness": ("hue", "saturation", "lightness")}
@@ -43,17 +50,16 @@ _AMOUNTS = {"mix": ("r", "g", "b"), "hue-saturation-lightness": ("hue", "saturat
 
 @dataclass(frozen=True)
 class Told:
-    """Truth before and after: mean and worst of the saturations, of everyday colours, and what it cost."""
+    """Truth: mean and worst of the saturations, of everyday colours; how far grey has moved; and what it cost."""
 
-    before: tuple[float, float, float, float]
-    after: tuple[float, float, float, float]
+    colours: tuple[float, float, float, float]
     grey: float
-    """How far the worst grey has moved, ΔE 2000."""
-    readings: int
-    trips: int
-    minutes: float
-    words: str
-    foretold: tuple[tuple[float, float, float], ...]
+    """How much worse the ladder's mean ΔE 2000 is than before."""
+    readings: int = 0
+    trips: int = 0
+    minutes: float = 0.0
+    words: str = ""
+    foretold: tuple[tuple[float, float, float], ...] = ()
 
 
 def faulty(name: str, seed: int, spread: float) -> Scenario:
@@ -67,6 +73,7 @@ def faulty(name: str, seed: int, spread: float) -> Scenario:
     odd = rng.random()
     part = kind.model_copy(
         update={
+            "place": "before-gains" if rng.random() < 0.5 else "after-gains",
             "leak_share": float(rng.uniform(0.0, 0.12)),
             "weakens_share": float(rng.uniform(0.0, 0.3)),
             "effect_per_step": kind.effect_per_step * float(np.exp(rng.normal(0.0, 0.35))),
@@ -76,9 +83,16 @@ def faulty(name: str, seed: int, spread: float) -> Scenario:
     )
     white = ((0.3127, 0.3290),) * len(scenario.screen.temperatures_xy)
     unit = scenario.screen.unit.model_copy(update={"preset": 0.0, "preset_bend": 0.0, "neutral_steps": 0.0})
+    warm = scenario.screen.warm_up.model_copy(update={"already_minutes": 60.0})
     fault = ColourFaultPart(spread=spread, pale_spread=spread * _PALE / _SPREAD)
     return with_part(
-        scenario, "screen", colour_management=part, colour_fault=fault, temperatures_xy=white, unit=unit
+        scenario,
+        "screen",
+        colour_management=part,
+        colour_fault=fault,
+        temperatures_xy=white,
+        unit=unit,
+        warm_up=warm,
     )
 
 
@@ -106,91 +120,143 @@ def white_set(bench: StandInBench) -> None:
         bench.screen.turn({role: bench.screen.settings()[role] - 1})
 
 
-def run_one(case: tuple[str, int, bool, float]) -> Told:
-    """One unit: its name, seed, whether a person turns, and how far its colours are off."""
-    name, seed, by_hand, spread = case
-    scenario = faulty(name, seed, spread)
-    bench = build_bench(scenario, seed)
-    bench.screen.quieten()
-    white_set(bench)
+def ladder(bench: StandInBench) -> float:
+    """Mean true ΔE 2000 of greys, against white's own light and without light: what the block may tint."""
+    light = bench.screen.light_of_signal(_GREYS)
+    wanted = TARGET.white.xyz() * light[:, 1:2]
+    return float(delta_e_2000(light, wanted, TARGET.white.xyz(float(light[-1, 1]))).mean())
+
+
+def seconds_of(move: Move, *, staying: bool) -> float:
+    """What a person needs to turn a move: the way to the menu unless they are there, each control, each step."""
+    way = 0.0 if staying else _WAY_SECONDS
+    return way + sum(_CONTROL_SECONDS + _STEP_SECONDS * abs(change.by) for change in move.changes)
+
+
+@dataclass(frozen=True)
+class Case:
+    """One unit, and who turns."""
+
+    name: str
+    seed: int
+    spread: float = _SPREAD
+    by_hand: bool = False
+    ways: tuple[str, ...] = ("ours",)
+
+
+def controls_of(bench: StandInBench) -> tuple[ControlState, ...]:
+    """The controls of a unit's colour management as they stand."""
     settings = bench.screen.settings()
-    controls = tuple(
-        control_of(part).state(settings[part.role])
-        for part in bench.screen.controls()
-        if part.role.startswith("cms-") and is_role(part.role) and role_of(part.role)
-    )
-    care = BenchChoice().suited_to(scenario.screen.technology).care
-    ports = Bench(corrected(bench, care), bench.source, bench.link, bench.clock)
-    plan = ManagePlan(TARGET, scenario.source.format, controls, by_hand=by_hand, trip_seconds=12.0)
-    before, grey, began = truth(bench), bench.screen.light_of_signal(_GREYS), bench.clock.now()
-    journal = MemoryJournal()
-    state: Managed = Runner(ports, journal, NobodyThere(), care=care).run(manage_colours(plan))
-    white = TARGET.white.xyz(float(grey[-1, 1]))
-    moved = float(delta_e_2000(bench.screen.light_of_signal(_GREYS), grey, white).max())
-    readings = sum(isinstance(kept, Reading) for kept in journal.results.values())
-    told = tuple(
-        (trip.move.expected.de2000_after, trip.move.expected.de2000_sd, trip.after)
-        for trip in state.trips
-        if trip.move.expected is not None
-    )
-    minutes = (bench.clock.now() - began) / 60.0
-    return Told(before, truth(bench), moved, readings, len(state.trips), minutes, state.words, told)
+    parts = [part for part in bench.screen.controls() if part.role.startswith("cms-")]
+    return tuple(control_of(part).state(settings[part.role]) for part in parts)
+
+
+def care_of(scenario: Scenario) -> Care:
+    """What is observed on a screen of this kind."""
+    return BenchChoice().suited_to(scenario.screen.technology).care
+
+
+def ports_of(bench: StandInBench, scenario: Scenario) -> Bench:
+    """The instruments, the meter corrected on the screen."""
+    return Bench(corrected(bench, care_of(scenario)), bench.source, bench.link, bench.clock)
+
+
+def plan_of(case: Case, scenario: Scenario, controls: tuple[ControlState, ...]) -> ManagePlan:
+    """What is wanted: a trip to the menu takes some seconds, by link too."""
+    return ManagePlan(TARGET, scenario.source.format, controls, by_hand=case.by_hand, trip_seconds=12.0)
+
+
+def run_one(case: Case) -> dict[str, Told]:
+    """One unit as found, after each way to set it, and at the best there is."""
+    scenario = faulty(case.name, case.seed, case.spread)
+    told: dict[str, Told] = {}
+    for way in case.ways:
+        bench = build_bench(scenario, case.seed)
+        bench.screen.quieten()
+        white_set(bench)
+        controls = controls_of(bench)
+        before = ladder(bench)
+        told["found"] = Told(truth(bench), 0.0)
+        if way == "best":
+            best = best_colours(bench, TARGET, tuple(c.role.key for c in controls), np.vstack([_SIX, _EVERYDAY]))
+            bench.screen.turn(best)
+            told[way] = Told(truth(bench), ladder(bench) - before)
+            continue
+        ports, plan = ports_of(bench, scenario), plan_of(case, scenario, controls)
+        journal, began = MemoryJournal(), bench.clock.now()
+        runner = Runner(ports, journal, NobodyThere(), care=care_of(scenario))
+        ours: Managed | None = None
+        if way == "ours":
+            ours = runner.run(manage_colours(plan))
+        else:
+            runner.run(BASELINES[way](plan))
+        seconds = bench.clock.now() - began
+        moves = [kept.move for kept in journal.results.values() if isinstance(kept, Turned)]
+        if case.by_hand:
+            seconds += sum(seconds_of(move, staying=way == "hunter") for move in moves)
+        readings = sum(isinstance(kept, Reading) for kept in journal.results.values())
+        foretold = tuple(
+            (trip.move.expected.de2000_after, trip.move.expected.de2000_sd, trip.after)
+            for trip in (ours.trips if ours else ())
+            if trip.move.expected is not None
+        )
+        words = ours.words if ours else ""
+        told[way] = Told(
+            truth(bench), ladder(bench) - before, readings, len(moves), seconds / 60.0, words, foretold
+        )
+    return told
+
+
+def line(name: str, rows: list[Told]) -> str:
+    """The medians of one way on one screen, and the worst grey."""
+    figures = np.median([(*t.colours, t.readings, t.trips, t.minutes) for t in rows], axis=0)
+    return f"{name:26s}" + "".join(f"{v:9.2f}" for v in (*figures, max(t.grey for t in rows)))
 
 
 def main() -> None:
     units = int(sys.argv[1]) if len(sys.argv) > 1 else 10
-    names = sys.argv[2:] or SCREENS
-    heads = (
-        "found",
-        "worst",
-        "left",
-        "worst",
-        "everyday",
-        "worst",
-        "left",
-        "worst",
-        "grey",
-        "readings",
-        "trips",
-        "min",
-    )
-    print(f"{'':24s}" + "".join(f"{head:>9s}" for head in heads))
+    names = [name for name in sys.argv[2:] if name != "hand"] or SCREENS
+    heads = ("six", "worst", "everyday", "worst", "readings", "trips", "minutes", "grey +")
+    print(f"{'medians by the truth':26s}" + "".join(f"{head:>9s}" for head in heads))
     with ProcessPoolExecutor() as pool:
         for by_hand in (False, True):
-            foretold: list[tuple[float, float, float]] = []
-            worse = 0
+            ways = ("ours", "hunter", "newton", "best") if not by_hand else ("ours", "hunter")
+            every: list[dict[str, Told]] = []
             for name in names:
-                told = list(pool.map(run_one, [(name, seed, by_hand, _SPREAD) for seed in range(units)]))
-                rows = [
-                    (
-                        *t.before[:2],
-                        *t.after[:2],
-                        *t.before[2:],
-                        *t.after[2:],
-                        t.grey,
-                        t.readings,
-                        t.trips,
-                        t.minutes,
-                    )
-                    for t in told
-                ]
-                # Found and left side by side.
-                told_rows = np.median(np.array(rows), axis=0)
-                print(
-                    f"{name:16s}{'by hand' if by_hand else 'by link':8s}" + "".join(f"{v:9.2f}" for v in told_rows)
-                )
-                foretold += [each for t in told for each in t.foretold]
-                worse += sum(t.after[0] > t.before[0] + 0.1 or t.after[2] > t.before[2] + 0.1 for t in told)
-            said, sd, came = np.array(foretold).T
-            within = [float((np.abs(said - came) <= times * sd).mean()) * 100.0 for times in (1.0, 2.0)]
-            print(
-                f"trips foretold within ± and twice that: {within[0]:.0f} and {within[1]:.0f} % of {len(said)}; ",
-                end="",
-            )
-            print(f"left worse: {worse} of {units * len(names)}")
-        off = list(pool.map(run_one, [(name, seed, False, 0.0) for name in names for seed in range(units)]))
-        left = [t for t in off if t.after[0] <= t.before[0] + 0.02]
-        print(f"sound colours: left as found or no worse in {len(left)} of {len(off)}")
+                cases = [Case(name, seed, by_hand=by_hand, ways=ways) for seed in range(units)]
+                told = list(pool.map(run_one, cases))
+                every += told
+                for way in ("found", *ways):
+                    print(line(f"{name} {'hand' if by_hand else 'link'} {way}", [each[way] for each in told]))
+            summed(every, by_hand=by_hand)
+        off = list(pool.map(run_one, [Case(name, seed, 0.0) for name in names for seed in range(units)]))
+        left = sum(t["ours"].colours[0] <= t["found"].colours[0] + 0.02 for t in off)
+        print(f"sound colours: left as found or no worse in {left} of {len(off)}")
+
+
+def summed(every: list[dict[str, Told]], *, by_hand: bool) -> None:
+    """What the runs together show."""
+    ours = [each["ours"] for each in every]
+    said, sd, came = np.array([row for each in ours for row in each.foretold]).T
+    off = np.abs(said - came)
+    shares = " and ".join(f"{float((off <= times * sd).mean()) * 100.0:.0f} %" for times in (1.0, 2.0))
+    print(
+        f"trips foretold within ± and twice that: {shares} of {len(said)}, too high by {(said - came).mean():+.2f}"
+    )
+    worse = sum(each["ours"].colours[k] > each["found"].colours[k] + 0.1 for each in every for k in (0, 2))
+    print(f"left worse by 0.1, of saturations or of everyday colours: {worse} of {2 * len(every)}")
+    minutes = np.median([each["ours"].minutes / each["hunter"].minutes for each in every])
+    print(f"minutes, of the hunter's: {minutes:.2f}")
+    if by_hand:
+        return
+    readings = np.median([each["ours"].readings / each["newton"].readings for each in every])
+    gap = np.median([each["ours"].colours[2] - each["best"].colours[2] for each in every])
+    print(f"readings, of Newton's: {readings:.2f}; everyday colours above the best there is: {gap:+.2f}")
+    able = [each["ours"].colours[2] for each in every if each["best"].colours[2] <= _ABLE]
+    if able:
+        middle, most = np.percentile(able, (50.0, 95.0))
+        print(f"everyday colours where the best allows {_ABLE}: {middle:.2f}, 95 % {most:.2f} of {len(able)}")
+    print(f"grey worse by over 0.1: {sum(t.grey > 0.1 for t in ours)} of {len(ours)}")
 
 
 if __name__ == "__main__":

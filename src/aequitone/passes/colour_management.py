@@ -5,7 +5,8 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPlan
-from aequitone.procedures.colour.managing import Managed, ManagePlan, manage_colours
+from aequitone.procedures.colour.manage_session import Managed, ManagePlan
+from aequitone.procedures.colour.managing import manage_colours
 from aequitone.reference import target_named
 
 _TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0

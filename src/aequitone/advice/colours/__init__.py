@@ -1,6 +1,9 @@
-"""Colour management: what its controls do to every colour, and how far to turn them."""
+"""Colour management: what its controls do to every colour, how far to turn them, and what was really turned."""
 
+from aequitone.advice.colours.belief import Belief, Observation
 from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.colours.planner import ColourPlanner, Seen
+from aequitone.advice.colours.turning import judge_turning
 
-__all__ = ["ColourEffect", "ColourPlanner", "Seen"]
+__all__ = ["Belief", "ColourEffect", "ColourPlanner", "Observation", "Oddity", "Seen", "judge_turning"]

@@ -11,6 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
+from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import COLOUR_ORDER, Role
 from aequitone.colorimetry.arrays import Array
@@ -65,69 +66,103 @@ def direction(role: Role) -> Array:
 
 @dataclass(frozen=True)
 class ColourEffect:
-    """`mean` (controls, FIGURES, 3) per step; `covariance` (3, figures, figures) of each channel, all flat."""
+    """What the controls do, where the block sees colours as `block` (3, 3) makes them of linear light.
+
+    `mean` (controls, FIGURES, 3) per step; `covariance` (3, figures, figures) of each channel, all flat.
+    """
 
     controls: tuple[Role, ...]
     mean: Array
     covariance: Array
+    block: Array
 
     @classmethod
-    def prior(cls, controls: Sequence[ControlState]) -> "ColourEffect":
+    def prior(
+        cls, controls: Sequence[ControlState], block: Array | None = None, odd: Oddity | None = None
+    ) -> "ColourEffect":
         """What is expected before the first move, from each control's role and number of steps."""
         roles = tuple(control.role for control in controls)
+        if odd is not None:
+            roles = odd.roles(roles)
         mean = np.zeros((len(roles), FIGURES, 3))
         spread = np.zeros_like(mean)
         for i, control in enumerate(controls):
             size = _HALF_RANGE / (control.steps / 2.0)
-            along = direction(control.role)
+            along = direction(roles[i])
             mean[i, 0] = size * along
             spread[i] = size * _UNSURE[:, None] * np.where(along != 0.0, 1.0, _OTHER_CHANNELS)
+        if odd is not None and not odd.works:
+            mean[odd.first], spread[odd.first] = 0.0, 1e-6
+        elif odd is not None and odd.is_backwards:
+            mean[odd.first] *= -1.0
         flat = spread.reshape(-1, 3)
-        return cls(roles, mean, np.stack([np.diag(flat[:, channel] ** 2) for channel in range(3)]))
+        covariance = np.stack([np.diag(flat[:, channel] ** 2) for channel in range(3)])
+        return cls(roles, mean, covariance, np.eye(3) if block is None else block)
 
-    def design(self, linear: Array, steps: Array) -> Array:
-        """How much of each figure acts on colours (n, 3) when the controls go `steps`: shape (n, figures)."""
-        basis = self._basis(linear)
-        return np.asarray((basis * steps[None, :, None]).reshape(len(linear), -1))
-
-    def _basis(self, linear: Array) -> Array:
-        shares = colour_shares(linear)
-        total = linear.max(axis=-1, keepdims=True)
+    def basis(self, linear: Array) -> Array:
+        """How much each figure of each control acts on colours (n, 3), shape (n, controls, FIGURES)."""
+        there = linear @ self.block.T
+        shares = colour_shares(there)
+        total = there.max(axis=-1, keepdims=True)
         rows = [COLOUR_ORDER.index(role.channel) for role in self.controls]
         own = shares[:, rows]
         pale = own * (1.0 - own / np.maximum(total, 1e-6))
         beside = 0.5 * (shares[:, [(row - 1) % 6 for row in rows]] + shares[:, [(row + 1) % 6 for row in rows]])
-        grey = np.repeat(linear.min(axis=-1, keepdims=True), len(rows), axis=1)
+        grey = np.repeat(there.min(axis=-1, keepdims=True), len(rows), axis=1)
         return np.stack([own, pale, beside, grey], axis=-1)
 
-    def change(self, linear: Array, steps: Array) -> Array:
-        """Predict what `steps` (controls,) add to colours (n, 3) of linear light."""
-        return np.asarray(self.design(linear, steps) @ self.mean.reshape(-1, 3))
+    def change(self, basis: Array, steps: Array) -> Array:
+        """Predict what `steps` add to the linear light of the colours of a basis, (..., n, 3).
 
-    def variance(self, linear: Array, steps: Array) -> Array:
-        """Compute the variance of `change`, (n, 3), what the model cannot know included."""
-        design = self.design(linear, steps)
-        own = np.einsum("np,cpq,nq->nc", design, self.covariance, design)
-        return np.asarray(own + self._model_variance(linear, steps))
+        `steps`: (..., n, controls), or (..., 1, controls) where all colours felt the same.
+        """
+        each = np.einsum("nkf,kfc->nkc", basis, self.mean)
+        return np.asarray((steps[..., None] * each).sum(axis=-2))
 
-    def _model_variance(self, linear: Array, steps: Array) -> Array:
-        moved = np.abs(self.change(linear, steps)).max(axis=-1, keepdims=True)
-        return np.broadcast_to((_MODEL_SHARE * moved) ** 2 + _MODEL_LEAST**2, linear.shape)
+    def variance(self, basis: Array, steps: Array) -> Array:
+        """Compute the variance of `change`, (..., n, 3), what the model cannot know included."""
+        design = _design(basis, steps)
+        own = np.stack([((design @ root) ** 2).sum(axis=-1) for root in self._roots], axis=-1)
+        return np.asarray(own + _model_variance(self.change(basis, steps)))
 
-    def learn(self, linear: Array, steps: Array, seen: Array, variance: Array) -> "ColourEffect":
-        """Update from one move: `seen` (n, 3) added to colours `linear` (n, 3), with noise `variance` (n, 3)."""
-        design = self.design(linear, steps)
-        noise = variance + self._model_variance(linear, steps)
-        mean, covariance = self.mean.reshape(-1, 3).copy(), self.covariance.copy()
+    @cached_property
+    def _roots(self) -> Array:
+        jitter = 1e-14 * np.eye(self.covariance.shape[-1])
+        return np.asarray(np.linalg.cholesky(self.covariance + jitter))
+
+    def learn(self, linear: Array, steps: Array, seen: Array, variance: Array) -> tuple["ColourEffect", float]:
+        """Update from what was seen.
+
+        `seen` (n, 3) was added to colours `linear` (n, 3) by `steps` (n or 1, controls), with noise `variance`.
+        Returns what the controls do by now, and the logarithm of how likely this made what was seen.
+        """
+        basis = self.basis(linear)
+        design = np.broadcast_to(_design(basis, steps), (len(linear), self.covariance.shape[-1]))
+        noise = variance + _model_variance(self.change(basis, steps))
+        mean, covariance, log = self.mean.reshape(-1, 3).copy(), self.covariance.copy(), 0.0
         for channel in range(3):
             reach = design @ covariance[channel]
             inner = reach @ design.T + np.diag(noise[:, channel])
-            gain = np.linalg.solve(inner, reach).T
-            mean[:, channel] += gain @ (seen[:, channel] - design @ mean[:, channel])
-            covariance[channel] = covariance[channel] - gain @ reach
-        return replace(self, mean=mean.reshape(self.mean.shape), covariance=covariance)
+            off = seen[:, channel] - design @ mean[:, channel]
+            solved = np.linalg.solve(inner, np.column_stack([off, reach]))
+            log -= 0.5 * float(off @ solved[:, 0] + np.linalg.slogdet(inner)[1])
+            mean[:, channel] += reach.T @ solved[:, 0]
+            covariance[channel] = covariance[channel] - reach.T @ solved[:, 1:]
+        return replace(self, mean=mean.reshape(self.mean.shape), covariance=covariance), log
 
     @cached_property
     def full(self) -> Array:
         """What a step adds to the control's own full colour, (controls, 3)."""
         return np.asarray(self.mean[:, 0])
+
+
+def _design(basis: Array, steps: Array) -> Array:
+    """How much of each figure acts, (..., n, figures)."""
+    turned = basis * steps[..., None]
+    return np.asarray(turned.reshape(*turned.shape[:-2], -1))
+
+
+def _model_variance(change: Array) -> Array:
+    moved = np.abs(change).max(axis=-1, keepdims=True)
+    still = np.where(moved > 0.0, _MODEL_LEAST, 0.0)
+    return np.broadcast_to((_MODEL_SHARE * moved) ** 2 + still**2, change.shape)

@@ -4,7 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.optimize import lsq_linear
 
+from aequitone.advice.colours.belief import Belief
 from aequitone.advice.colours.effect import ColourEffect
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
 from aequitone.colorimetry import delta_e_2000
@@ -13,11 +15,17 @@ from aequitone.reference import Target
 
 # The worst colour counts beside the average by this share.
 _WORST = 0.2
+# What white's cast moves beyond what it may weighs as much as the same on all colours.
+_WHITE_BEYOND = 1.0
 # Linear light that a control may add to its own full colour: further apart than that, neighbours on a ramp part.
-_MOST_ADDED = 0.22
-# ΔE that a step must be worth, so that nothing is turned for nothing; doubt counts by this share of its spread.
-_STEP_PRICE, _DOUBT = 0.0006, 0.5
-_ROUNDS, _JUMPS = 12, (1, 2, 4)
+MOST_ADDED = 0.22
+# ΔE that a step must be worth, so that nothing is turned for nothing.
+_STEP_PRICE = 0.0006
+# What comes of a move lies around what is likely by so much of what its doubt costs, in ΔE, and by a little more.
+_AROUND, _LITTLE = 0.5, 0.06
+_ROUNDS, _JUMPS = 60, (1, 2, 4)
+# Linear light over which the eye's metric is taken.
+_SMALL = 0.01
 
 
 @dataclass(frozen=True)
@@ -38,95 +46,140 @@ class Seen:
 
 @dataclass(frozen=True)
 class ColourPlanner:
-    """Proposes moves of a colour management; `weights` (n,) of the colours, their mean 1."""
+    """Proposes moves of a colour management; `weights` (n,), on average 1, of the colours and last of white."""
 
     target: Target
     weights: Array
     least_gain: float = 0.1
     """ΔE, of average and worst together, that a trip must promise."""
+    white_may: float = 0.1
+    """ΔE by which white may seem to have another cast: noise of its readings is no fault of the colours."""
 
     def errors(self, linear: Array, wanted: Array) -> Array:
         """ΔE 2000 of colours (..., n, 3) of linear light, shape (..., n)."""
         matrix, white = self.target.gamut.xyz_matrix.T, self.target.white.xyz()
         return delta_e_2000(np.maximum(linear, 0.0) @ matrix, wanted @ matrix, white)
 
-    def score(self, linear: Array, wanted: Array) -> float:
-        """What colours come to: their weighted average ΔE, and a share of the worst."""
-        errors = self.errors(linear, wanted)
-        return float((self.weights * errors).mean() + _WORST * errors.max())
+    def score(self, linear: Array, wanted: Array) -> Array:
+        """What colours (..., n, 3) come to: their weighted average ΔE and a share of the worst, shape (...)."""
+        return self.scored(self.errors(linear, wanted))
+
+    def scored(self, errors: Array) -> Array:
+        """The same of their ΔE, (..., n)."""
+        white = _WHITE_BEYOND * np.maximum(errors[..., -1] - self.white_may, 0.0)
+        return np.asarray((self.weights * errors).mean(axis=-1) + _WORST * errors[..., :-1].max(axis=-1) + white)
 
     def propose(
-        self, seen: Seen, effect: ColourEffect, controls: Sequence[ControlState], free: Sequence[int] | None = None
+        self, seen: Seen, belief: Belief, controls: Sequence[ControlState], free: Sequence[int] | None = None
     ) -> Move | None:
         """The move that promises most, of all controls or of those in `free`; None where none is worth it."""
         open_ = list(range(len(controls))) if free is None else list(free)
-        steps = self._searched(seen, effect, controls, open_)
-        before = self.score(seen.linear, seen.wanted)
-        after, sd = self._foretold(seen, effect, steps)
-        if not steps.any() or before - after < self.least_gain:
+        effect = belief.best
+        steps = _Search(self, seen, effect, controls, open_).steps()
+        if not steps.any():
             return None
-        light = float((effect.change(np.ones((1, 3)), steps) @ self.target.gamut.xyz_matrix[1])[0] * 100.0)
-        mean_before = float((self.weights * self.errors(seen.linear, seen.wanted)).mean())
-        mean_after = float((self.weights * self.errors(self._after(seen, effect, steps), seen.wanted)).mean())
-        move = trip_between(controls, moved(controls, steps))
-        return replace(move, expected=Expectation(mean_before, mean_after, sd, light))
+        after = seen.linear + belief.change(seen.wanted, steps[None])
+        likely = self.likely(after, belief.variance(seen.wanted, steps[None]), seen.wanted)
+        if float(self.score(seen.linear, seen.wanted)) - float(self.scored(likely)) < self.least_gain:
+            return None
+        # White, last, weighs in what is best, not in what is said of the colours.
+        weights = self.weights[:-1]
+        before = float(np.average(self.errors(seen.linear, seen.wanted)[:-1], weights=weights))
+        come = float(np.average(likely[:-1], weights=weights))
+        sure = float(np.average(self.errors(after, seen.wanted)[:-1], weights=weights))
+        light = float((after[-1] - seen.linear[-1]) @ self.target.gamut.xyz_matrix[1] * 100.0)
+        expected = Expectation(before, come, _AROUND * (come - sure) + _LITTLE, light)
+        return replace(trip_between(controls, moved(controls, steps)), expected=expected)
 
-    def _after(self, seen: Seen, effect: ColourEffect, steps: Array) -> Array:
-        return np.asarray(seen.linear + effect.change(seen.wanted, steps))
+    def likely(self, linear: Array, variance: Array, wanted: Array) -> Array:
+        """The ΔE 2000 to be expected, (..., n), of colours that may come out otherwise by `variance`.
 
-    def _foretold(self, seen: Seen, effect: ColourEffect, steps: Array) -> tuple[float, float]:
-        """The score after steps, and how unsure the average is, in ΔE."""
-        after = self._after(seen, effect, steps)
-        spread = np.sqrt(effect.variance(seen.wanted, steps))
-        # Doubt is of figures that all colours share, so it does not average out.
-        off = self.errors(after + spread, seen.wanted) + self.errors(after - spread, seen.wanted)
-        errors = self.errors(after, seen.wanted)
-        sd = float((self.weights * np.maximum(off / 2.0 - errors, 0.0)).mean()) + 0.05
-        return self.score(after, seen.wanted), sd
+        Doubt is of figures that all colours share, so it does not average out: it makes every one of them worse.
+        """
+        spread = np.sqrt(variance)
+        off = self.errors(np.stack([linear + spread, linear - spread]), wanted).mean(axis=0)
+        return np.asarray(np.maximum(off, self.errors(linear, wanted)))
 
-    def _searched(
-        self, seen: Seen, effect: ColourEffect, controls: Sequence[ControlState], open_: list[int]
-    ) -> Array:
-        """Whole steps that are best by coordinates, from the least squares of light between the end stops."""
-        low, high = self._limits(effect, controls)
-        steps = np.zeros(len(controls))
-        steps[open_] = self._least_squares(seen, effect, len(controls))[open_]
-        steps = np.clip(np.rint(steps), low, high)
-        best = self._cost(seen, effect, steps)
+
+@dataclass(frozen=True)
+class _Search:
+    """The search for one move: least squares within the end stops, then whole steps one by one."""
+
+    planner: ColourPlanner
+    seen: Seen
+    effect: ColourEffect
+    controls: Sequence[ControlState]
+    open: list[int]
+
+    def steps(self) -> Array:
+        basis = self.effect.basis(self.seen.wanted)
+        low, high = self._limits()
+        steps = self._least_squares(basis, low, high)
+        best = float(self._costs(basis, steps[None])[0])
+        by = np.array([sign * jump for jump in _JUMPS for sign in (1, -1)], dtype=float)
         for _ in range(_ROUNDS):
-            tried = best
-            for i in open_:
-                for by in (sign * jump for jump in _JUMPS for sign in (1, -1)):
-                    other = steps.copy()
-                    other[i] += by
-                    if not low[i] <= other[i] <= high[i]:
-                        continue
-                    cost = self._cost(seen, effect, other)
-                    if cost < best - 1e-6:
-                        best, steps = cost, other
-            if tried - best < 1e-5:
+            tried = np.repeat(steps[None], len(self.open) * len(by), axis=0)
+            tried[np.arange(len(tried)), np.repeat(self.open, len(by))] += np.tile(by, len(self.open))
+            tried = tried[((tried >= low) & (tried <= high)).all(axis=1)]
+            if not len(tried):
                 break
+            costs = self._costs(basis, tried)
+            at = int(costs.argmin())
+            if costs[at] >= best - 1e-5:
+                break
+            best, steps = float(costs[at]), tried[at]
         return steps
 
-    def _least_squares(self, seen: Seen, effect: ColourEffect, count: int) -> Array:
-        """Steps (count,) that bring light nearest, each unit of it weighed by what the eye sees there."""
-        unit = np.eye(count)
-        columns = np.stack([effect.change(seen.wanted, each) for each in unit], axis=-1)
-        # A cube root of light is about as the eye has it; white is left out of no colour.
-        weight = 1.0 / np.maximum(seen.wanted.max(axis=-1), 0.05) ** (2.0 / 3.0)
-        rows = (columns * weight[:, None, None]).reshape(-1, count)
-        off = ((seen.wanted - seen.linear) * weight[:, None]).ravel()
-        damp = 1e-3 * np.eye(count) * float((rows**2).sum()) / max(count, 1)
-        return np.asarray(np.linalg.solve(rows.T @ rows + damp, rows.T @ off))
+    def _costs(self, basis: Array, steps: Array) -> Array:
+        """What each of several moves (moves, controls) comes to, shape (moves,)."""
+        planner, seen = self.planner, self.seen
+        each = steps[:, None]
+        after = seen.linear + self.effect.change(basis, each)
+        likely = planner.likely(after, self.effect.variance(basis, each), seen.wanted)
+        return np.asarray(planner.scored(likely) + _STEP_PRICE * np.abs(steps).sum(axis=-1))
 
-    def _limits(self, effect: ColourEffect, controls: Sequence[ControlState]) -> tuple[Array, Array]:
+    def _least_squares(self, basis: Array, low: Array, high: Array) -> Array:
+        """Whole steps (controls,) that bring colours nearest in the eye's metric, doubt held against them."""
+        metric = self._metric() * np.sqrt(self.planner.weights)[:, None, None]
+        unit = np.eye(len(self.controls))[self.open][:, None]
+        columns = self.effect.change(basis, unit)
+        doubts = np.sqrt(self.effect.variance(basis, unit))
+        rows = np.einsum("nij,knj->nik", metric, columns).reshape(-1, len(self.open))
+        size = np.abs(metric).sum(axis=1)
+        ridge = np.diag(np.sqrt(((size * doubts) ** 2).sum(axis=(1, 2))) + 1e-6)
+        off = np.einsum("nij,nj->ni", metric, self.seen.wanted - self.seen.linear).ravel()
+        bounds = (low[self.open] - 1e-9, high[self.open] + 1e-9)
+        steps = np.zeros(len(self.controls))
+        found = lsq_linear(np.vstack([rows, ridge]), np.append(off, np.zeros(len(self.open))), bounds)
+        steps[self.open] = np.rint(found.x)
+        return np.clip(steps, low, high)
+
+    def _metric(self) -> Array:
+        """A matrix (n, 3, 3) for each colour that turns a small miss in linear light into ΔE 2000."""
+        wanted = np.maximum(self.seen.wanted, _SMALL)
+        pairs = [(i, j) for i in range(3) for j in range(i, 3)]
+        moves = np.array([_SMALL * (np.eye(3)[i] + (np.eye(3)[j] if j != i else 0.0)) for i, j in pairs])
+        squares = (self.planner.errors(wanted + moves[:, None], wanted) / _SMALL) ** 2
+        form = np.zeros((len(wanted), 3, 3))
+        for (i, j), square in zip(pairs, squares, strict=True):
+            if i == j:
+                form[:, i, i] = square
+        for (i, j), square in zip(pairs, squares, strict=True):
+            if i != j:
+                form[:, i, j] = form[:, j, i] = (square - form[:, i, i] - form[:, j, j]) / 2.0
+        value, vector = np.linalg.eigh(form)
+        return np.asarray(np.sqrt(np.maximum(value, 0.0))[..., None] * np.swapaxes(vector, -1, -2))
+
+    def _limits(self) -> tuple[Array, Array]:
+        """Steps down and up that end stops and ramps leave, 0 for controls that are to stay."""
+        controls = self.controls
         low = np.array([-((c.value - c.lowest) // c.step) for c in controls], dtype=float)
         high = np.array([(c.highest - c.value) // c.step for c in controls], dtype=float)
-        most = _MOST_ADDED / np.maximum(np.abs(effect.full).max(axis=-1), 1e-6)
+        most = np.floor(MOST_ADDED / np.maximum(np.abs(self.effect.full).max(axis=-1), 1e-6))
         middle = np.array([(c.lowest + c.highest) / 2.0 for c in controls])
         stands = np.array([(c.value - m) / c.step for c, m in zip(controls, middle, strict=True)])
-        return np.maximum(low, np.minimum(-most - stands, 0.0)), np.minimum(high, np.maximum(most - stands, 0.0))
-
-    def _cost(self, seen: Seen, effect: ColourEffect, steps: Array) -> float:
-        score, sd = self._foretold(seen, effect, steps)
-        return score + _DOUBT * sd + _STEP_PRICE * float(np.abs(steps).sum())
+        low = np.ceil(np.maximum(low, np.minimum(-most - stands, 0.0)))
+        high = np.floor(np.minimum(high, np.maximum(most - stands, 0.0)))
+        closed = np.ones(len(controls), dtype=bool)
+        closed[self.open] = False
+        return np.where(closed, 0.0, low), np.where(closed, 0.0, high)

@@ -77,14 +77,18 @@ def judge(
     change: Array,
     variance: Array,
     sure: float = _SURE,
+    *,
+    bumps: bool = True,
 ) -> Judgement:
     """Judge a move.
 
     `controls` as they stood before it, a step of `steps` for each as asked for; `change` (rows,) of log light as
     seen, with `variance` of its noise; huge where nothing can be said of a row. `sure`: how likely it must be
-    that something went wrong, to be believed.
+    that something went wrong, to be believed. `bumps`: whether a bump of the meter would be seen in the rows.
     """
     cases = _cases(controls, steps)
+    if not bumps:
+        cases = [case for case in cases if case.mishap is not Mishap.BUMP]
     turned = np.array([case.steps for case in cases])
     bumped = np.array([case.mishap is Mishap.BUMP for case in cases])
     predicted = responses.predict(turned)

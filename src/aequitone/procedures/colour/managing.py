@@ -1,151 +1,42 @@
 """Colour management: read all saturations, turn what brings them nearer, leave it off where it does not pay."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.colours import ColourEffect, ColourPlanner, Seen
+from aequitone.advice.colours import Oddity
 from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
-from aequitone.advice.roles import COLOUR_ORDER, is_of_colours
-from aequitone.colorimetry import delta_e_2000
+from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.colour.colour_pass import ColourPass
-from aequitone.procedures.colour.samples import Length, Sample, samples, steady_order
-from aequitone.procedures.policy import policy_for, policy_for_colour, seen_black
-from aequitone.procedures.steps import (
-    Interrupt,
-    Note,
-    Procedure,
-    Progress,
-    Purpose,
-    PutBack,
-    Read,
-    ReadAgain,
-    Reading,
-    Show,
-    StopHere,
-    Turn,
+from aequitone.procedures.colour.manage_looks import (
+    HALVES,
+    felt_by,
+    look_after,
+    look_again,
+    look_at_black,
+    look_whole,
 )
+from aequitone.procedures.colour.manage_session import (
+    A_READING_SECONDS,
+    WORTH_A_MINUTE,
+    ColourTrip,
+    Managed,
+    ManagePlan,
+    ManageSession,
+)
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, PutBack, ReadAgain, StopHere, Turn
 from aequitone.procedures.uninterrupted import insist, nothing
-from aequitone.reference import Target, colour_errors
-from aequitone.signal import Patch, SignalFormat, colour_patch, grey_patch
 
-# Trips by link, and by hand, where each turns one colour.
-_MOST_TRIPS, _MOST_BY_HAND = 5, 10
+# Trips by link, and by hand, where a trip may turn one colour only.
+_MOST_TRIPS, _MOST_BY_HAND = 5, 8
 _PATIENCE = 2
 # ΔE 2000 on average that the whole block must bring to be worth that it is on.
 _NO_SERVICE = 0.15
 # ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
-_WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 3.0
-# ΔE a minute of trips and readings, of average and worst together.
-_WORTH_A_MINUTE = 0.06
-_A_READING_SECONDS = 2.2
-# Pale colours are where people look.
-_WHITE_WEIGHT = 14.0
-_WEIGHTS = {25.0: 1.15, 50.0: 1.15, 75.0: 0.95, 100.0: 0.75}
-
-
-@dataclass(frozen=True)
-class ManagePlan:
-    """What is wanted, and the controls of the colour management as they stand."""
-
-    target: Target
-    format: SignalFormat
-    controls: tuple[ControlState, ...]
-    level: float = 75.0
-    """The highest signal of the colours that are read, in %."""
-    by_hand: bool = False
-    """Whether a person turns the controls: then one colour a trip."""
-    trip_seconds: float = 1.0
-
-    def __post_init__(self) -> None:
-        if not self.controls or not all(is_of_colours(control.role) for control in self.controls):
-            raise ValueError("a colour management has controls of its own and no others")
-
-    @property
-    def samples(self) -> tuple[Sample, ...]:
-        """The colours that are read: four saturations of each of the six."""
-        return tuple(
-            each for each in samples(Length.USUAL, self.level, self.target.container) if not each.is_everyday
-        )
-
-
-@dataclass(frozen=True)
-class ColourTrip:
-    """A move as made, and what came of it: weighted average ΔE 2000 of the saturations."""
-
-    move: Move
-    before: float
-    after: float
-    sd: float
-
-
-@dataclass(frozen=True)
-class Managed:
-    """Where it stands, or how it ended."""
-
-    colours: ColourPass
-    """The saturations as they were read last."""
-    controls: tuple[ControlState, ...]
-    trips: tuple[ColourTrip, ...] = ()
-    found: float = 0.0
-    """Average ΔE 2000 before anything was turned."""
-    proposed: Move | None = None
-    words: str = ""
-
-
-@dataclass
-class _Session:
-    """The running state; private to the generator."""
-
-    plan: ManagePlan
-    planner: ColourPlanner
-    effect: ColourEffect
-    controls: tuple[ControlState, ...]
-    told: dict[str, Reading] = field(default_factory=dict)
-    white: Reading | None = None
-    first_white: Reading | None = None
-    black: Reading | None = None
-    trips: list[ColourTrip] = field(default_factory=list)
-    best: tuple[float, tuple[ControlState, ...]] | None = None
-    found: tuple[float, float] = (0.0, 0.0)
-    """Score and weighted average before anything was turned."""
-    failed: int = 0
-    wish: Interrupt | None = None
-    """What a person wished while colours were read."""
-
-    @property
-    def colours(self) -> ColourPass:
-        """The colours as they were read last."""
-        assert self.white is not None and self.black is not None
-        readings = [self.told[sample.name] for sample in self.plan.samples]
-        xyz, sd = np.array([each.xyz for each in readings]), np.array([each.sd for each in readings])
-        signal = np.array([each.patch.signal for each in readings])
-        black = seen_black(self.black.Y, self.black.sd_Y)
-        errors = colour_errors(signal, xyz, self.plan.target, white=self.white.Y, black=black, sd=sd)
-        return ColourPass(self.plan.samples, xyz, sd, errors, self.white.xyz, self.white.sd, black, 0.0)
-
-    @property
-    def seen(self) -> Seen:
-        """The saturations, and white last: it is to stay as it was before anything was turned."""
-        colours = self.colours
-        first, white = self.first_white, float(colours.white[1])
-        kept = colours.white if first is None else first.xyz * (white / first.Y)
-        xyz, sd = np.vstack([colours.xyz, colours.white]), np.vstack([colours.sd, colours.white_sd])
-        return Seen.of(xyz, sd, np.vstack([colours.errors.target, kept]), white, self.plan.target)
-
-    def score(self) -> float:
-        """What the colours come to as read; less is better."""
-        seen = self.seen
-        return self.planner.score(seen.linear, seen.wanted)
-
-    def average(self) -> float:
-        """Weighted average ΔE 2000 as read."""
-        return float(np.average(self.colours.errors.de2000, weights=self.planner.weights[:-1]))
-
-    def state(self, proposed: Move | None = None, words: str = "") -> Managed:
-        return Managed(self.colours, self.controls, tuple(self.trips), self.found[1], proposed, words)
+_WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 1.5
+# To find a control in a menu that is open and to turn it, by hand.
+_CONTROL_SECONDS = 5.0
 
 
 def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
@@ -155,10 +46,8 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
     was found where that is hardly better or white has moved. Understands PutBack (undo the last move), ReadAgain
     and StopHere; while colours are read a wish waits until all of them are.
     """
-    weights = np.array([*(_WEIGHTS[sample.saturation] for sample in plan.samples), _WHITE_WEIGHT])
-    planner = ColourPlanner(plan.target, weights / weights.mean(), _least_gain(plan))
-    session = _Session(plan, planner, ColourEffect.prior(plan.controls), plan.controls)
-    yield from _first_look(session)
+    session = ManageSession.begin(plan)
+    yield from _firstlook(session)
     pending = nothing()
     while True:
         try:
@@ -166,6 +55,10 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
             pending = nothing()
             _heed(session)
             move = _proposed(session)
+            if move is None and session.stale:
+                # What was only reckoned is read before anything is called done.
+                pending = look_whole(session)
+                continue
             if move is None:
                 break
             yield Progress(len(session.trips), len(session.trips) + 1, session.state(move))
@@ -173,78 +66,47 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
         except PutBack:
             pending = _put_back(session)
         except ReadAgain:
-            pending = _look(session, list(plan.samples))
+            pending = look_again(session)
         except StopHere:
             return session.state(words=f"Stopped by you. {_stands(session)}")
     return (yield from _ended(session))
 
 
-def _least_gain(plan: ManagePlan) -> float:
-    readings = len(plan.samples) / (2.0 if plan.by_hand else 1.0)
-    return _WORTH_A_MINUTE * (plan.trip_seconds + readings * _A_READING_SECONDS) / 60.0
-
-
-def _first_look(session: _Session) -> Procedure[None]:
+def _firstlook(session: ManageSession) -> Procedure[None]:
     """White, black and every saturation, as found; it is begun again where a person wishes anything meanwhile."""
     yield from insist(Note("All saturations are read first; nothing is turned yet."))
-    session.black = yield from _read(session, grey_patch(0.0, session.plan.format))
-    yield from _look(session, list(session.plan.samples))
+    yield from look_at_black(session)
+    yield from look_whole(session)
     session.first_white = session.white
     session.found = (session.score(), session.average())
     session.best = (session.found[0], session.controls)
 
 
-def _look(session: _Session, wanted: Sequence[Sample]) -> Procedure[None]:
-    """Read white and some of the saturations, whatever the person wishes meanwhile."""
-    plan = session.plan
-    session.white = yield from _read(session, grey_patch(100.0, plan.format))
-    patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in wanted]
-    lights = plan.target.colour(np.array([patch.signal for patch in patches]), 1.0)[:, 1]
-    for row in steady_order(tuple(float(light) for light in lights)):
-        session.told[wanted[row].name] = yield from _read(session, patches[row])
-        if len(session.told) == len(plan.samples):
-            yield Progress(len(session.trips), len(session.trips) + 1, session.state())
-
-
-def _read(session: _Session, patch: Patch) -> Procedure[Reading]:
-    plan = session.plan
-    white = session.white.Y if session.white is not None else 100.0
-    wanted = plan.target.colour(np.array([patch.signal]), white)[0]
-    policy = (
-        policy_for(float(wanted[1]), white)
-        if patch.is_grey
-        else policy_for_colour(wanted, plan.target.white.xyz() * white)
-    )
-    while True:
-        try:
-            yield Show(patch)
-            reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
-        except Interrupt as interrupt:
-            session.wish = interrupt
-            continue
-        return reading
-
-
-def _heed(session: _Session) -> None:
+def _heed(session: ManageSession) -> None:
     """Raise what a person wished while colours were read."""
     wish, session.wish = session.wish, None
     if wish is not None:
         raise wish
 
 
-def _proposed(session: _Session) -> Move | None:
+def _proposed(session: ManageSession) -> Move | None:
     plan = session.plan
     most = _MOST_BY_HAND if plan.by_hand else _MOST_TRIPS
     if len(session.trips) >= most or session.failed >= _PATIENCE:
         return None
+    planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
     if not plan.by_hand:
-        return session.planner.propose(session.seen, session.effect, session.controls)
-    moves = [
-        session.planner.propose(session.seen, session.effect, session.controls, rows)
-        for rows in (_rows_of(session, name) for name in COLOUR_ORDER)
-        if rows
+        return planner.propose(seen, belief, controls)
+    alone = [planner.propose(seen, belief, controls, _rows_of(session, name)) for name in COLOUR_ORDER]
+    gains = {name: _gain(move) if move else 0.0 for name, move in zip(COLOUR_ORDER, alone, strict=True)}
+    order = sorted(gains, key=lambda name: -gains[name])
+    # One colour, or the two that promise most, or three, and so on.
+    sets = [
+        [row for name in order[:count] for row in _rows_of(session, name)] for count in range(2, len(order) + 1)
     ]
-    return max((move for move in moves if move is not None), key=_gain, default=None)
+    several = [planner.propose(seen, belief, controls, rows) for rows in sets]
+    moves = [move for move in (*alone, *several) if move is not None]
+    return max(moves, key=lambda move: _gain(move) - WORTH_A_MINUTE * _minutes(session, move), default=None)
 
 
 def _gain(move: Move) -> float:
@@ -252,12 +114,19 @@ def _gain(move: Move) -> float:
     return move.expected.de2000_before - move.expected.de2000_after
 
 
-def _rows_of(session: _Session, colour: str) -> list[int]:
+def _minutes(session: ManageSession, move: Move) -> float:
+    """What a move and the look after it take by hand."""
+    readings = len(felt_by(session, move)) / len(HALVES) + 1
+    turning = session.plan.trip_seconds + _CONTROL_SECONDS * len(move.changes)
+    return (turning + readings * A_READING_SECONDS) / 60.0
+
+
+def _rows_of(session: ManageSession, colour: str) -> list[int]:
     return [row for row, control in enumerate(session.controls) if control.role.channel == colour]
 
 
-def _carried_out(session: _Session, move: Move) -> Procedure[None]:
-    """Have a move turned, read what it is felt by, and learn; back at once where it came out worse."""
+def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
+    """Have a move turned, read what it is felt by, and learn."""
     before = session.best
     yield Turn(move)
     yield from _after(session, move)
@@ -267,30 +136,60 @@ def _carried_out(session: _Session, move: Move) -> Procedure[None]:
         session.best, session.failed = (score, session.controls), 0
     else:
         session.failed += 1
+    suspected = session.suspected
+    if suspected is not None:
+        yield from _tried_alone(session, suspected, move)
 
 
-def _after(session: _Session, move: Move) -> Procedure[None]:
-    """Read what a move is felt by, learn from it and remember it."""
-    seen, average = session.seen, session.average()
+def _after(session: ManageSession, move: Move) -> Procedure[None]:
+    """Read what a move is felt by, learn from it and remember it; a slip of the hand is mended at once."""
+    average, steps = session.average(), steps_of(move, session.controls)
+    session.controls = to = moved(session.controls, steps)
+    session.since[[*felt_by(session, move), -1]] += steps
+    judged = yield from look_after(session, move, steps if session.plan.by_hand else None)
+    surprise = "" if judged is None else guard_words(judged, moved(to, -steps), steps)
+    spread = float(session.colours.errors.de2000_sd.mean()) / 2.0
+    session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
+    if surprise:
+        yield Note(surprise)
+    if session.controls != to:
+        mend = trip_between(session.controls, to)
+        yield Progress(len(session.trips), len(session.trips) + 1, session.state(mend))
+        yield from insist(Turn(mend))
+        yield from _noted(session, mend)
+
+
+def _noted(session: ManageSession, move: Move) -> Procedure[None]:
+    """Read what a move is felt by that mends or tries another one."""
     steps = steps_of(move, session.controls)
     session.controls = moved(session.controls, steps)
-    yield from _look(session, _felt(session, move))
-    now = session.seen
-    session.effect = session.effect.learn(
-        seen.wanted, steps, now.linear - seen.linear, now.variance + seen.variance
-    )
-    spread = float(session.colours.errors.de2000_sd.mean()) / 2.0
-    session.trips.append(ColourTrip(move, average, session.average(), spread))
+    session.since[[*felt_by(session, move), -1]] += steps
+    yield from look_after(session, move, None)
 
 
-def _felt(session: _Session, move: Move) -> list[Sample]:
-    """The saturations that a move may be felt by: of its colours and of those beside them."""
-    turned = {COLOUR_ORDER.index(change.role.channel) for change in move.changes}
-    near = {(place + by) % len(COLOUR_ORDER) for place in turned for by in (-1, 0, 1)}
-    return [sample for sample in session.plan.samples if COLOUR_ORDER.index(sample.colour) in near]
+def _tried_alone(session: ManageSession, odd: Oddity, move: Move) -> Procedure[None]:
+    """Turn a suspected control back by itself; it is said of it only if it does the same again."""
+    session.tried.append(odd)
+    steps = steps_of(move, session.controls)
+    place = max(odd.controls, key=lambda each: abs(float(steps[each])))
+    if not steps[place]:
+        return
+    alone = np.zeros(len(steps))
+    alone[place] = -steps[place]
+    name = session.controls[place].name
+    yield Note(f"{name} did not do what was expected of it: it is turned alone, to see.")
+    back = trip_between(session.controls, moved(session.controls, alone))
+    yield Progress(len(session.trips), len(session.trips) + 1, session.state(back))
+    yield from insist(Turn(back))
+    yield from _noted(session, back)
+    if session.proven(odd):
+        session.failed = 0
+        yield Note(odd.words(session.controls))
+    else:
+        yield Note(f"What {name} does is not clear yet; the program goes on from what it sees.")
 
 
-def _put_back(session: _Session) -> Procedure[None]:
+def _put_back(session: ManageSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     last = last_standing([trip.move for trip in session.trips])
     if last is None:
@@ -299,32 +198,35 @@ def _put_back(session: _Session) -> Procedure[None]:
         yield from _turned_back(session, session.trips[last].move.reverse)
 
 
-def _turned_back(session: _Session, move: Move) -> Procedure[None]:
+def _turned_back(session: ManageSession, move: Move) -> Procedure[None]:
     yield from insist(Turn(move))
     yield from _after(session, move)
 
 
-def _back_to(session: _Session, controls: tuple[ControlState, ...]) -> Procedure[None]:
+def _back_to(session: ManageSession, controls: tuple[ControlState, ...]) -> Procedure[None]:
     back = replace(trip_between(session.controls, controls), undoes=True)
     if back.changes:
         yield from _turned_back(session, back)
 
 
-def _ended(session: _Session) -> Procedure[Managed]:
+def _ended(session: ManageSession) -> Procedure[Managed]:
     """Go to the best setting as read, or to how it was found, and say how it stands."""
     assert session.best is not None
     try:
         yield from _back_to(session, session.best[1])
+        yield from look_whole(session)
         if session.controls == session.plan.controls:
             return session.state(words=_nothing_words(session))
         if _white_moved(session) > _WHITE_MAY_MOVE:
             yield Note("White has moved along too far, so everything goes back.")
             yield from _back_to(session, session.plan.controls)
+            yield from look_whole(session)
             return session.state(words=f"White paid for it, so it is left as it was found. {_stands(session)}")
         if session.average() > session.found[1] - _NO_SERVICE:
             with_it, without = session.average(), session.found[1]
             yield Note("It brings hardly anything, so it goes back to how it was found.")
             yield from _back_to(session, session.plan.controls)
+            yield from look_whole(session)
             words = f"Better left as it was found: with it ΔE {with_it:.1f}, without it {without:.1f}."
             return session.state(words=words)
     except Interrupt:
@@ -333,17 +235,12 @@ def _ended(session: _Session) -> Procedure[Managed]:
     return session.state(words=_stands(session))
 
 
-def _white_moved(session: _Session) -> float:
+def _white_moved(session: ManageSession) -> float:
     """ΔE 2000 by which white has another cast than before, noise taken off."""
-    assert session.white is not None and session.first_white is not None
-    reference = session.plan.target.white.xyz(session.first_white.Y)
-    # Light drifts over the minutes; a colour management that is at fault gives white a cast.
-    moved_by = float(delta_e_2000(session.white.xyz, session.first_white.xyz, reference, light=False))
-    noise = 60.0 * float(np.hypot(session.white.sd, session.first_white.sd).max()) / session.first_white.Y
-    return max(0.0, moved_by - _SIGMAS * noise)
+    return max(0.0, session.white_moved - _SIGMAS * session.white_noise)
 
 
-def _stands(session: _Session) -> str:
+def _stands(session: ManageSession) -> str:
     errors: Array = session.colours.errors.de2000
     worst = int(errors.argmax())
     trips = len(session.trips)
@@ -356,6 +253,6 @@ def _stands(session: _Session) -> str:
     return f"{said} White moved along by ΔE {white:.1f}: balance it once more." if white > _WHITE_SEEN else said
 
 
-def _nothing_words(session: _Session) -> str:
+def _nothing_words(session: ManageSession) -> str:
     turned = "No turn" if not session.trips else "No other turn"
     return f"{turned} of the colour management is worth a trip: ΔE {session.average():.2f} on average as found."

@@ -87,6 +87,10 @@ class SignalPath:
             drive = v ** (at.gamma / part.native_gamma)
         else:
             drive = hdr_light(v, transfer, hdr, part.peak_cd_m2) ** (1.0 / part.native_gamma)
+        is_before = part.colour_management is not None and part.colour_management.place == "before-gains"
+        is_managed = at.management is not None or self._has_fault
+        if is_managed and is_before:
+            drive = self._in_light(_unit(drive), None, at)
         drive = drive * at.preset
         if at.bend.any():
             drive = drive * (1.0 + at.bend * (1.0 - np.minimum(drive, 1.0)))
@@ -101,8 +105,8 @@ class SignalPath:
         if at.curves is not None:
             drive = drive + _looked_up(level, at.curves)
         matrix = at.gamut if hdr is None else self._hdr_matrices[container]
-        if matrix is not None or at.management is not None or self._has_fault:
-            drive = self._coloured(_unit(drive), matrix, at)
+        if matrix is not None or (is_managed and not is_before):
+            drive = self._in_light(_unit(drive), matrix, None if is_before else at)
         drive = self.tables.apply(_unit(drive))
         return self._panel(drive)
 
@@ -122,20 +126,25 @@ class SignalPath:
         light = light * at.gains**gamma + _LIGHT_OF_BIAS * at.biases * (1.0 - light)
         return np.asarray(_unit(light) ** (1.0 / gamma))
 
-    def _coloured(self, drive: Array, matrix: Array | None, at: Settled) -> Array:
+    def _in_light(self, drive: Array, matrix: Array | None, at: Settled | None) -> Array:
+        """What is done to linear light: the gamut's matrix, and (with settings) the colour management."""
         linear = drive**self._part.native_gamma
         if matrix is not None:
             linear = _unit(linear @ matrix.T)
-        if at.management is not None or self._has_fault:
-            shares, added = colour_shares(linear), np.zeros_like(linear)
-            if self._has_fault:
-                most = np.maximum(linear.max(axis=-1, keepdims=True), 1e-9)
-                added = shares @ self._unit.colour_fault
-                added = added + 4.0 * shares * (1.0 - np.minimum(shares / most, 1.0)) @ self._unit.pale_fault
-            if at.management is not None:
-                added = added + shares @ at.management
-            linear = _unit(linear + added)
+        if at is not None:
+            linear = self._managed(linear, at)
         return np.asarray(linear ** (1.0 / self._part.native_gamma))
+
+    def _managed(self, linear: Array, at: Settled) -> Array:
+        """After the unit's own faults and the colour management: they act by how much of each colour is there."""
+        shares, added = colour_shares(linear), np.zeros_like(linear)
+        if self._has_fault:
+            most = np.maximum(linear.max(axis=-1, keepdims=True), 1e-9)
+            added = shares @ self._unit.colour_fault
+            added = added + 4.0 * shares * (1.0 - np.minimum(shares / most, 1.0)) @ self._unit.pale_fault
+        if at.management is not None:
+            added = added + shares @ at.management
+        return _unit(linear + added)
 
     def _panel(self, drive: Array) -> Array:
         """The panel's own doings: its steps, its gammas, its dark end, its leaks between channels."""

@@ -1,0 +1,147 @@
+"""Where the colour management sits: what white is to it, weighed by how well each answer explains what was seen.
+
+Behind the gains white may reach it with less blue than red. Then grey has a little red and yellow to it, which
+their controls move along. Each such mixture is held as a possibility of its own (Bayes' rule over a list, made
+finer around the likeliest), and the controls are learnt under each of them.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.oddity import Oddity, oddities
+from aequitone.advice.moves import ControlState
+from aequitone.colorimetry.arrays import Array
+
+# Logarithms of red and blue against green, of white as it reaches the block, and how far off they usually are.
+_SPACING, _PLACES, _USUAL_OFF = 0.08, 6, 0.2
+_FINER = (0.04, 0.02, 0.01)
+# Half of all blocks see white as grey: they come before the gains, or the gains stand at the middle.
+_SEES_GREY = 0.5
+# What a list explains worse than this, against the best, is dropped.
+_DROPPED = 1e-3
+# Colours share their faults, so they prove less than as many that do not.
+_EVIDENCE = 0.5
+
+
+@dataclass(frozen=True)
+class Observation:
+    """What steps (n, controls) added to colours (n, 3) of linear light, (n, 3), and the variance of its noise."""
+
+    linear: Array
+    steps: Array
+    seen: Array
+    variance: Array
+
+
+@dataclass(frozen=True)
+class Possibility:
+    """One mixture that white may be to the block, by `red` and `blue`, and the controls as learnt under it."""
+
+    red: float
+    blue: float
+    effect: ColourEffect
+    weight: float
+    """Logarithm of how likely it is."""
+
+    @classmethod
+    def prior(
+        cls, controls: Sequence[ControlState], red: float, blue: float, odd: Oddity | None = None
+    ) -> "Possibility":
+        """Before anything was turned."""
+        cells = 2.0 * np.pi * (_USUAL_OFF / _SPACING) ** 2
+        usual = (1.0 - _SEES_GREY) / cells * np.exp(-0.5 * (red**2 + blue**2) / _USUAL_OFF**2)
+        white = np.exp([red, 0.0, blue])
+        effect = ColourEffect.prior(controls, np.diag(white / white.max()), odd)
+        return cls(red, blue, effect, float(np.log(usual + (_SEES_GREY if red == blue == 0.0 else 0.0))))
+
+    def learn(self, told: Observation) -> "Possibility":
+        """Update from what was seen."""
+        effect, log = self.effect.learn(told.linear, told.steps, told.seen, told.variance)
+        return replace(self, effect=effect, weight=self.weight + _EVIDENCE * log)
+
+
+@dataclass(frozen=True)
+class Belief:
+    """What is possible, and what was seen so far."""
+
+    controls: tuple[ControlState, ...]
+    possible: tuple[Possibility, ...]
+    told: tuple[Observation, ...] = ()
+    odd: Oddity | None = None
+    """What is taken to be not as named."""
+
+    @classmethod
+    def prior(cls, controls: Sequence[ControlState]) -> "Belief":
+        """Before anything was turned: white is most likely grey to the block."""
+        offs = [place * _SPACING for place in range(-_PLACES, _PLACES + 1)]
+        return cls(tuple(controls), tuple(Possibility.prior(controls, red, blue) for red in offs for blue in offs))
+
+    @cached_property
+    def best(self) -> ColourEffect:
+        """The likeliest effect."""
+        return self._likeliest.effect
+
+    @property
+    def _likeliest(self) -> Possibility:
+        return max(self.possible, key=lambda each: each.weight)
+
+    def change(self, linear: Array, steps: Array) -> Array:
+        """Predict what `steps` (n or 1, controls) add to colours (n, 3) of linear light."""
+        return self.best.change(self.best.basis(linear), steps)
+
+    def variance(self, linear: Array, steps: Array) -> Array:
+        """Compute the variance of `change`, (n, 3), the doubt about where the block sits included."""
+        best, effects = self.best, [each.effect for each in self.possible]
+        own = best.variance(best.basis(linear), steps)
+        changes = np.array([effect.change(effect.basis(linear), steps) for effect in effects])
+        apart = (changes - best.change(best.basis(linear), steps)) ** 2
+        chance = np.exp(np.array([each.weight for each in self.possible]) - self._likeliest.weight)
+        return np.asarray(own + np.tensordot(chance / chance.sum(), apart, axes=(0, 0)))
+
+    def learn(self, told: Observation) -> "Belief":
+        """Update from what was seen, drop what explains it badly, and look closer around what explains it best."""
+        learnt = [each.learn(told) for each in self.possible]
+        least = max(each.weight for each in learnt) + np.log(_DROPPED)
+        kept = tuple(each for each in learnt if each.weight >= least)
+        return replace(self, possible=kept, told=(*self.told, told))._finer()
+
+    def _finer(self) -> "Belief":
+        now = self
+        for by in _FINER:
+            at, known = now._likeliest, {(each.red, each.blue) for each in now.possible}
+            around = [
+                (round(at.red + by * across, 4), round(at.blue + by * up, 4))
+                for across in (-1, 0, 1)
+                for up in (-1, 0, 1)
+            ]
+            now = replace(now, possible=(*now.possible, *map(now._replayed, set(around) - known)))
+        return now
+
+    def _replayed(self, at: tuple[float, float]) -> Possibility:
+        """A possibility that was not held so far, with all that was seen."""
+        possibility = Possibility.prior(self.controls, *at, self.odd)
+        for told in self.told:
+            possibility = possibility.learn(told)
+        return possibility
+
+    def suspected(self) -> tuple[Oddity | None, float]:
+        """The likeliest oddity and its odds against all being as named; None where that is likelier."""
+        told = [each for each in self.told if each.steps.any()]
+        turned = [int(i) for i in np.flatnonzero(np.any([each.steps.any(axis=0) for each in told], axis=0))]
+        at = self._likeliest
+        named = replace(self, odd=None)._replayed((at.red, at.blue)).weight
+        best, odds = None, 0.0
+        for odd in oddities(turned, len(self.controls)):
+            weight = replace(self, odd=odd)._replayed((at.red, at.blue)).weight + np.log(odd.odds)
+            if (against := float(np.exp(min(weight - named, 50.0)))) > odds:
+                best, odds = odd, against
+        return (best, odds) if odds > 1.0 else (None, odds)
+
+    def under(self, odd: Oddity | None) -> "Belief":
+        """The same with a control that is not as named, all that was seen learnt anew."""
+        now = replace(self, odd=odd)
+        return replace(now, possible=tuple(now._replayed((each.red, each.blue)) for each in self.possible))

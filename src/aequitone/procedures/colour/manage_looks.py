@@ -1,0 +1,83 @@
+"""Looks at the colours that a colour management is set by: all of them, or those that a move may be felt by."""
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from aequitone.advice.moves import Move
+from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.advice.two_point.guards import Judgement
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.colour.manage_session import ManageSession
+from aequitone.procedures.colour.samples import steady_order
+from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour
+from aequitone.procedures.steps import Interrupt, Procedure, Progress, Purpose, Read, Reading, Show
+from aequitone.signal import Patch, colour_patch, grey_patch
+
+# How exactly white is read, in ΔE 2000: all colours are held to it, and its cast is not to move.
+_WHITE_DE = 0.1
+# Of the saturations every second one is read after a trip, in turns: the others are reckoned until the end.
+HALVES = ((50.0, 100.0), (25.0, 75.0))
+
+
+def felt_by(session: ManageSession, move: Move) -> list[int]:
+    """Rows of the samples that a move may be felt by: of its colours and of those beside them."""
+    turned = {COLOUR_ORDER.index(change.role.channel) for change in move.changes}
+    near = {(place + by) % len(COLOUR_ORDER) for place in turned for by in (-1, 0, 1)}
+    return [row for row, sample in enumerate(session.plan.samples) if COLOUR_ORDER.index(sample.colour) in near]
+
+
+def look_after(session: ManageSession, move: Move, asked: Array | None) -> Procedure[Judgement | None]:
+    """Read half of what a move may be felt by."""
+    half, of_samples = HALVES[len(session.trips) % len(HALVES)], session.plan.samples
+    rows = [row for row in felt_by(session, move) if of_samples[row].saturation in half]
+    return (yield from look(session, rows, asked))
+
+
+def look_whole(session: ManageSession) -> Procedure[None]:
+    """Read what was only reckoned since the last move."""
+    if session.stale:
+        yield from look(session, session.stale)
+
+
+def look_again(session: ManageSession) -> Procedure[None]:
+    """Read white and every sample."""
+    yield from look(session, range(len(session.plan.samples)))
+
+
+def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None) -> Procedure[Judgement | None]:
+    """Read white and some of the samples, whatever the person wishes meanwhile."""
+    plan, wanted, told = session.plan, sorted(rows), {}
+    session.white = told[len(plan.samples)] = yield from _read(session, grey_patch(100.0, plan.format))
+    patches = [colour_patch(plan.samples[row].name, plan.samples[row].signal, plan.format) for row in wanted]
+    for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
+        told[wanted[at]] = yield from _read(session, patches[at])
+    judged = session.read(told, asked)
+    yield Progress(len(session.trips), len(session.trips) + 1, session.state())
+    return judged
+
+
+def look_at_black(session: ManageSession) -> Procedure[None]:
+    """Read 0 %, which every colour stands on."""
+    session.black = yield from _read(session, grey_patch(0.0, session.plan.format))
+
+
+def _read(session: ManageSession, patch: Patch) -> Procedure[Reading]:
+    plan = session.plan
+    white = session.white.Y if session.white is not None else 100.0
+    wanted = plan.target.colour(np.array([patch.signal]), white)[0]
+    # White is what all colours are held to, and its cast is not to move.
+    exact = _WHITE_DE if float(wanted[1]) >= white else COLOUR_DE
+    policy = (
+        policy_for(0.0, white)
+        if not any(patch.signal)
+        else policy_for_colour(wanted, plan.target.white.xyz() * white, exact)
+    )
+    while True:
+        try:
+            yield Show(patch)
+            reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
+        except Interrupt as interrupt:
+            session.wish = interrupt
+            continue
+        return reading
