@@ -26,6 +26,8 @@ _MOST_SPREAD = 1.0
 # In a trip with others a level costs little; what it must take off all the same, in ΔE.
 _LEAST_OF_A_LEVEL = 0.05
 _WHOLE = 80
+# ΔE of the average that all levels share, which no number of them takes out of what is foretold.
+_SHARED = 0.05
 
 
 @lru_cache(maxsize=8)
@@ -135,7 +137,8 @@ class PointPlanner(PointGoal):
         after = read[:, : read.shape[1] - tracked.foot].mean(axis=1)
         low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
         white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
-        return Expectation(self._mean(tracked, here), float(middle), float(high - low) / 2.0, white)
+        sd = float(np.hypot((high - low) / 2.0, _SHARED))
+        return Expectation(self._mean(tracked, here), float(middle), sd, white)
 
     def _mean(self, tracked: Tracked, xyz: Array) -> float:
         """Mean ΔE 2000 of the ladder for XYZ (L, 3)."""
