@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours
 from aequitone.colorimetry.arrays import Array
 
-# A move of so many levels of multi-point is told by what they are, not control by control.
-_MANY_LEVELS = 3
+# A move of so many levels of multi-point, or of so many colours, is told by what they are, not one by one.
+_MANY_LEVELS = _MANY_COLOURS = 3
 
 
 @dataclass(frozen=True)
@@ -97,9 +97,17 @@ class Move:
         return tuple(sorted({c.role.level for c in self.changes if c.role.level is not None}, reverse=True))
 
     @property
+    def colours(self) -> tuple[str, ...]:
+        """The colours of a colour management that it turns, by hue."""
+        turned = {c.role.channel for c in self.changes if is_of_colours(c.role)}
+        return tuple(name for name in COLOUR_ORDER if name in turned)
+
+    @property
     def summary(self) -> str:
         """The move in a few words, however many controls it turns."""
-        levels = self.levels
+        levels, colours = self.levels, self.colours
+        if len(colours) >= _MANY_COLOURS:
+            return f"{', '.join(colours)}: {len(self.changes)} controls"
         if len(levels) < _MANY_LEVELS:
             return self.words
         others = [change.words for change in self.changes if change.role.level is None]

@@ -63,7 +63,7 @@ SKIP = Command("skip", ("N",))
 WATCH = Command("watch", ("V",))
 WHY = Command("why", ("Q",), looks=True)
 SOUND = Command("sound", ("I",))
-COLOURS = Command("measure the colours too", ("F7",), while_running=False)
+COLOURS = Command("measure the colours", ("F7", "Enter"), while_running=False)
 TRY_AGAIN = Command("try again", ("Enter",))
 KEEP_ENTRY = Command("keep what is typed", ("Enter",))
 

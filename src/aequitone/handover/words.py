@@ -4,7 +4,7 @@ from math import hypot
 
 import numpy as np
 
-from aequitone.advice.roles import Role, point_of
+from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours, is_one_of_many, point_of
 from aequitone.advice.technology import technology_of
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import Connection, ControlRecord
@@ -91,10 +91,14 @@ def done_words(snapshot: Snapshot) -> str:
     state = white_state(snapshot)
     found, left = snapshot.found_settings, snapshot.settings
     changed = [c for c in snapshot.controls if c.role in found and found[c.role] != left[c.role]]
-    told = [f"{c.name} from {shown(c, found)} to {shown(c, left)}" for c in changed if point_of(c.role) is None]
+    plain = [c for c in changed if not is_one_of_many(c.role)]
+    told = [f"{c.name} from {shown(c, found)} to {shown(c, left)}" for c in plain]
     levels = sorted({point[1] for c in changed if (point := point_of(c.role))})
     if levels:
         told.append(f"multi-point at {', '.join(str(level) for level in levels)} %")
+    of_colours = {c.role.channel for c in changed if is_of_colours(c.role)}
+    if of_colours:
+        told.append(f"colour management of {', '.join(name for name in COLOUR_ORDER if name in of_colours)}")
     turned = ", ".join(told)
     if state is None or not state.trips:
         return f"Turned: {turned}." if turned else "Nothing was turned."
@@ -118,12 +122,12 @@ def owed_words(snapshot: Snapshot) -> str:
 
 
 def settings_rows(snapshot: Snapshot) -> list[tuple[str, str, str]]:
-    """Each control in the screen's own word: name, as found, as left; of multi-point, what was turned."""
+    """Each control in the screen's own word: name, as found, as left; of those that are many, what was turned."""
     found, left = snapshot.found_settings, snapshot.settings
     return [
         (control.name, shown(control, found), shown(control, left))
         for control in snapshot.controls
-        if not point_of(control.role) or found.get(control.role) != left.get(control.role)
+        if not is_one_of_many(control.role) or found.get(control.role) != left.get(control.role)
     ]
 
 

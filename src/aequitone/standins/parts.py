@@ -171,6 +171,8 @@ class ColourManagementPart(Part):
     lowest: int = -50
     highest: int = 50
     effect_per_step: Share = 0.006
+    without: tuple[str, ...] = ()
+    """Colours, or amounts, that this one has no controls for: "cyan", "lightness"."""
     place: Literal["after-gains", "before-gains"] = "after-gains"
     """After the gains white is not grey to it where they are unequal: its controls move white too."""
     leak_share: Share = 0.0

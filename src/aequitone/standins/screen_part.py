@@ -180,10 +180,17 @@ class ScreenPart(Part):
         mixes = part.kind == "mix"
         amounts = ("r", "g", "b") if mixes else ("hue", "saturation", "lightness")
         return [
-            _signed(f"cms-{colour}-{amount}", f"{colour.capitalize()} {amount}", part.lowest, part.highest)
+            _signed(f"cms-{colour}-{amount}", _colour_name(colour, amount), part.lowest, part.highest)
             for colour in ("red", "green", "blue", "cyan", "magenta", "yellow")
             for amount in amounts
+            if not {colour, amount} & {*part.without}
         ]
+
+
+def _colour_name(colour: str, amount: str) -> str:
+    """A menu's own words: "Red hue", and of what is mixed in "Red: green"."""
+    mixed = {"r": "red", "g": "green", "b": "blue"}.get(amount)
+    return f"{colour.capitalize()}: {mixed}" if mixed else f"{colour.capitalize()} {amount}"
 
 
 def _signed(role: str, name: str, lowest: int, highest: int) -> ControlPart:

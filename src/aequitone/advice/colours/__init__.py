@@ -2,8 +2,9 @@
 
 from aequitone.advice.colours.belief import Belief, Observation
 from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.explanation import explain
 from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.colours.planner import ColourPlanner, Seen
 from aequitone.advice.colours.turning import judge_turning
 
-__all__ = ["Belief", "ColourEffect", "ColourPlanner", "Observation", "Oddity", "Seen", "judge_turning"]
+__all__ = ["Belief", "ColourEffect", "ColourPlanner", "Observation", "Oddity", "Seen", "explain", "judge_turning"]

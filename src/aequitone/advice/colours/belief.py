@@ -46,6 +46,10 @@ class Possibility:
     effect: ColourEffect
     weight: float
     """Logarithm of how likely it is."""
+    far: float = 0.0
+    """How far what was seen lay from what was expected: a sum of squares of which each is about one."""
+    surprise: float = 0.0
+    """The same of what was seen last, on average."""
 
     @classmethod
     def prior(
@@ -60,8 +64,9 @@ class Possibility:
 
     def learn(self, told: Observation) -> "Possibility":
         """Update from what was seen."""
-        effect, log = self.effect.learn(told.linear, told.steps, told.seen, told.variance)
-        return replace(self, effect=effect, weight=self.weight + _EVIDENCE * log)
+        effect, log, far = self.effect.learn(told.linear, told.steps, told.seen, told.variance)
+        weight, surprise = self.weight + _EVIDENCE * log, far / told.seen.size
+        return replace(self, effect=effect, weight=weight, far=self.far + far, surprise=surprise)
 
 
 @dataclass(frozen=True)
@@ -84,6 +89,11 @@ class Belief:
     def best(self) -> ColourEffect:
         """The likeliest effect."""
         return self._likeliest.effect
+
+    @property
+    def surprise(self) -> float:
+        """How far what was seen last lay from what was expected: about 1, and more where something is odd."""
+        return self._likeliest.surprise
 
     @property
     def _likeliest(self) -> Possibility:
@@ -133,12 +143,17 @@ class Belief:
         told = [each for each in self.told if each.steps.any()]
         turned = [int(i) for i in np.flatnonzero(np.any([each.steps.any(axis=0) for each in told], axis=0))]
         at = self._likeliest
-        named = replace(self, odd=None)._replayed((at.red, at.blue)).weight
-        best, odds = None, 0.0
-        for odd in oddities(turned, len(self.controls)):
-            weight = replace(self, odd=odd)._replayed((at.red, at.blue)).weight + np.log(odd.odds)
-            if (against := float(np.exp(min(weight - named, 50.0)))) > odds:
-                best, odds = odd, against
+        named = replace(self, odd=None)._replayed((at.red, at.blue))
+        ways = {
+            odd: replace(self, odd=odd)._replayed((at.red, at.blue))
+            for odd in oddities(turned, len(self.controls))
+        }
+        best = max(ways, key=lambda odd: ways[odd].weight + np.log(odd.odds))
+        # Where nothing explains well what was seen, a difference between two bad answers proves as much less.
+        seen = sum(each.seen.size for each in self.told)
+        badly = max(1.0, ways[best].far / max(seen, 1))
+        log = (ways[best].weight - named.weight) / badly + float(np.log(best.odds))
+        odds = float(np.exp(min(log, 50.0)))
         return (best, odds) if odds > 1.0 else (None, odds)
 
     def under(self, odd: Oddity | None) -> "Belief":

@@ -24,7 +24,7 @@ _UNSURE = np.array([0.6, 0.45, 0.2, 0.04])
 _OTHER_CHANNELS = 0.4
 # A step is not quite the same at the next setting, or in the next colour.
 _MODEL_SHARE, _MODEL_LEAST = 0.06, 0.0006
-_MIXED = {
+MIXED = {
     "red": (1.0, 0.0, 0.0),
     "yellow": (1.0, 1.0, 0.0),
     "green": (0.0, 1.0, 0.0),
@@ -43,7 +43,7 @@ def colour_shares(linear: Array) -> Array:
     middle, most = ordered[..., 1] - ordered[..., 0], ordered[..., 2] - ordered[..., 1]
     shares = []
     for name in COLOUR_ORDER:
-        lit = np.array(_MIXED[name]) > 0.0
+        lit = np.array(MIXED[name]) > 0.0
         inside = linear[..., lit].min(axis=-1) >= linear[..., ~lit].max(axis=-1) if lit.any() else False
         shares.append(np.where(inside, most if lit.sum() == 1 else middle, 0.0))
     return np.stack(shares, axis=-1)
@@ -51,7 +51,7 @@ def colour_shares(linear: Array) -> Array:
 
 def direction(role: Role) -> Array:
     """What a step up of a control usually adds to a full colour, as a direction in linear light, (3,)."""
-    own = np.array(_MIXED[role.channel])
+    own = np.array(MIXED[role.channel])
     match role.amount:
         case "lightness":
             return own
@@ -59,7 +59,7 @@ def direction(role: Role) -> Array:
             return np.asarray(own - 1.0)
         case "hue":
             order = list(COLOUR_ORDER)
-            following = np.array(_MIXED[order[(order.index(role.channel) + 1) % len(order)]])
+            following = np.array(MIXED[order[(order.index(role.channel) + 1) % len(order)]])
             return np.asarray(following - own)
     return np.asarray(np.eye(3)["rgb".index(role.amount)])
 
@@ -130,25 +130,38 @@ class ColourEffect:
         jitter = 1e-14 * np.eye(self.covariance.shape[-1])
         return np.asarray(np.linalg.cholesky(self.covariance + jitter))
 
-    def learn(self, linear: Array, steps: Array, seen: Array, variance: Array) -> tuple["ColourEffect", float]:
+    def learn(
+        self, linear: Array, steps: Array, seen: Array, variance: Array
+    ) -> tuple["ColourEffect", float, float]:
         """Update from what was seen.
 
         `seen` (n, 3) was added to colours `linear` (n, 3) by `steps` (n or 1, controls), with noise `variance`.
-        Returns what the controls do by now, and the logarithm of how likely this made what was seen.
+        Returns what the controls do by now, the logarithm of how likely this made what was seen, and how far that
+        lay from what was expected: a sum of squares of which each is about one.
         """
         basis = self.basis(linear)
         design = np.broadcast_to(_design(basis, steps), (len(linear), self.covariance.shape[-1]))
         noise = variance + _model_variance(self.change(basis, steps))
-        mean, covariance, log = self.mean.reshape(-1, 3).copy(), self.covariance.copy(), 0.0
+        mean, covariance, log, far = self.mean.reshape(-1, 3).copy(), self.covariance.copy(), 0.0, 0.0
         for channel in range(3):
             reach = design @ covariance[channel]
             inner = reach @ design.T + np.diag(noise[:, channel])
             off = seen[:, channel] - design @ mean[:, channel]
             solved = np.linalg.solve(inner, np.column_stack([off, reach]))
-            log -= 0.5 * float(off @ solved[:, 0] + np.linalg.slogdet(inner)[1])
+            square = float(off @ solved[:, 0])
+            far += square
+            log -= 0.5 * (square + float(np.linalg.slogdet(inner)[1]))
             mean[:, channel] += reach.T @ solved[:, 0]
             covariance[channel] = covariance[channel] - reach.T @ solved[:, 1:]
-        return replace(self, mean=mean.reshape(self.mean.shape), covariance=covariance), log
+        return replace(self, mean=mean.reshape(self.mean.shape), covariance=covariance), log, far
+
+    @cached_property
+    def doubt(self) -> Array:
+        """How unsure the largest part of each control's full effect is, as a share of it, (controls,)."""
+        sd = np.sqrt(np.stack([np.diag(each) for each in self.covariance], axis=-1)).reshape(self.mean.shape)[:, 0]
+        most = np.abs(self.full).argmax(axis=-1)
+        rows = np.arange(len(most))
+        return np.asarray(sd[rows, most] / np.maximum(np.abs(self.full[rows, most]), 1e-9))
 
     @cached_property
     def full(self) -> Array:

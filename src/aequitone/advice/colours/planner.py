@@ -78,9 +78,8 @@ class ColourPlanner:
         steps = _Search(self, seen, effect, controls, open_).steps()
         if not steps.any():
             return None
-        after = seen.linear + belief.change(seen.wanted, steps[None])
-        likely = self.likely(after, belief.variance(seen.wanted, steps[None]), seen.wanted)
-        if float(self.score(seen.linear, seen.wanted)) - float(self.scored(likely)) < self.least_gain:
+        after, likely = self._to_come(seen, belief, steps)
+        if self.gain(seen, belief, steps) < self.least_gain:
             return None
         # White, last, weighs in what is best, not in what is said of the colours.
         weights = self.weights[:-1]
@@ -90,6 +89,25 @@ class ColourPlanner:
         light = float((after[-1] - seen.linear[-1]) @ self.target.gamut.xyz_matrix[1] * 100.0)
         expected = Expectation(before, come, _AROUND * (come - sure) + _LITTLE, light)
         return replace(trip_between(controls, moved(controls, steps)), expected=expected)
+
+    def gain(self, seen: Seen, belief: Belief, steps: Array) -> float:
+        """What steps (controls,) should take off the average and the worst together, in ΔE 2000."""
+        likely = self._to_come(seen, belief, steps)[1]
+        return float(self.score(seen.linear, seen.wanted)) - float(self.scored(likely))
+
+    def foretold(self, seen: Seen, belief: Belief, steps: Array) -> float:
+        """The average ΔE 2000 of the colours, white left out, that is to be expected after steps (controls,)."""
+        likely = self._to_come(seen, belief, steps)[1]
+        return float(np.average(likely[:-1], weights=self.weights[:-1]))
+
+    def after(self, seen: Seen, belief: Belief, steps: Array) -> Array:
+        """Linear light (n, 3) after steps (controls,), as is believed."""
+        return np.asarray(seen.linear + belief.change(seen.wanted, steps[None]))
+
+    def _to_come(self, seen: Seen, belief: Belief, steps: Array) -> tuple[Array, Array]:
+        """Linear light after steps, (n, 3), and the ΔE 2000 to be expected of it, (n,)."""
+        after = self.after(seen, belief, steps)
+        return after, self.likely(after, belief.variance(seen.wanted, steps[None]), seen.wanted)
 
     def likely(self, linear: Array, variance: Array, wanted: Array) -> Array:
         """The ΔE 2000 to be expected, (..., n), of colours that may come out otherwise by `variance`.

@@ -1,6 +1,6 @@
 """What was really turned on a trip to a colour management, told from the colours that were read after it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -10,6 +10,9 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.two_point.guards import Judgement, judge
 from aequitone.colorimetry.arrays import Array
 
+# Surer than this that something went wrong, the likeliest slip is said: many controls are turned at a time.
+_SURE = 0.99
+
 
 @dataclass(frozen=True)
 class _Predicted:
@@ -18,6 +21,8 @@ class _Predicted:
     effect: ColourEffect
     told: Observation
     asked: Array
+    wider: float = 1.0
+    """How many times as large its variance is than the effect's."""
 
     def _turned(self, steps: Array) -> Array:
         return np.asarray(self.told.steps + (steps - self.asked)[..., None, :])
@@ -30,7 +35,7 @@ class _Predicted:
     def variance(self, steps: Array) -> Array:
         """Its variance, (..., rows)."""
         variance = self.effect.variance(self.effect.basis(self.told.linear), self._turned(steps))
-        return np.asarray(variance.reshape(*variance.shape[:-2], -1))
+        return np.asarray(self.wider * variance.reshape(*variance.shape[:-2], -1))
 
 
 def judge_turning(
@@ -42,6 +47,12 @@ def judge_turning(
     and any of earlier moves that the same colours have felt since they were read. A bump of the meter is not seen
     in it, as colours are held against white.
     """
-    return judge(
-        _Predicted(effect, told, asked), controls, asked, told.seen.ravel(), told.variance.ravel(), bumps=False
-    )
+    predicted = _Predicted(effect, told, asked)
+    first = judge(predicted, controls, asked, told.seen.ravel(), told.variance.ravel(), _SURE, bumps=False)
+    # Where even the likeliest turn explains badly what was seen, a difference between two bad answers proves less.
+    off = told.seen.ravel() - predicted.predict(first.steps)
+    badly = float((off**2 / (predicted.variance(first.steps) + told.variance.ravel())).mean())
+    if first.mishap is None or badly <= 1.0:
+        return first
+    wider = replace(predicted, wider=badly)
+    return judge(wider, controls, asked, told.seen.ravel(), badly * told.variance.ravel(), _SURE, bumps=False)

@@ -102,7 +102,10 @@ class PointPlanner(PointGoal):
         # What a screen that is not known yet teaches is worth a trip; what is foretold to be worse is not.
         if self._gain(tracked, drawn.known) <= self.least_gain or self._gain(tracked, drawn) <= 0.0:
             return None
-        return Move(trip_between(grid.controls, to.controls).changes, self._foretold(tracked, here, drawn))
+        told = self._foretold(tracked, here, drawn)
+        if told.de2000_after >= told.de2000_before:
+            return None
+        return Move(trip_between(grid.controls, to.controls).changes, told)
 
     def promise(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, levels: Sequence[int]

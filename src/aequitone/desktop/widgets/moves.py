@@ -1,9 +1,10 @@
-"""The moves of White and of Tone, one by one: what was expected of each, and what came. No Qt."""
+"""The moves of White, of Tone and of Colour, one by one: what was expected of each, and what came. No Qt."""
 
 from dataclasses import dataclass
 from functools import lru_cache
 
 from aequitone.advice.moves import Move
+from aequitone.procedures.colour.manage_session import ColourTrip
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.white.session import Trip
 
@@ -47,6 +48,14 @@ def multi_point_moves(trips: tuple[PointTrip, ...]) -> tuple[MoveRow, ...]:
     """The moves of Tone."""
     return tuple(
         _row(i, trip.move, trip.before, trip.after, trip.sd, trip.slip) for i, trip in enumerate(trips, 1)
+    )
+
+
+@lru_cache(maxsize=2)
+def colour_moves(trips: tuple[ColourTrip, ...]) -> tuple[MoveRow, ...]:
+    """The moves of a colour management."""
+    return tuple(
+        _row(i, trip.move, trip.before, trip.after, trip.sd, trip.surprise) for i, trip in enumerate(trips, 1)
     )
 
 

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.advice.colours import Belief, ColourPlanner, Observation, Oddity, Seen, judge_turning
+from aequitone.advice.colours import Belief, ColourPlanner, Observation, Oddity, Seen, explain, judge_turning
 from aequitone.advice.moves import ControlState, Move, moved
 from aequitone.advice.roles import is_of_colours
 from aequitone.advice.two_point.guards import Judgement
@@ -31,6 +31,8 @@ WORTH_A_MINUTE = 0.09
 A_READING_SECONDS = 2.2
 # Odds above which a control is tried alone, and above which the trial has proven what it does.
 _SUSPECTED, _PROVEN = 20.0, 200.0
+# What was seen lies so far from what was expected that a control may be odd; about 1 is usual.
+_SURPRISING = 1.2
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,8 @@ class Managed:
     found: float = 0.0
     """Average ΔE 2000 before anything was turned."""
     proposed: Move | None = None
+    why: str = ""
+    """Why that move."""
     words: str = ""
 
 
@@ -197,7 +201,7 @@ class ManageSession:
     @property
     def suspected(self) -> Oddity | None:
         """What a control is suspected of that was not tried alone yet: by link, where nobody's hand slips."""
-        if self.plan.by_hand or self.belief.odd is not None:
+        if self.plan.by_hand or self.belief.odd is not None or self.belief.surprise < _SURPRISING:
             return None
         odd, odds = self.belief.suspected()
         return odd if odds > _SUSPECTED and odd not in self.tried else None
@@ -248,7 +252,12 @@ class ManageSession:
         return float(np.average(self.colours.errors.de2000, weights=self.planner.weights[:-1]))
 
     def state(self, proposed: Move | None = None, words: str = "") -> Managed:
-        return Managed(self.colours, self.controls, tuple(self.trips), self.found[1], proposed, words)
+        why = self._why(proposed) if proposed is not None and proposed.expected is not None else ""
+        return Managed(self.colours, self.controls, tuple(self.trips), self.found[1], proposed, why, words)
+
+    def _why(self, move: Move) -> str:
+        names = [sample.name for sample in self.plan.samples]
+        return explain(self.planner, self.seen, self.belief, self.controls, move, names)
 
 
 def _least_gain(plan: ManagePlan) -> float:

@@ -25,7 +25,18 @@ from aequitone.procedures.colour.manage_session import (
     ManagePlan,
     ManageSession,
 )
-from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, PutBack, ReadAgain, StopHere, Turn
+from aequitone.procedures.steps import (
+    Done,
+    Interrupt,
+    Note,
+    Procedure,
+    Progress,
+    PutBack,
+    ReadAgain,
+    StopHere,
+    Turn,
+    Watch,
+)
 from aequitone.procedures.uninterrupted import insist, nothing
 
 # Trips by link, and by hand, where a trip may turn one colour only.
@@ -97,8 +108,12 @@ def _proposed(session: ManageSession) -> Move | None:
     planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
     if not plan.by_hand:
         return planner.propose(seen, belief, controls)
+
+    def gain(move: Move) -> float:
+        return planner.gain(seen, belief, steps_of(move, controls))
+
     alone = [planner.propose(seen, belief, controls, _rows_of(session, name)) for name in COLOUR_ORDER]
-    gains = {name: _gain(move) if move else 0.0 for name, move in zip(COLOUR_ORDER, alone, strict=True)}
+    gains = {name: gain(move) if move else 0.0 for name, move in zip(COLOUR_ORDER, alone, strict=True)}
     order = sorted(gains, key=lambda name: -gains[name])
     # One colour, or the two that promise most, or three, and so on.
     sets = [
@@ -106,12 +121,7 @@ def _proposed(session: ManageSession) -> Move | None:
     ]
     several = [planner.propose(seen, belief, controls, rows) for rows in sets]
     moves = [move for move in (*alone, *several) if move is not None]
-    return max(moves, key=lambda move: _gain(move) - WORTH_A_MINUTE * _minutes(session, move), default=None)
-
-
-def _gain(move: Move) -> float:
-    assert move.expected is not None
-    return move.expected.de2000_before - move.expected.de2000_after
+    return max(moves, key=lambda move: gain(move) - WORTH_A_MINUTE * _minutes(session, move), default=None)
 
 
 def _minutes(session: ManageSession, move: Move) -> float:
@@ -128,7 +138,7 @@ def _rows_of(session: ManageSession, colour: str) -> list[int]:
 def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     """Have a move turned, read what it is felt by, and learn."""
     before = session.best
-    yield Turn(move)
+    yield from _turned(move)
     yield from _after(session, move)
     score = session.score()
     assert before is not None
@@ -139,6 +149,16 @@ def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     suspected = session.suspected
     if suspected is not None:
         yield from _tried_alone(session, suspected, move)
+
+
+def _turned(move: Move) -> Procedure[None]:
+    """Have a move made; there is no one light to watch meanwhile."""
+    while True:
+        try:
+            yield Turn(move)
+            return
+        except (Watch, Done):
+            continue
 
 
 def _after(session: ManageSession, move: Move) -> Procedure[None]:

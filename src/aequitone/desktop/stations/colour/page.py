@@ -7,8 +7,9 @@ import numpy as np
 from aequitone.colorimetry import REC709, uv_from_xyz, xyY_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
-from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Spoke
+from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Setting, Spoke
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
+from aequitone.procedures.colour.manage_session import Managed
 from aequitone.procedures.colour.samples import Sample
 from aequitone.reference import Target, verdict
 from aequitone.reference.saturations import SIX, saturation_signal
@@ -35,6 +36,16 @@ def colour_page(
         subtitle,
         figures(found, ghost) if found is not None else (),
     )
+
+
+def settings_of(managed: Managed) -> tuple[tuple[str, tuple[Setting, ...]], ...]:
+    """The controls of a colour management, colour by colour in the menu's order, and where a move wants them."""
+    to = {change.role: change.to_value for change in managed.proposed.changes} if managed.proposed else {}
+    by_colour: dict[str, list[Setting]] = {}
+    for control in managed.controls:
+        setting = Setting(control.name, control.value, to.get(control.role))
+        by_colour.setdefault(control.role.channel, []).append(setting)
+    return tuple((colour, tuple(settings)) for colour, settings in by_colour.items())
 
 
 @lru_cache(maxsize=32)

@@ -42,6 +42,15 @@ class Pair:
 
 
 @dataclass(frozen=True)
+class Setting:
+    """A control of a colour management: its own name, where it stands, and where the move wants it."""
+
+    name: str
+    now: int
+    to: int | None = None
+
+
+@dataclass(frozen=True)
 class ColourPage:
     """The picture of Colour."""
 
@@ -55,6 +64,8 @@ class ColourPage:
     """How many times as large distances between wanted and seen are drawn."""
     subtitle: str = ""
     figures: tuple[tuple[str, str], ...] = ()
+    settings: tuple[tuple[str, tuple[Setting, ...]], ...] = ()
+    """Of a colour management that is being set, colour by colour: in the place of everyday colours."""
 
 
 @dataclass(frozen=True)

@@ -1,25 +1,38 @@
 """Colour: primaries and secondaries from pale to full, and everyday colours, as found and as left. No Qt."""
 
+from dataclasses import replace
 from typing import Any
 
 from aequitone.desktop import commands
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, PanelState
 from aequitone.desktop.session.live import Live, LiveTracker
+from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
-from aequitone.desktop.stations.colour import panel
+from aequitone.desktop.stations.colour import managing, panel
 from aequitone.desktop.stations.colour.commands import LENGTH
-from aequitone.desktop.stations.colour.page import colour_page, colour_table, colour_text
+from aequitone.desktop.stations.colour.page import colour_page, colour_table, colour_text, settings_of
 from aequitone.desktop.stations.colour.state import ColourPage, ColourTable
 from aequitone.desktop.stations.measured import MeasuredStation
-from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT, PassType, Snapshot, begin_planned, colour_plan
+from aequitone.desktop.widgets.moves import MovesPage, colour_moves, moves_text
+from aequitone.passes import (
+    COLOURS_FOUND,
+    COLOURS_LEFT,
+    MANAGEMENT,
+    PassType,
+    Snapshot,
+    begin_planned,
+    colour_plan,
+    has_management,
+)
 from aequitone.planning.pace import colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColoursSoFar
+from aequitone.procedures.colour.manage_session import Managed
 from aequitone.procedures.colour.samples import Length
 
 
 class ColourTracker(LiveTracker):
-    """Follows a colour pass."""
+    """Follows a colour pass, or the setting of a colour management."""
 
     def followed(self, value: Any, trail: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
         if isinstance(value, ColoursSoFar):
@@ -29,15 +42,15 @@ class ColourTracker(LiveTracker):
 
 
 class ColourStation(MeasuredStation):
-    """Reads colours. Optional: grey is set without it."""
+    """Reads colours, and sets a colour management. Optional: grey is set without it."""
 
     id = "colour"
     title = "Colour"
-    passes = (COLOURS_FOUND, COLOURS_LEFT)
+    passes = (COLOURS_FOUND, MANAGEMENT, COLOURS_LEFT)
     optional = True
     tracker_type = ColourTracker
     _length: Length | None = None
-    _drawn: tuple[Snapshot, ColoursSoFar | None, str, ColourPage] | None = None
+    _drawn: tuple[Snapshot, Any, str, ColourPage] | None = None
 
     @property
     def length(self) -> Length:
@@ -46,8 +59,19 @@ class ColourStation(MeasuredStation):
 
     @property
     def kind(self) -> PassType[Any, Any]:
-        """What is measured next: as found once, then as left."""
-        return COLOURS_LEFT if self.snapshot.done(COLOURS_FOUND) else COLOURS_FOUND
+        """What is done next: colours as found, a colour management where there is one, colours as left."""
+        snapshot = self.snapshot
+        if not snapshot.done(COLOURS_FOUND):
+            return COLOURS_FOUND
+        return MANAGEMENT if has_management(snapshot) and MANAGEMENT.fits(snapshot) else COLOURS_LEFT
+
+    @property
+    def managed(self) -> Managed | None:
+        """Where the colour management stands: of the pass that runs, or of the newest."""
+        if self.session.running.kind is MANAGEMENT:
+            value = self.live.value if self.live else None
+            return value if isinstance(value, Managed) else None
+        return self.snapshot.result(MANAGEMENT)
 
     def is_done(self, snapshot: Snapshot) -> bool:
         return snapshot.done(COLOURS_FOUND)
@@ -55,7 +79,10 @@ class ColourStation(MeasuredStation):
     def seconds(self, snapshot: Snapshot) -> float:
         if self.is_done(snapshot):
             return snapshot.seconds(*self.passes)
-        return COLOURS_FOUND.seconds(snapshot, snapshot.pace) if COLOURS_FOUND.fits(snapshot) else 0.0
+        wanted = [each for each in self.passes if each.fits(snapshot)]
+        if not has_management(snapshot):
+            wanted = wanted[:1]
+        return sum(each.seconds(snapshot, snapshot.pace) for each in wanted)
 
     @property
     def newest(self) -> ColourPass | None:
@@ -71,15 +98,29 @@ class ColourStation(MeasuredStation):
             return panel.to_begin(snapshot, session.message, self.length, plan.readings, seconds)
         told = " ".join(part for part in (session.message, self.said(), self.revised()) if part)
         following, left = session.navigator.next_station(), snapshot.done(COLOURS_LEFT)
+        if self.kind is MANAGEMENT and not left:
+            managed = snapshot.result(MANAGEMENT)
+            if managed is None:
+                return managing.to_begin(snapshot, session.message, self.said(), self.time_words, following)
+            return managing.done(snapshot, managed, f"{session.message} {managed.words}".strip())
         return panel.done(snapshot, told, found, self.length, following, left=left)
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        if kind is MANAGEMENT:
+            return self._managing(live)
         if live is None:
             return beginning()
         value = live.value
         plan = value.plan if isinstance(value, ColoursSoFar) else colour_plan(self.snapshot, self.length)
         share = 1.0 - live.done / max(1, live.total or plan.readings)
         return panel.measuring(live, colour_pass_seconds(plan, self.snapshot.pace, live.white or 100.0) * share)
+
+    def _managing(self, live: Live | None) -> PanelState:
+        session = self.session
+        asked, why = session.asked, session.running.explaining
+        if asked is not None and isinstance(asked.question, AskMove):
+            return managing.moving(asked.question, self.snapshot, live, self.managed, session.message, why=why)
+        return beginning() if live is None else managing.measuring(live, self.managed, why=why)
 
     def said(self) -> str:
         kind = COLOURS_LEFT if self.snapshot.done(COLOURS_LEFT) else COLOURS_FOUND
@@ -90,52 +131,71 @@ class ColourStation(MeasuredStation):
         return (panel.mean_delta(found) if found else None), None
 
     def commands(self) -> Commands:
-        return {commands.BEGIN: self.begin, LENGTH: self._change_length}
+        return {commands.BEGIN: self.begin, commands.COLOURS: self._measure, LENGTH: self._change_length}
 
     def _change_length(self) -> None:
         self._length = panel.next_length(self.length)
         self.session.changed.emit()
 
     def begin(self) -> None:
-        session, kind, length = self.session, self.kind, self.length
-        snapshot = self.snapshot
+        if self.kind is MANAGEMENT:
+            self.session.begin(MANAGEMENT)
+        else:
+            self._measure()
+
+    def _measure(self) -> None:
+        """Read the colours: as found where that was not done yet, else as they are left."""
+        session, length, snapshot = self.session, self.length, self.snapshot
+        kind = COLOURS_LEFT if snapshot.done(COLOURS_FOUND) else COLOURS_FOUND
         if not kind.fits(snapshot):
             session.begin(kind)
             return
         logbook = session.logbook
         session.run(kind, lambda: begin_planned(logbook, snapshot, kind, colour_plan(snapshot, length)))
 
-    @property
-    def _so_far(self) -> ColoursSoFar | None:
-        value = self.live.value if self.live else None
-        return value if isinstance(value, ColoursSoFar) else None
-
-    def page(self) -> ColourPage | ColourTable:
+    def page(self) -> ColourPage | ColourTable | MovesPage:
+        if self.session.moves_listed and self.managed is not None:
+            return MovesPage(colour_moves(self.managed.trips))
         if self.session.tabled:
-            so_far = self._so_far
-            return colour_table(so_far.found if so_far else self.newest)
+            return colour_table(self._told_of or self.newest)
         return self._picture()
 
+    @property
+    def _told_of(self) -> ColourPass | None:
+        """The colours that the pass that runs has told of."""
+        value = self.live.value if self.live else None
+        if isinstance(value, Managed):
+            return value.colours
+        return value.found if isinstance(value, ColoursSoFar) else None
+
     def _picture(self) -> ColourPage:
-        snapshot, so_far, here = self.snapshot, self._so_far, self.live.shown if self.live else ""
+        snapshot, live = self.snapshot, self.live
+        value, here = (live.value, live.shown) if live else (None, "")
         kept = self._drawn
         # Thirty pictures a second are drawn while a pass runs, and few of them show anything new here.
-        if kept is None or kept[0] is not snapshot or kept[1] is not so_far or kept[2] != here:
-            kept = self._drawn = (snapshot, so_far, here, self._page(so_far, here))
+        if kept is None or kept[0] is not snapshot or kept[1] is not value or kept[2] != here:
+            kept = self._drawn = (snapshot, value, here, self._page(value, here))
         return kept[3]
 
-    def _page(self, so_far: ColoursSoFar | None, here: str) -> ColourPage:
+    def _page(self, value: Any, here: str) -> ColourPage:
         snapshot = self.snapshot
         as_found, left = snapshot.result(COLOURS_FOUND), snapshot.result(COLOURS_LEFT)
+        plan = value.plan if isinstance(value, ColoursSoFar) else colour_plan(snapshot, self.length)
         if self.live is not None:
-            plan = so_far.plan if so_far else colour_plan(snapshot, self.length)
-            return colour_page(plan, so_far.found if so_far else None, as_found, "being read", here)
-        plan = colour_plan(snapshot, self.length)
+            if not isinstance(value, Managed):
+                return colour_page(plan, self._told_of, as_found, "being read", here)
+            page = colour_page(plan, value.colours, as_found, "being set", here)
+            return replace(page, settings=settings_of(value))
+        managed = snapshot.result(MANAGEMENT)
+        if left is None and managed is not None:
+            return colour_page(plan, managed.colours, as_found, "as set, with as found behind")
         if left is not None:
             return colour_page(plan, left, as_found, "as left, with as found behind")
         return colour_page(plan, as_found, None, "as found" if as_found else "not read yet")
 
     def as_text(self) -> str:
+        if self.session.moves_listed and self.managed is not None:
+            return moves_text(MovesPage(colour_moves(self.managed.trips)))
         return colour_text(self.newest)
 
     def make_view(self) -> RoomView:

@@ -6,10 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.colour.settings_list import settings
 from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Spoke
 from aequitone.desktop.widgets.chart import figures
 from aequitone.desktop.widgets.chart_page import ChartPage
 from aequitone.desktop.widgets.figures_table import FiguresTable
+from aequitone.desktop.widgets.moves import MovesPage
+from aequitone.desktop.widgets.moves_table import MovesTable
 from aequitone.desktop.widgets.page_stack import PageStack
 
 _TOP, _FOOT, _FIGURE = 34.0, 46.0, 190.0
@@ -27,7 +30,7 @@ _RIGHTS = Qt.AlignmentFlag.AlignRight
 
 def colour_view() -> PageStack:
     """Make the view of the station."""
-    return PageStack({ColourPage: ColourView(), ColourTable: ColourFigures()})
+    return PageStack({ColourPage: ColourView(), ColourTable: ColourFigures(), MovesPage: MovesTable()})
 
 
 class ColourFigures(FiguresTable):
@@ -63,7 +66,11 @@ class ColourView(ChartPage):
         room = height - _TOP - foot
         left = min(width * 0.54, max(width * 0.4, room))
         _spokes(painter, QRectF(0, _TOP, left, room), page)
-        _pairs(painter, QRectF(left + 14, _TOP, width - left - 14, room), page)
+        right = QRectF(left + 14, _TOP, width - left - 14, room)
+        if page.settings:
+            settings(painter, right, page)
+        else:
+            _pairs(painter, right, page)
         figures(painter, QRectF(0, height - foot, width, foot), page.figures, across)
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from aequitone.advice.roles import point_of, role_words
+from aequitone.advice.roles import is_one_of_many, role_words
 from aequitone.desktop.tools.controls.state import ControlRow, ControlsPage
 from aequitone.handover.words import shown
 from aequitone.logbook.moments import Moment, differing
@@ -32,8 +32,8 @@ def controls_page(
             control.role in changed,
         )
         for control in snapshot.controls
-        # Of multi-point, which is eighty rows, only what tells something.
-        if control.role in changed or not (only_changed or point_of(control.role))
+        # Of multi-point and colour management, which are a hundred rows, only what tells something.
+        if control.role in changed or not (only_changed or is_one_of_many(control.role))
     )
     return ControlsPage(moment_words(before), moment_words(after), rows, min(row, max(0, len(rows) - 1)))
 
