@@ -8,7 +8,7 @@ from aequitone.advice.colours.belief import Belief
 from aequitone.advice.colours.effect import MIXED
 from aequitone.advice.colours.planner import ColourPlanner, Seen
 from aequitone.advice.moves import ControlState, Move, steps_of
-from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.advice.roles import COLOUR_ORDER, Role
 from aequitone.colorimetry import lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 
@@ -17,6 +17,8 @@ _NAMED = 3
 # A control whose doubt is below this share of its effect has been learnt.
 _LEARNT = 0.3
 _NEARLY_ALL = 3.0
+# From a full colour nothing can be taken that is not there.
+_PALER = 0.7
 
 
 def explain(
@@ -56,16 +58,16 @@ def _doing(planner: ColourPlanner, belief: Belief, controls: Sequence[ControlSta
     told = []
     for i in turned:
         control = controls[i]
-        way = direction_words(planner, control.role.channel, best.full[i] * float(np.sign(steps[i])))
+        way = direction_words(planner, control.role, best.full[i] * float(np.sign(steps[i])))
         told.append(f"{control.name} {'up' if steps[i] > 0 else 'down'}: {way}")
     sure = all(float(best.doubt[i]) < _LEARNT for i in turned)
     return f"{'; '.join(told)}." + ("" if sure else " How far a step goes is not known well yet.")
 
 
-def direction_words(planner: ColourPlanner, colour: str, change: Array) -> str:
-    """Where a small change of linear light (3,) takes a full colour: "towards yellow", "paler", "darker"."""
-    matrix, white = planner.target.gamut.xyz_matrix.T, planner.target.white.xyz()
-    own = np.array(MIXED[colour])
+def direction_words(planner: ColourPlanner, role: Role, change: Array) -> str:
+    """Where a small change of linear light (3,) takes a nearly full colour: "towards yellow", "paler"."""
+    matrix, white, colour = planner.target.gamut.xyz_matrix.T, planner.target.white.xyz(), role.channel
+    own = _PALER * np.array(MIXED[colour]) + (1.0 - _PALER)
     lab = lab_from_xyz(np.maximum(np.stack([own, own + change]), 0.0) @ matrix, white)
     chroma, hue = np.hypot(lab[:, 1], lab[:, 2]), np.arctan2(lab[:, 2], lab[:, 1])
     turn = float((hue[1] - hue[0] + np.pi) % (2.0 * np.pi) - np.pi)
@@ -76,7 +78,9 @@ def direction_words(planner: ColourPlanner, colour: str, change: Array) -> str:
         "hue": turn * float(chroma[0]) / (1.0 + 0.015 * float(chroma[0])),
     }
     # Turned hue and chroma change light too: it is named alone only where it is nearly all there is.
-    if abs(parts["light"]) > _NEARLY_ALL * max(abs(parts["chroma"]), abs(parts["hue"])):
+    if role.amount == "lightness" or abs(parts["light"]) > _NEARLY_ALL * max(
+        abs(parts["chroma"]), abs(parts["hue"])
+    ):
         return "brighter" if parts["light"] > 0.0 else "darker"
     if abs(parts["hue"]) >= abs(parts["chroma"]):
         # Hue angles of Lab rise from red over yellow, green and blue, as the order of colours does.

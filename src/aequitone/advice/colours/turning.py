@@ -11,7 +11,9 @@ from aequitone.advice.two_point.guards import Judgement, judge
 from aequitone.colorimetry.arrays import Array
 
 # Surer than this that something went wrong, the likeliest slip is said: many controls are turned at a time.
-_SURE = 0.99
+_SURE = 0.999
+# A control whose doubt is below this share of its effect is known.
+_KNOWN = 0.3
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,13 @@ def judge_turning(
     # Where even the likeliest turn explains badly what was seen, a difference between two bad answers proves less.
     off = told.seen.ravel() - predicted.predict(first.steps)
     badly = float((off**2 / (predicted.variance(first.steps) + told.variance.ravel())).mean())
-    if first.mishap is None or badly <= 1.0:
-        return first
-    wider = replace(predicted, wider=badly)
-    return judge(wider, controls, asked, told.seen.ravel(), badly * told.variance.ravel(), _SURE, bumps=False)
+    judged = first
+    if first.mishap is not None and badly > 1.0:
+        wider = replace(predicted, wider=badly)
+        judged = judge(
+            wider, controls, asked, told.seen.ravel(), badly * told.variance.ravel(), _SURE, bumps=False
+        )
+    # Of a control that is not known yet, what it does cannot be told from how far it was turned.
+    about = [place for place in (judged.control, judged.instead) if place >= 0]
+    known = all(float(effect.doubt[place]) < _KNOWN for place in about)
+    return judged if known else Judgement(None, asked, np.zeros(told.seen.size))

@@ -42,6 +42,7 @@ from aequitone.procedures.uninterrupted import insist, nothing
 # Trips by link, and by hand, where a trip may turn one colour only.
 _MOST_TRIPS, _MOST_BY_HAND = 5, 8
 _PATIENCE = 2
+_FEW = 3
 # ΔE 2000 on average that the whole block must bring to be worth that it is on.
 _NO_SERVICE = 0.15
 # ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
@@ -112,13 +113,13 @@ def _proposed(session: ManageSession) -> Move | None:
     def gain(move: Move) -> float:
         return planner.gain(seen, belief, steps_of(move, controls))
 
-    alone = [planner.propose(seen, belief, controls, _rows_of(session, name)) for name in COLOUR_ORDER]
-    gains = {name: gain(move) if move else 0.0 for name, move in zip(COLOUR_ORDER, alone, strict=True)}
+    names = [name for name in COLOUR_ORDER if _rows_of(session, name)]
+    alone = [planner.propose(seen, belief, controls, _rows_of(session, name)) for name in names]
+    gains = {name: gain(move) if move else 0.0 for name, move in zip(names, alone, strict=True)}
     order = sorted(gains, key=lambda name: -gains[name])
-    # One colour, or the two that promise most, or three, and so on.
-    sets = [
-        [row for name in order[:count] for row in _rows_of(session, name)] for count in range(2, len(order) + 1)
-    ]
+    # One colour, or the few that promise most, or all.
+    counts = sorted({min(_FEW, len(order)), len(order)})
+    sets = [[row for name in order[:count] for row in _rows_of(session, name)] for count in counts]
     several = [planner.propose(seen, belief, controls, rows) for rows in sets]
     moves = [move for move in (*alone, *several) if move is not None]
     return max(moves, key=lambda move: gain(move) - WORTH_A_MINUTE * _minutes(session, move), default=None)

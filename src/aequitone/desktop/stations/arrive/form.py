@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING
 from aequitone.advice.roles import LEDGER_ROLES, ROLE_WORDS, TWO_POINT, Role, is_role
 from aequitone.advice.technology import Technology
 from aequitone.advice.templates import is_switch, misleading, template_for
-from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of, whole
+from aequitone.desktop.stations.arrive.colours_form import ColoursDraft, checked_colours, colours_of
+from aequitone.desktop.stations.arrive.many_form import whole
+from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, ControlRecord
 from aequitone.logbook.records import Connection, Plate
 from aequitone.logbook.standin_visit import control_of
@@ -53,6 +55,7 @@ class Draft:
     device: str = ""
     """What hangs on the input."""
     points: PointsDraft = field(default_factory=PointsDraft)
+    colours: ColoursDraft = field(default_factory=ColoursDraft)
 
 
 @dataclass(frozen=True)
@@ -104,6 +107,7 @@ def draft_of_snapshot(snapshot: Snapshot) -> Draft:
         visit.plate,
         visit.device,
         points_of(snapshot.controls, snapshot.found_settings),
+        colours_of(snapshot.controls, snapshot.found_settings),
     )
 
 
@@ -111,7 +115,7 @@ def draft_of_menu(draft: Draft, menu: tuple[ControlRecord, ...]) -> Draft:
     """The form with the menu of a screen that was visited before; what it stands at now is to be noted."""
     known = {control.role: control for control in menu}
     rows = tuple(_row_of(role, known.get(role), None) for role in _roles(draft.technology, known))
-    return replace(draft, controls=rows, points=points_of(menu, {}))
+    return replace(draft, controls=rows, points=points_of(menu, {}), colours=colours_of(menu, {}))
 
 
 def _row_of(role: Role, control: ControlRecord | None, found: int | None) -> ControlDraft:
@@ -150,6 +154,7 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
         draft.plate,
         draft.device,
         points_of(menu, told),
+        colours_of(menu, told),
     )
 
 
@@ -187,16 +192,20 @@ def check(draft: Draft) -> CheckedDraft | list[str]:
         controls.append(record)
         if value is not None:
             found[row.role] = value
-    try:
-        points, standing = checked(draft.points)
-    except ValueError as error:
-        objections.append(f"{error}.")
+    many: list[ControlRecord] = []
+    for told_of in (lambda: checked(draft.points), lambda: checked_colours(draft.colours)):
+        try:
+            records, standing = told_of()
+        except ValueError as error:
+            objections.append(f"{error}.")
+            continue
+        many += records
+        found |= standing
     if objections:
         return objections
-    found |= standing
     roles = frozenset(record.role for record in controls)
     warnings = [misleading(record.role, record.name, roles) for record in controls]
-    return CheckedDraft(draft, (*controls, *points), found, tuple(words for words in warnings if words))
+    return CheckedDraft(draft, (*controls, *many), found, tuple(words for words in warnings if words))
 
 
 def missing_for_white(draft: Draft) -> list[str]:

@@ -23,7 +23,7 @@ from aequitone.advice.templates import kind_of
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.arrive.controls_table import CHOICES, ControlsTable
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
-from aequitone.desktop.stations.arrive.points_view import PointsLine
+from aequitone.desktop.stations.arrive.many_view import colours_line, points_line
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.desktop.stations.arrive.target_fields import TargetFields
 from aequitone.desktop.widgets.forms import beside, label_of, let_shrink, place
@@ -72,7 +72,7 @@ class ArriveView(QWidget):
         self._technology = QComboBox()
         self._seed = 0
         self._bench = BenchChoice()
-        self._points = PointsLine()
+        self._points, self._colours = points_line(), colours_line()
         self._fill_choices()
         self._table = ControlsTable(len(_HEADS))
         self._roles: tuple[Role, ...] = ()
@@ -85,7 +85,8 @@ class ArriveView(QWidget):
         for combo in self._combos():
             combo.currentIndexChanged.connect(self._tell)
         self._target.white.editTextChanged.connect(self._tell)
-        self._points.edited.connect(self._tell)
+        for line in (self._points, self._colours):
+            line.edited.connect(self._tell)
         self._table.itemChanged.connect(self._tell)
 
     def show_page(self, page: ArrivePage) -> None:
@@ -136,6 +137,7 @@ class ArriveView(QWidget):
         _choose(self._range, bench.range)
         _choose(self._window, bench.window)
         self._points.show_draft(draft.points, found_open=found_open)
+        self._colours.show_draft(draft.colours, found_open=found_open)
         self._roles = tuple(row.role for row in draft.controls)
         self._table.setRowCount(len(self._roles))
         for i, row in enumerate(draft.controls):
@@ -172,6 +174,7 @@ class ArriveView(QWidget):
             device=self._device.text().strip(),
             controls=tuple(self._row(i, role) for i, role in enumerate(self._roles)),
             points=self._points.draft(),
+            colours=self._colours.draft(),
         )
 
     def focus_first(self) -> None:
@@ -250,7 +253,11 @@ class ArriveView(QWidget):
         heads = QHBoxLayout()
         heads.addWidget(title)
         heads.addStretch(1)
-        heads.addWidget(self._points)
+        lines = QVBoxLayout()
+        lines.setSpacing(4)
+        for line in (self._points, self._colours):
+            lines.addWidget(line, 0, Qt.AlignmentFlag.AlignRight)
+        heads.addLayout(lines)
         layout.addLayout(heads)
         layout.addWidget(self._table, 1)
 
