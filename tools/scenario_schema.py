@@ -66,7 +66,9 @@ def _takes(field: dict[str, Any], parts: dict[str, Any]) -> str:
         return ", ".join(f"`{value}`" for value in field["enum"])
     if field.get("type") == "array":
         inner = field.get("prefixItems") or [field.get("items", {})]
-        return f"{len(inner)} numbers" if "prefixItems" in field else f"a list of {_takes(inner[0], parts)}"
+        if "prefixItems" not in field:
+            return f"a list of {_takes(inner[0], parts)}"
+        return f"{len(inner)} {'texts' if inner[0].get('type') == 'string' else 'numbers'}"
     bounds = [
         f"{words} {field[key]:g}"
         for key, words in (

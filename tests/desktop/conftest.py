@@ -10,7 +10,9 @@ from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
+from aequitone.passes import AS_FOUND, WHITE, begin, carry_out
+from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -60,3 +62,13 @@ def owing(logbook: Logbook) -> VisitRecord:
     values = build_bench(scenario, 1).link.values()
     note_as_found(logbook, begun, values | {"feature-zone-dimming": 1, "feature-dynamic-contrast": 1})
     return begun
+
+
+@pytest.fixture
+def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
+    """The demo's visit with grey found and White done, by link, on the unit that the window has."""
+    nvram = nvram_path(logbook.path, "demo", 4)
+    ports = build_bench(load_scenario("demo"), 4, nvram=nvram).bench()
+    for kind in (AS_FOUND, WHITE):
+        carry_out(logbook, begin(logbook, visit.id, kind), ports, NobodyThere(), care=visit.bench.care)
+    return visit

@@ -7,9 +7,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 
-from aequitone.advice.roles import ROLE_WORDS, Role, point_of
+from aequitone.advice.roles import ROLE_WORDS, Role, is_of_colours, point_of
 from aequitone.advice.technology import Technology
 from aequitone.advice.templates import template_for
+from aequitone.desktop.stations.arrive.colours_form import ColoursDraft, checked_colours, colours_of
 from aequitone.desktop.stations.arrive.form import (
     SWITCH,
     CheckedDraft,
@@ -188,6 +189,23 @@ def test_what_cannot_be_of_multi_point_is_said(points: PointsDraft, words: str) 
     wrong = check(replace(draft(), points=points))
     assert isinstance(wrong, list)
     assert any(words in sentence for sentence in wrong)
+
+
+@pytest.mark.parametrize(
+    ("kind", "secondaries", "count"), [("hsl", True, 18), ("hs", False, 6), ("mix", True, 18)]
+)
+def test_a_colour_management_is_one_line_at_arrive(kind: str, secondaries: bool, count: int) -> None:
+    arrived = check(replace(draft(), colours=ColoursDraft(kind, "-10", "10", secondaries, "0")))
+    assert isinstance(arrived, CheckedDraft)
+    colours = [control for control in arrived.controls if is_of_colours(control.role)]
+    assert len(colours) == count
+    assert len({control.name for control in colours}) == count
+    assert {arrived.found[control.role] for control in colours} == {0}
+    again = colours_of(tuple(arrived.controls), arrived.found)
+    assert (again.kind, again.secondaries, again.lowest, again.highest) == (kind, secondaries, "-10", "10")
+    assert checked_colours(again)[0] == colours
+    wrong = check(replace(draft(), colours=ColoursDraft(kind, "-10", "10", secondaries, "12")))
+    assert wrong == [f"Colour management: {colours[0].name} goes from -10 to 10; 12 cannot be."]
 
 
 def test_enter_goes_from_row_to_row_and_a_choice_is_offered(qapp: QApplication) -> None:

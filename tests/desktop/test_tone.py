@@ -19,10 +19,8 @@ from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.passes import (
-    AS_FOUND,
     GAMMA,
     TONE,
-    WHITE,
     NotReadyError,
     begin,
     carry_out,
@@ -35,16 +33,6 @@ from aequitone.standins.scenario import load_scenario
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
-
-
-@pytest.fixture
-def white_done(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
-    """The demo's visit with grey found and White done, by link, on the unit that the window has."""
-    nvram = nvram_path(logbook.path, "demo", 4)
-    ports = build_bench(load_scenario("demo"), 4, nvram=nvram).bench()
-    for kind in (AS_FOUND, WHITE):
-        carry_out(logbook, begin(logbook, visit.id, kind), ports, NobodyThere(), care=visit.bench.care)
-    return visit
 
 
 def answered(window: MainWindow, question: object) -> bool:

@@ -240,6 +240,44 @@ def test_colour_management_moves_its_own_colour_and_leaves_white(name: str, role
     assert max(moved[1:]) < 0.0005
 
 
+def coloured(**fields: object) -> StandInBench:
+    """A screen with a colour management, its gains apart so that white is not grey behind them."""
+    scenario = load_scenario("wide-lcd")
+    assert scenario.screen.colour_management is not None
+    part = scenario.screen.colour_management.model_copy(update=fields)
+    made = build_bench(with_part(scenario, "screen", colour_management=part), 1)
+    made.screen.quieten()
+    made.screen.turn({"gain-b": made.screen.settings()["gain-b"] - 20})
+    return made
+
+
+def test_before_the_gains_a_colour_management_leaves_white_and_behind_them_it_does_not() -> None:
+    moved = {}
+    for place in ("before-gains", "after-gains"):
+        made = coloured(place=place)
+        before = uv_from_xyz(made.screen.steady(WHITE))
+        made.screen.turn({"cms-yellow-hue": 30})
+        moved[place] = float(np.linalg.norm(uv_from_xyz(made.screen.steady(WHITE)) - before))
+    assert moved["before-gains"] < 1e-6
+    assert moved["after-gains"] > 0.001
+
+
+def test_odd_controls_of_a_colour_management() -> None:
+    green, cyan = colour_patch("green", (0, 80, 0), WINDOW), colour_patch("cyan", (0, 80, 80), WINDOW)
+
+    def moved(made: StandInBench, role: str, patch: Patch) -> float:
+        before = uv_from_xyz(made.screen.steady(patch))
+        made.screen.turn({role: 30})
+        return float(np.linalg.norm(uv_from_xyz(made.screen.steady(patch)) - before))
+
+    assert moved(coloured(dead=("cms-green-hue",)), "cms-green-hue", green) < 1e-6
+    assert moved(coloured(swapped=("cms-green-hue", "cms-cyan-hue")), "cms-green-hue", cyan) > 0.005
+    assert moved(coloured(leak_share=0.3), "cms-green-hue", cyan) > 1.5 * moved(coloured(), "cms-green-hue", cyan)
+    roles = {control.role for control in coloured(without=("cyan", "lightness")).screen.controls()}
+    assert not {role for role in roles if role.startswith("cms-cyan") or role.endswith("lightness")}
+    assert "cms-blue-hue" in roles
+
+
 def test_gamut_presets_colour_and_tint() -> None:
     made = bench("quantum-lcd")
     red = colour_patch("red", (100, 0, 0), WINDOW)

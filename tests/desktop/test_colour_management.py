@@ -1,0 +1,114 @@
+"""Colour management at Colour, by keys: by hand with reasons and a list of controls, by link with its moves."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+from PySide6.QtGui import QGuiApplication
+
+from aequitone.advice.roles import is_of_colours
+from aequitone.desktop import commands
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.stations.colour.state import ColourPage
+from aequitone.desktop.widgets.moves import MovesPage
+from aequitone.desktop.window import MainWindow
+from aequitone.handover.words import done_words, settings_rows
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
+from aequitone.logbook.standin_visit import nvram_path
+from aequitone.passes import COLOURS_FOUND, MANAGEMENT, begin_planned, carry_out, colour_plan, load_snapshot
+from aequitone.procedures.colour.samples import Length
+from aequitone.procedures.runner import NobodyThere
+from aequitone.standins.bench import build_bench
+from aequitone.standins.scenario import load_scenario
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+@pytest.fixture
+def colours_done(logbook: Logbook, white_done: VisitRecord) -> VisitRecord:
+    """The demo with white set and twelve everyday colours read."""
+    ports = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4)).bench()
+    snapshot = load_snapshot(logbook, white_done.id)
+    prepared = begin_planned(logbook, snapshot, COLOURS_FOUND, colour_plan(snapshot, Length.SHORT))
+    carry_out(logbook, prepared, ports, NobodyThere(), care=white_done.bench.care)
+    return white_done
+
+
+def test_by_link_it_is_set_listed_and_told_in_the_report(
+    logbook: Logbook, colours_done: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.go_to("colour")
+    window.refresh()
+    assert [line.label for line in presenter.view().panel.lines] == ["Set the", "colour management"]
+    driver.press_for(commands.BEGIN)
+    driver.wait_for_pass()
+    snapshot = presenter.snapshot
+    assert snapshot is not None
+    managed = snapshot.result(MANAGEMENT)
+    assert managed is not None
+    assert managed.words in presenter.view().panel.sentence
+    page = presenter.view().page
+    assert isinstance(page, ColourPage)
+    assert "as set" in page.subtitle
+    driver.press_for(commands.MOVES)
+    driver.press_for(commands.COPY)
+    assert len(QGuiApplication.clipboard().text().splitlines()) == 1 + len(managed.trips)
+    assert isinstance(presenter.view().page, MovesPage)
+    driver.press_for(commands.MOVES)
+    # Of eighteen controls the report has those that were turned.
+    turned = {c.name for c in managed.controls if c.value != 0}
+    named = {row[0] for row in settings_rows(snapshot)} & {c.name for c in managed.controls}
+    assert named == turned
+    if turned:
+        assert "colour management of " in done_words(snapshot)
+    # The next step reads the colours as they are left.
+    driver.press_for(commands.COLOURS)
+    driver.wait(lambda: presenter.running, "the pass")
+    driver.press_for(commands.LEAVE)
+    driver.wait(lambda: not presenter.running, "its end")
+
+
+def test_by_hand_every_control_is_listed_with_where_to_turn_it(
+    logbook: Logbook, colours_done: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    by_hand = replace(logbook.visit(colours_done.id).bench, link=Connection.BY_HAND)
+    logbook.change_visit(
+        colours_done.id, target=colours_done.target, levels=colours_done.levels, bench=by_hand, controls=()
+    )
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.go_to("colour")
+    window.refresh()
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: presenter.session.asked is not None or not presenter.running, "a move or the end")
+    assert presenter.session.asked is not None
+    question = presenter.session.asked.question
+    assert isinstance(question, AskMove)
+    page, panel = presenter.view().page, presenter.view().panel
+    assert isinstance(page, ColourPage)
+    listed = {each.name: each.to for _, row in page.settings for each in row}
+    assert len(listed) == sum(is_of_colours(role) for role in presenter.snapshot.settings)
+    assert {name: to for name, to in listed.items() if to is not None} == {
+        change.name: change.to_value for change in question.move.changes
+    }
+    assert panel.sentence.startswith("Expect ΔE")
+    driver.press_for(commands.WHY)
+    assert presenter.view().panel.sentence.startswith("Furthest off: ")
+    driver.press_for(commands.WHY)
+    screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
+    screen.turn({change.role.key: change.to_value for change in question.move.changes})
+    driver.press_for(commands.TURNED)
+    station = presenter.station("colour")
+    driver.wait(lambda: station.managed is not None and bool(station.managed.trips), "its readings")
+    driver.wait(lambda: presenter.session.asked is not None or not presenter.running, "a move or the end")
+    if presenter.session.asked is not None:
+        driver.press_for(commands.STOP_HERE)
+    driver.wait_for_pass()
+    managed = presenter.snapshot.result(MANAGEMENT)
+    assert managed is not None
+    assert len(managed.trips) >= 1
