@@ -13,6 +13,7 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.colour.state import ColourPage
 from aequitone.desktop.widgets.moves import MovesPage
 from aequitone.desktop.window import MainWindow
+from aequitone.handover.summary import summary
 from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection
@@ -66,6 +67,10 @@ def test_by_link_it_is_set_listed_and_told_in_the_report(
     assert named == turned
     if turned:
         assert "colour management of " in done_words(snapshot)
+    told = summary(logbook, colours_done, 4)["colour_management"]
+    assert told["words"] == managed.words
+    assert told["settings"] == {control.role.key: control.value for control in managed.controls}
+    assert len(told["moves"]) == len(managed.trips)
     # The next step reads the colours as they are left.
     driver.press_for(commands.COLOURS)
     driver.wait(lambda: presenter.running, "the pass")

@@ -3,12 +3,22 @@
 import math
 from typing import Any
 
+from aequitone.advice.moves import Move
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import JobRecord
-from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, WHITE, Snapshot, load_snapshot
+from aequitone.passes import (
+    AS_FOUND,
+    COLOURS_FOUND,
+    COLOURS_LEFT,
+    MANAGEMENT,
+    PROOF,
+    WHITE,
+    Snapshot,
+    load_snapshot,
+)
 from aequitone.procedures.colour.colour_pass import ColourPass
+from aequitone.procedures.colour.manage_session import Managed
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.procedures.white.session import Trip
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:
@@ -38,7 +48,11 @@ def _job(snapshot: Snapshot, job: JobRecord) -> dict[str, Any]:
         "proof": grey_summary(snapshot.result(PROOF)),
         "colours_as_found": colour_summary(snapshot.result(COLOURS_FOUND)),
         "colours_as_left": colour_summary(snapshot.result(COLOURS_LEFT)),
-        "moves": [_move(number, trip) for number, trip in enumerate(trips, 1)],
+        "colour_management": _management(snapshot.result(MANAGEMENT)),
+        "moves": [
+            _move(number, trip.move, trip.worst_before, trip.worst_after, trip.worst_sd)
+            for number, trip in enumerate(trips, 1)
+        ],
         "stopped": result.words if result else None,
         "readings": sum(record.readings for record in snapshot.passes),
         "menu_trips": len(trips),
@@ -112,17 +126,29 @@ def _number(value: float) -> float | None:
     return float(value) if math.isfinite(value) else None
 
 
-def _move(number: int, trip: Trip) -> dict[str, Any]:
-    expected = trip.move.expected
+def _management(managed: Managed | None) -> dict[str, Any] | None:
+    """What was turned of a colour management, and what came of it."""
+    if managed is None:
+        return None
+    return {
+        "words": managed.words,
+        "settings": {control.role.key: control.value for control in managed.controls},
+        "moves": [
+            _move(number, trip.move, trip.before, trip.after, trip.sd)
+            for number, trip in enumerate(managed.trips, 1)
+        ],
+    }
+
+
+def _move(number: int, move: Move, before: float, after: float, sd: float) -> dict[str, Any]:
     return {
         "trip": number,
         "changes": [
-            {"role": c.role.key, "control": c.name, "from": c.from_value, "to": c.to_value}
-            for c in trip.move.changes
+            {"role": c.role.key, "control": c.name, "from": c.from_value, "to": c.to_value} for c in move.changes
         ],
-        "expected": vars(expected) if expected else None,
-        "de2000_before": trip.worst_before,
-        "de2000_after": trip.worst_after,
-        "de2000_sd": trip.worst_sd,
-        "undoes": trip.move.undoes,
+        "expected": vars(move.expected) if move.expected else None,
+        "de2000_before": before,
+        "de2000_after": after,
+        "de2000_sd": sd,
+        "undoes": move.undoes,
     }

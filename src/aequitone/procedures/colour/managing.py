@@ -54,12 +54,12 @@ _CONTROL_SECONDS = 5.0
 def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
     """Bring the saturations nearer by the colour management; returns a Managed.
 
-    By link all controls in a trip, by hand those of one colour. Ends at the best setting as read, and at how it
-    was found where that is hardly better or white has moved. Understands PutBack (undo the last move), ReadAgain
-    and StopHere; while colours are read a wish waits until all of them are.
+    By link all controls in a trip, by hand those of the colours that are worth it. Ends at the best setting
+    as read, and at how it was found where that is hardly better or white has moved. Understands PutBack (undo the
+    last move), ReadAgain and StopHere; while colours are read a wish waits until all of them are.
     """
     session = ManageSession.begin(plan)
-    yield from _firstlook(session)
+    yield from _first_look(session)
     pending = nothing()
     while True:
         try:
@@ -84,8 +84,8 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
     return (yield from _ended(session))
 
 
-def _firstlook(session: ManageSession) -> Procedure[None]:
-    """White, black and every saturation, as found; it is begun again where a person wishes anything meanwhile."""
+def _first_look(session: ManageSession) -> Procedure[None]:
+    """White, black and every saturation, as found; what a person wishes meanwhile waits."""
     yield from insist(Note("All saturations are read first; nothing is turned yet."))
     yield from look_at_black(session)
     yield from look_whole(session)
