@@ -72,7 +72,7 @@ def test_another_length_is_chosen_by_a_key_and_read_as_left(at_colour: tuple[Mai
     assert lengths == [Length.LONG, Length.SHORT, Length.USUAL]
     driver.press_for(LENGTH)
     driver.press_for(LENGTH)
-    driver.press_for(commands.BEGIN)
+    driver.press_for(commands.COLOURS)
     driver.wait(lambda: presenter.view().panel.progress is not None, "progress")
     page = presenter.view().page
     assert isinstance(page, ColourPage)

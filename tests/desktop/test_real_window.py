@@ -84,15 +84,21 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
         press("ctrl+r")
         time.sleep(1.0)
         press("ctrl+Return")
-        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(53,)])
+        press.wait_for("SELECT count(*) FROM setting WHERE reason = 'as found'", [(71,)])
         done = "SELECT kind FROM pass WHERE state = 'done' ORDER BY id"
         # Past the checklist, which has a test of its own.
         press("g")
-        kinds = ("as found", "levels", "white", "tone", "colours as found", "proof")
-        for i in range(len(kinds)):
-            press("Return")
-            press.wait_for(done, [(kind,) for kind in kinds[: i + 1]])
-            press("Return")
+        colours = ("colours as found", "colour management", "colours as left")
+        kinds = ("as found", "levels", "white", "tone", *colours, "proof")
+        for i, kind in enumerate(kinds):
+            # A key that comes while the window still takes in the pass before is lost.
+            while not press.ask(f"SELECT count(*) FROM pass WHERE kind = '{kind}'")[0][0]:
+                press("Return")
+                time.sleep(1.0)
+            press.wait_for(done, [(each,) for each in kinds[: i + 1]])
+            # At Colour the next step is the next pass, until colours were read as they are left.
+            if kind not in colours[:2]:
+                press("Return")
         press("Return")
         report = tmp_path / "reports" / "visit-1" / "report.pdf"
         wait(report.exists, "the report")

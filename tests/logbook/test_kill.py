@@ -61,6 +61,7 @@ WHOLE = (
     "uniformity",
     "white",
     "tone",
+    "colour management",
     "colours as left",
     "proof",
 )

@@ -43,7 +43,7 @@ _UNEVEN = 0.05
 # The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
 _LIKELY = 0.7
 # What is foretold is held to screens of all kinds, whose controls differ more and are less even.
-_TOLD_LIKELY, _TOLD_UNEVEN = 1.1, 0.15
+_TOLD_LIKELY, _TOLD_UNEVEN = 1.1, 0.1
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
 WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])

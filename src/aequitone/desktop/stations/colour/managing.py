@@ -7,16 +7,18 @@ from aequitone.desktop.frame.key_hints import LEAVE, MOVES, STOP_HERE, VIEW_KEYS
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.stations.colour.panel import length_key
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.passes import WHITE, Snapshot
 from aequitone.procedures.colour.manage_session import Managed
+from aequitone.procedures.colour.samples import Length
 from aequitone.reference import verdict
 
 # A move of more controls than this is told by how many they are: each stands in the list beside.
 _MOST_LINES = 4
 
 
-def to_begin(snapshot: Snapshot, message: str, told: str, time: str, following: str) -> PanelState:
+def to_begin(snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str) -> PanelState:
     """Colours were read as found, and the screen has a colour management."""
     by_link = snapshot.visit.bench.by_link
     how = (
@@ -35,6 +37,7 @@ def to_begin(snapshot: Snapshot, message: str, told: str, time: str, following: 
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             hint(commands.COLOURS, "measure as left"),
+            length_key(length),
             hint(commands.NEXT_STATION, f"skip to {following}", key="G"),
             *bench_keys(snapshot),
             *VIEW_KEYS,
@@ -43,7 +46,7 @@ def to_begin(snapshot: Snapshot, message: str, told: str, time: str, following: 
     )
 
 
-def done(snapshot: Snapshot, managed: Managed, told: str) -> PanelState:
+def done(snapshot: Snapshot, managed: Managed, told: str, length: Length) -> PanelState:
     """It is set; the colours are to be read as they are left."""
     return PanelState(
         "Your move",
@@ -54,6 +57,7 @@ def done(snapshot: Snapshot, managed: Managed, told: str) -> PanelState:
         keys=(
             hint(commands.COLOURS, "measure", main=True, key="Enter"),
             hint(commands.BEGIN, "adjust again", key="B"),
+            length_key(length),
             hint(commands.NEXT_STATION, "go on without", key="G"),
             MOVES,
             *bench_keys(snapshot),

@@ -101,8 +101,10 @@ class ColourStation(MeasuredStation):
         if self.kind is MANAGEMENT and not left:
             managed = snapshot.result(MANAGEMENT)
             if managed is None:
-                return managing.to_begin(snapshot, session.message, self.said(), self.time_words, following)
-            return managing.done(snapshot, managed, f"{session.message} {managed.words}".strip())
+                return managing.to_begin(
+                    snapshot, session.message, self.said(), self.time_words, self.length, following
+                )
+            return managing.done(snapshot, managed, f"{session.message} {managed.words}".strip(), self.length)
         return panel.done(snapshot, told, found, self.length, following, left=left)
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
