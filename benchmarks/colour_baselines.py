@@ -6,18 +6,19 @@ looks on the truth, over saturations and everyday colours, with white kept.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
+from benchmarks.grey_baselines import turn
 from scipy.optimize import lsq_linear
 
-from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.moves import ControlState
 from aequitone.colorimetry import delta_e_2000, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_session import ManagePlan
 from aequitone.procedures.colour.samples import Sample
 from aequitone.procedures.policy import policy_for, policy_for_colour
-from aequitone.procedures.steps import Procedure, Purpose, Read, Show, Turn
+from aequitone.procedures.steps import Procedure, Purpose, Read, Show
 from aequitone.reference import Target
 from aequitone.signal import colour_patch, grey_patch
 from aequitone.standins.bench import StandInBench
@@ -70,17 +71,7 @@ class _Person:
         return np.asarray(seen @ self.plan.target.gamut.rgb_matrix.T / self.white[1])
 
     def turn(self, changes: Mapping[int, int]) -> Procedure[bool]:
-        """Turn controls, by number, to settings within their stops; whether anything was turned."""
-        told = []
-        for i, to in changes.items():
-            control = self.controls[i]
-            to = control.snapped(to)
-            if to != control.value:
-                told.append(Change(control.role, control.name, control.value, to))
-                self.controls[i] = replace(control, value=to)
-        if told:
-            yield Turn(Move(tuple(told)))
-        return bool(told)
+        return (yield from turn(self.controls, changes))
 
 
 def hunting(plan: ManagePlan) -> Procedure[list[ControlState]]:

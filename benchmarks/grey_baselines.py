@@ -4,7 +4,7 @@
 `newton` differentiates all six controls by turning each, and solves. Both see only readings.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -19,6 +19,20 @@ from aequitone.signal import grey_patch
 
 _FIRST_STRIDE, _ROUNDS = 4, 6
 _PROBE_SHARE, _ITERATIONS = 0.06, 5
+
+
+def turn(controls: list[ControlState], changes: Mapping[int, int]) -> Procedure[bool]:
+    """Turn controls, by number, to settings within their stops; whether anything was turned."""
+    told = []
+    for i, to in changes.items():
+        control = controls[i]
+        to = control.snapped(to)
+        if to != control.value:
+            told.append(Change(control.role, control.name, control.value, to))
+            controls[i] = replace(control, value=to)
+    if told:
+        yield Turn(Move(tuple(told)))
+    return bool(told)
 
 
 @dataclass
@@ -50,17 +64,8 @@ class _Bench:
     def worst(self) -> float:
         return max(self.delta(self.plan.bright), self.delta(self.plan.dark))
 
-    def turn(self, changes: dict[int, int]) -> Procedure[None]:
-        """Turn controls, by number, to settings; within their stops."""
-        told = []
-        for i, to in changes.items():
-            control = self.controls[i]
-            to = control.snapped(to)
-            if to != control.value:
-                told.append(Change(control.role, control.name, control.value, to))
-                self.controls[i] = replace(control, value=to)
-        if told:
-            yield Turn(Move(tuple(told)))
+    def turn(self, changes: Mapping[int, int]) -> Procedure[bool]:
+        return (yield from turn(self.controls, changes))
 
     def read_all(self) -> Procedure[None]:
         for percent in (100.0, self.plan.bright, self.plan.dark):

@@ -17,7 +17,7 @@ from aequitone.advice.colours import (
     explain,
     judge_turning,
 )
-from aequitone.advice.colours.effect import MIXED, colour_shares, direction
+from aequitone.advice.colours.effect import colour_shares, direction
 from aequitone.advice.colours.explanation import direction_words
 from aequitone.advice.colours.planner import MOST_ADDED
 from aequitone.advice.moves import ControlState, moved, steps_of
@@ -26,6 +26,7 @@ from aequitone.advice.two_point.guards import Mishap
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import target_named
+from aequitone.reference.saturations import MIXED
 
 TARGET = target_named("rec709-2.2/added")
 _WHITE = np.ones((1, 3))

@@ -8,7 +8,7 @@ SIX = ("red", "yellow", "green", "cyan", "blue", "magenta")
 """The primaries and secondaries, by hue."""
 SATURATIONS = (25.0, 50.0, 75.0, 100.0)
 """Shares, in %, of the distance from white to the full colour in u'v'."""
-_MIXED = {
+MIXED = {
     "red": (1.0, 0.0, 0.0),
     "yellow": (1.0, 1.0, 0.0),
     "green": (0.0, 1.0, 0.0),
@@ -16,6 +16,7 @@ _MIXED = {
     "blue": (0.0, 0.0, 1.0),
     "magenta": (1.0, 0.0, 1.0),
 }
+"""Light of R, G and B that each of them is mixed of."""
 # The law by which the signals are made; what is right for them is worked out from the signals as sent.
 _LAW = 2.2
 
@@ -31,7 +32,7 @@ def saturation_signal(
     """
     if not (0.0 <= saturation <= 100.0 and 0.0 < level <= 100.0):
         raise ValueError(f"{saturation:g} % of a colour at {level:g} % of the signal cannot be")
-    full = np.array(_MIXED[colour])
+    full = np.array(MIXED[colour])
     white, edge = (uv_from_xyz(container.xyz(mixture)) for mixture in (np.ones(3), full))
     wanted = white + saturation / 100.0 * (edge - white)
     mixture = full + _share_of_white(container, full, wanted) * (1.0 - full)

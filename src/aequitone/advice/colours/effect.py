@@ -15,6 +15,7 @@ from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import COLOUR_ORDER, Role
 from aequitone.colorimetry.arrays import Array
+from aequitone.reference.saturations import MIXED
 
 # Figures of a control: by its colour's share, by the share where the colour is pale, by its neighbours', by grey.
 FIGURES = 4
@@ -24,14 +25,6 @@ _UNSURE = np.array([0.6, 0.45, 0.2, 0.04])
 _OTHER_CHANNELS = 0.4
 # A step is not quite the same at the next setting, or in the next colour.
 _MODEL_SHARE, _MODEL_LEAST = 0.06, 0.0006
-MIXED = {
-    "red": (1.0, 0.0, 0.0),
-    "yellow": (1.0, 1.0, 0.0),
-    "green": (0.0, 1.0, 0.0),
-    "cyan": (0.0, 1.0, 1.0),
-    "blue": (0.0, 0.0, 1.0),
-    "magenta": (1.0, 0.0, 1.0),
-}
 
 
 def colour_shares(linear: Array) -> Array:

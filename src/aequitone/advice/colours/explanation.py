@@ -5,12 +5,12 @@ from collections.abc import Sequence
 import numpy as np
 
 from aequitone.advice.colours.belief import Belief
-from aequitone.advice.colours.effect import MIXED
 from aequitone.advice.colours.planner import ColourPlanner, Seen
 from aequitone.advice.moves import ControlState, Move, steps_of
 from aequitone.advice.roles import COLOUR_ORDER, Role
 from aequitone.colorimetry import lab_from_xyz
 from aequitone.colorimetry.arrays import Array
+from aequitone.reference.saturations import MIXED
 
 # So many colours and controls are named.
 _NAMED = 3
