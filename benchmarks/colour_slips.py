@@ -2,7 +2,7 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/colour_slips.py [UNITS] [SCENARIO ...]
 
-On units of benchmarks/colour.py, by hand: on the first or the second trip one control is turned the other way, not
+On units of benchmarks/colour_management.py, by hand: on the first or the second trip one control is turned the other way, not
 at all, by another number of steps, or another one instead of it.
 """
 
@@ -13,7 +13,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 
 import numpy as np
-from benchmarks.colour import Case, controls_of, faulty, plan_of, ports_of, truth, white_set
+from benchmarks.colour_management import Case, controls_of, faulty, plan_of, ports_of, truth, white_set
 from benchmarks.guards import spoilt
 
 from aequitone.advice.two_point.guards import Mishap

@@ -5,7 +5,17 @@ from dataclasses import dataclass
 from functools import cache
 
 import pytest
-from benchmarks.colour import Case, care_of, controls_of, faulty, ladder, plan_of, ports_of, truth, white_set
+from benchmarks.colour_management import (
+    Case,
+    care_of,
+    controls_of,
+    faulty,
+    ladder,
+    plan_of,
+    ports_of,
+    truth,
+    white_set,
+)
 
 from aequitone.advice.roles import Role, RoleKind
 from aequitone.instruments.ports import Bench, ScreenLink

@@ -1,6 +1,6 @@
 """Colour management on faults drawn at random: what it brings, and whether it leaves off what cannot help.
 
-    PYTHONPATH=. .venv/bin/python benchmarks/colour.py [UNITS] [SCENARIO ...]
+    PYTHONPATH=. .venv/bin/python benchmarks/colour_management.py [UNITS] [SCENARIO ...]
 
 Every shipped screen with a block, of both kinds, with white set. Each unit's primaries and secondaries are off by
 themselves, at full and at half saturation; controls leak to their neighbours, weaken towards their stops, and one
