@@ -2,8 +2,8 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/colour_slips.py [UNITS] [SCENARIO ...]
 
-On units of benchmarks/colour_management.py, by hand: on the first or the second trip one control is turned the other
-way, not at all, by another number of steps, or another one instead of it.
+On units of benchmarks/colour_management.py, by hand: on the first or the second trip one control is turned the
+other way, not at all, by another number of steps, or another one instead of it.
 """
 
 import sys
