@@ -17,8 +17,8 @@ from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
 # Logarithms of red and blue against green, of white as it reaches the block, and how far off they usually are.
-_SPACING, _PLACES, _USUAL_OFF = 0.08, 6, 0.2
-_FINER = (0.04, 0.02, 0.01)
+_SPACING, _PLACES, _USUAL_OFF = 0.12, 4, 0.2
+_FINER = (0.06, 0.03, 0.015)
 # Half of all blocks see white as grey: they come before the gains, or the gains stand at the middle.
 _SEES_GREY = 0.5
 # What a list explains worse than this, against the best, is dropped.
