@@ -26,7 +26,7 @@ from aequitone.advice.two_point.guards import Mishap
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import target_named
-from aequitone.reference.saturations import MIXED
+from aequitone.reference.saturations import MIXED, SIX
 
 TARGET = target_named("rec709-2.2/added")
 _WHITE = np.ones((1, 3))
@@ -81,6 +81,10 @@ def test_a_colour_is_its_grey_its_secondary_and_its_primary(rgb: tuple[float, fl
         assert (shares > 0.0).sum() <= 2
 
 
+def test_the_colours_that_have_controls_are_those_that_are_read() -> None:
+    assert COLOUR_ORDER == SIX
+
+
 def test_what_controls_do_is_learnt_from_a_few_moves() -> None:
     belief = Belief.prior(HSL)
     unsure = belief.best.doubt
@@ -128,7 +132,7 @@ def test_exchanged_and_dead_controls_are_told_and_sound_ones_are_not() -> None:
 
 def seen(off: Array) -> Seen:
     wanted = colours()
-    return Seen(wanted + off, np.full(off.shape, 1e-8), wanted)
+    return Seen(wanted + off, wanted)
 
 
 def planner(least_gain: float = 0.1) -> ColourPlanner:

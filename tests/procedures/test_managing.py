@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
+import numpy as np
 import pytest
 from benchmarks.colour_management import (
     Case,
@@ -25,7 +26,7 @@ from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
-from aequitone.procedures.steps import Interrupt, PutBack, Reading, StopHere, Turn, Watch
+from aequitone.procedures.steps import Interrupt, Note, Progress, PutBack, Reading, Show, StopHere, Turn, Watch
 from aequitone.standins.bench import StandInBench, build_bench
 
 
@@ -101,8 +102,8 @@ def by_hand(plan: ManagePlan) -> ManagePlan:
     return ManagePlan(plan.target, plan.format, few, by_hand=True, trip_seconds=12.0)
 
 
-def steered(wishes: Mapping[int, Interrupt]) -> tuple[Managed, ManagePlan, list[Turned]]:
-    """By hand, with wishes instead of an answer to moves by their number."""
+def steered(wishes: Mapping[int, Interrupt], of: type = Turn) -> tuple[Managed, ManagePlan, list[Turned]]:
+    """By hand, with wishes instead of an answer to steps of a kind, moves where not told, by their number."""
     _, ports, plan = unit()
     plan = by_hand(plan)
     procedure, result, turns = manage_colours(plan), None, 0
@@ -118,7 +119,7 @@ def steered(wishes: Mapping[int, Interrupt]) -> tuple[Managed, ManagePlan, list[
             except StopIteration as end:
                 return end.value
             throw, answer = None, None
-            if isinstance(step, Turn):
+            if isinstance(step, of):
                 turns += 1
                 throw = wishes.get(turns)
             if throw is None:
@@ -133,6 +134,23 @@ def test_a_person_can_stop_and_nothing_is_turned() -> None:
     assert managed.words.startswith("Stopped by you.")
     assert managed.controls == plan.controls
     assert turned == []
+
+
+@pytest.mark.parametrize("of", [Note, Progress, Show])
+def test_a_wish_at_any_step_of_the_first_look_waits_until_it_is_over(of: type) -> None:
+    managed, plan, turned = steered({1: StopHere()}, of)
+    assert managed.words.startswith("Stopped by you.")
+    assert managed.controls == plan.controls
+    assert turned == []
+    assert np.isfinite(managed.colours.errors.de2000).all()
+
+
+def test_a_wish_after_a_trip_loses_nothing_of_it() -> None:
+    # The third progress is that of the look after the first trip.
+    managed, _, turned = steered({3: PutBack(), 6: StopHere()}, Progress)
+    assert len(turned) >= 2
+    assert turned[1].move.changes == turned[0].move.reverse.changes
+    assert [trip.move for trip in managed.trips[:2]] == [each.move for each in turned[:2]]
 
 
 def test_the_last_move_is_put_back_and_watching_has_nothing_to_show() -> None:

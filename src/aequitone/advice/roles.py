@@ -10,6 +10,7 @@ COLOUR_ORDER = ("red", "yellow", "green", "cyan", "blue", "magenta")
 """The primaries and secondaries that a colour management has controls for, by hue."""
 AMOUNTS = ("hue", "saturation", "lightness", "r", "g", "b")
 """What is turned of each: the first three, or the amounts of red, green and blue that are mixed in."""
+_MIXED = {"r": "red", "g": "green", "b": "blue"}
 _COLOUR = re.compile(rf"cms-({'|'.join(COLOUR_ORDER)})-({'|'.join(AMOUNTS)})")
 _POINT = re.compile(r"multi-([rgby])-(0|[1-9]\d{0,2})")
 
@@ -232,6 +233,12 @@ def role_words(role: Role) -> str:
     if is_of_colours(role):
         return f"{role.channel}: {_CHANNEL_WORDS.get(role.amount, role.amount)}"
     return ROLE_WORDS[role] if point is None else f"{_CHANNEL_WORDS[point[0]]} at {point[1]} %"
+
+
+def menu_words(role: Role) -> str:
+    """How menus usually call a control of a colour management: "Red hue", and of what is mixed in "Red: green"."""
+    colour, mixed = role.channel.capitalize(), _MIXED.get(role.amount)
+    return f"{colour}: {mixed}" if mixed else f"{colour} {role.amount}"
 
 
 def is_of_colours(role: Role) -> bool:

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from aequitone.advice.roles import Role, point_role
+from aequitone.advice.roles import Role, RoleKind, menu_words, point_role
 from aequitone.standins.parts import (
     USUAL_SPECTRUM,
     AfterglowPart,
@@ -180,17 +180,12 @@ class ScreenPart(Part):
         mixes = part.kind == "mix"
         amounts = ("r", "g", "b") if mixes else ("hue", "saturation", "lightness")
         return [
-            _signed(f"cms-{colour}-{amount}", _colour_name(colour, amount), part.lowest, part.highest)
+            _signed(role.key, menu_words(role), part.lowest, part.highest)
             for colour in ("red", "green", "blue", "cyan", "magenta", "yellow")
             for amount in amounts
             if not {colour, amount} & {*part.without}
+            for role in (Role(RoleKind.COLOUR_MANAGEMENT, colour, amount=amount),)
         ]
-
-
-def _colour_name(colour: str, amount: str) -> str:
-    """A menu's own words: "Red hue", and of what is mixed in "Red: green"."""
-    mixed = {"r": "red", "g": "green", "b": "blue"}.get(amount)
-    return f"{colour.capitalize()}: {mixed}" if mixed else f"{colour.capitalize()} {amount}"
 
 
 def _signed(role: str, name: str, lowest: int, highest: int) -> ControlPart:

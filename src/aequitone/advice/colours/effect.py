@@ -37,7 +37,7 @@ def colour_shares(linear: Array) -> Array:
     shares = []
     for name in COLOUR_ORDER:
         lit = np.array(MIXED[name]) > 0.0
-        inside = linear[..., lit].min(axis=-1) >= linear[..., ~lit].max(axis=-1) if lit.any() else False
+        inside = linear[..., lit].min(axis=-1) >= linear[..., ~lit].max(axis=-1)
         shares.append(np.where(inside, most if lit.sum() == 1 else middle, 0.0))
     return np.stack(shares, axis=-1)
 

@@ -7,7 +7,7 @@ from itertools import combinations
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 
-# How many blocks of a thousand have one that is so.
+# What share of blocks has one that is so.
 _DEAD, _BACKWARDS, _EXCHANGED = 0.02, 0.005, 0.02
 
 

@@ -33,15 +33,13 @@ class Seen:
     """Colours as read: linear light in the target's primaries against white, and what is wanted, (n, 3) each."""
 
     linear: Array
-    variance: Array
     wanted: Array
 
     @classmethod
-    def of(cls, xyz: Array, sd: Array, wanted: Array, white: float, target: Target) -> "Seen":
-        """From XYZ (n, 3) in cd/m² with standard deviations, what is wanted, and the luminance of white."""
+    def of(cls, xyz: Array, wanted: Array, white: float, target: Target) -> "Seen":
+        """From XYZ (n, 3) in cd/m², what is wanted, and the luminance of white."""
         to_linear = target.gamut.rgb_matrix / white
-        variance = (sd**2) @ (to_linear**2).T
-        return cls(xyz @ to_linear.T, variance, wanted @ to_linear.T)
+        return cls(xyz @ to_linear.T, wanted @ to_linear.T)
 
 
 @dataclass(frozen=True)
@@ -79,7 +77,7 @@ class ColourPlanner:
         if not steps.any():
             return None
         after, likely = self._to_come(seen, belief, steps)
-        if self.gain(seen, belief, steps) < self.least_gain:
+        if self._gained(seen, likely) < self.least_gain:
             return None
         # White, last, weighs in what is best, not in what is said of the colours.
         weights = self.weights[:-1]
@@ -92,7 +90,9 @@ class ColourPlanner:
 
     def gain(self, seen: Seen, belief: Belief, steps: Array) -> float:
         """What steps (controls,) should take off the average and the worst together, in ΔE 2000."""
-        likely = self._to_come(seen, belief, steps)[1]
+        return self._gained(seen, self._to_come(seen, belief, steps)[1])
+
+    def _gained(self, seen: Seen, likely: Array) -> float:
         return float(self.score(seen.linear, seen.wanted)) - float(self.scored(likely))
 
     def foretold(self, seen: Seen, belief: Belief, steps: Array) -> float:

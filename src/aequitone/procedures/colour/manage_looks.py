@@ -1,6 +1,7 @@
 """Looks at the colours that a colour management is set by: all of them, or those that a move may be felt by."""
 
 from collections.abc import Iterable
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.samples import steady_order
 from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour
-from aequitone.procedures.steps import Interrupt, Procedure, Progress, Purpose, Read, Reading, Show
+from aequitone.procedures.steps import Interrupt, Procedure, Progress, Purpose, Read, Reading, Show, Step
 from aequitone.signal import Patch, colour_patch, grey_patch
 
 # How exactly white is read, in ΔE 2000: all colours are held to it, and its cast is not to move.
@@ -53,7 +54,7 @@ def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None
     for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
         told[wanted[at]] = yield from _read(session, patches[at])
     judged = session.read(told, asked)
-    yield Progress(len(session.trips), len(session.trips) + 1, session.state())
+    yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
     return judged
 
 
@@ -73,11 +74,15 @@ def _read(session: ManageSession, patch: Patch) -> Procedure[Reading]:
         if not any(patch.signal)
         else policy_for_colour(wanted, plan.target.white.xyz() * white, exact)
     )
+    yield from held(session, Show(patch))
+    reading: Reading = yield from held(session, Read(patch, policy, Purpose.ADJUST))
+    return reading
+
+
+def held(session: ManageSession, step: Step) -> Procedure[Any]:
+    """Ask for a step until it is done; what a person wishes meanwhile is kept for when all is read."""
     while True:
         try:
-            yield Show(patch)
-            reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
+            return (yield step)
         except Interrupt as interrupt:
             session.wish = interrupt
-            continue
-        return reading

@@ -162,8 +162,8 @@ class ManageSession:
         colours = self.colours
         first, white = self.first_white, float(colours.white[1])
         kept = colours.white if first is None else first.xyz * (white / first.Y)
-        xyz, sd = np.vstack([colours.xyz, self.xyz[-1] * white]), np.vstack([colours.sd, self.sd[-1] * white])
-        return Seen.of(xyz, sd, np.vstack([colours.errors.target, kept]), white, self.plan.target)
+        xyz = np.vstack([colours.xyz, self.xyz[-1] * white])
+        return Seen.of(xyz, np.vstack([colours.errors.target, kept]), white, self.plan.target)
 
     def read(self, told: Mapping[int, Reading], asked: Array | None = None) -> Judgement | None:
         """Note what samples and white, by row, were read as, and learn what was turned since they were read.
@@ -200,7 +200,7 @@ class ManageSession:
 
     @property
     def suspected(self) -> Oddity | None:
-        """What a control is suspected of that was not tried alone yet: by link, where nobody's hand slips."""
+        """What a control seems to be, where it should be tried alone; None by hand, where a slip is likelier."""
         if self.plan.by_hand or self.belief.odd is not None or self.belief.surprise < _SURPRISING:
             return None
         odd, odds = self.belief.suspected()

@@ -12,6 +12,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import (
     HALVES,
     felt_by,
+    held,
     look_after,
     look_again,
     look_at_black,
@@ -27,7 +28,6 @@ from aequitone.procedures.colour.manage_session import (
 )
 from aequitone.procedures.steps import (
     Done,
-    Interrupt,
     Note,
     Procedure,
     Progress,
@@ -86,7 +86,7 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
 
 def _first_look(session: ManageSession) -> Procedure[None]:
     """White, black and every saturation, as found; what a person wishes meanwhile waits."""
-    yield from insist(Note("All saturations are read first; nothing is turned yet."))
+    yield from held(session, Note("All saturations are read first; nothing is turned yet."))
     yield from look_at_black(session)
     yield from look_whole(session)
     session.first_white = session.white
@@ -114,15 +114,16 @@ def _proposed(session: ManageSession) -> Move | None:
         return planner.gain(seen, belief, steps_of(move, controls))
 
     names = [name for name in COLOUR_ORDER if _rows_of(session, name)]
-    alone = [planner.propose(seen, belief, controls, _rows_of(session, name)) for name in names]
-    gains = {name: gain(move) if move else 0.0 for name, move in zip(names, alone, strict=True)}
+    alone = {name: planner.propose(seen, belief, controls, _rows_of(session, name)) for name in names}
+    gains = {name: gain(move) if move else 0.0 for name, move in alone.items()}
     order = sorted(gains, key=lambda name: -gains[name])
     # One colour, or the few that promise most, or all.
     counts = sorted({min(_FEW, len(order)), len(order)})
     sets = [[row for name in order[:count] for row in _rows_of(session, name)] for count in counts]
     several = [planner.propose(seen, belief, controls, rows) for rows in sets]
-    moves = [move for move in (*alone, *several) if move is not None]
-    return max(moves, key=lambda move: gain(move) - WORTH_A_MINUTE * _minutes(session, move), default=None)
+    told = [(move, gains[name]) for name, move in alone.items()] + [(m, gain(m) if m else 0.0) for m in several]
+    net = [(move, gained - WORTH_A_MINUTE * _minutes(session, move)) for move, gained in told if move is not None]
+    return max(net, key=lambda each: each[1])[0] if net else None
 
 
 def _minutes(session: ManageSession, move: Move) -> float:
@@ -172,16 +173,15 @@ def _after(session: ManageSession, move: Move) -> Procedure[None]:
     spread = float(session.colours.errors.de2000_sd.mean()) / 2.0
     session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
     if surprise:
-        yield Note(surprise)
+        yield from held(session, Note(surprise))
     if session.controls != to:
-        mend = trip_between(session.controls, to)
-        yield Progress(len(session.trips), len(session.trips) + 1, session.state(mend))
-        yield from insist(Turn(mend))
-        yield from _noted(session, mend)
+        yield from _turned_beside(session, trip_between(session.controls, to))
 
 
-def _noted(session: ManageSession, move: Move) -> Procedure[None]:
-    """Read what a move is felt by that mends or tries another one."""
+def _turned_beside(session: ManageSession, move: Move) -> Procedure[None]:
+    """Have a move made that mends or tries another one, and read what it is felt by: it is no trip of its own."""
+    yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(move)))
+    yield from insist(Turn(move))
     steps = steps_of(move, session.controls)
     session.controls = moved(session.controls, steps)
     session.since[[*felt_by(session, move), -1]] += steps
@@ -198,23 +198,19 @@ def _tried_alone(session: ManageSession, odd: Oddity, move: Move) -> Procedure[N
     alone = np.zeros(len(steps))
     alone[place] = -steps[place]
     name = session.controls[place].name
-    yield Note(f"{name} did not do what was expected of it: it is turned alone, to see.")
-    back = trip_between(session.controls, moved(session.controls, alone))
-    yield Progress(len(session.trips), len(session.trips) + 1, session.state(back))
-    yield from insist(Turn(back))
-    yield from _noted(session, back)
+    yield from held(session, Note(f"{name} did not do what was expected of it: it is turned alone, to see."))
+    yield from _turned_beside(session, trip_between(session.controls, moved(session.controls, alone)))
+    words = f"What {name} does is not clear yet; the program goes on from what it sees."
     if session.proven(odd):
-        session.failed = 0
-        yield Note(odd.words(session.controls))
-    else:
-        yield Note(f"What {name} does is not clear yet; the program goes on from what it sees.")
+        session.failed, words = 0, odd.words(session.controls)
+    yield from held(session, Note(words))
 
 
 def _put_back(session: ManageSession) -> Procedure[None]:
     """Undo the last move that has not been undone."""
     last = last_standing([trip.move for trip in session.trips])
     if last is None:
-        yield Note("There is no move to put back.")
+        yield from held(session, Note("There is no move to put back."))
     else:
         yield from _turned_back(session, session.trips[last].move.reverse)
 
@@ -233,27 +229,26 @@ def _back_to(session: ManageSession, controls: tuple[ControlState, ...]) -> Proc
 def _ended(session: ManageSession) -> Procedure[Managed]:
     """Go to the best setting as read, or to how it was found, and say how it stands."""
     assert session.best is not None
-    try:
-        yield from _back_to(session, session.best[1])
-        yield from look_whole(session)
-        if session.controls == session.plan.controls:
-            return session.state(words=_nothing_words(session))
-        if _white_moved(session) > _WHITE_MAY_MOVE:
-            yield Note("White has moved along too far, so everything goes back.")
-            yield from _back_to(session, session.plan.controls)
-            yield from look_whole(session)
-            return session.state(words=f"White paid for it, so it is left as it was found. {_stands(session)}")
-        if session.average() > session.found[1] - _NO_SERVICE:
-            with_it, without = session.average(), session.found[1]
-            yield Note("It brings hardly anything, so it goes back to how it was found.")
-            yield from _back_to(session, session.plan.controls)
-            yield from look_whole(session)
-            words = f"Better left as it was found: with it ΔE {with_it:.1f}, without it {without:.1f}."
-            return session.state(words=words)
-    except Interrupt:
-        # Nothing is left to steer.
-        pass
+    yield from _back_to(session, session.best[1])
+    yield from look_whole(session)
+    if session.controls == session.plan.controls:
+        return session.state(words=_nothing_words(session))
+    if _white_moved(session) > _WHITE_MAY_MOVE:
+        yield from _given_up(session, "White has moved along too far, so everything goes back.")
+        return session.state(words=f"White paid for it, so it is left as it was found. {_stands(session)}")
+    with_it, without = session.average(), session.found[1]
+    if with_it > without - _NO_SERVICE:
+        yield from _given_up(session, "It brings hardly anything, so it goes back to how it was found.")
+        words = f"Better left as it was found: with it ΔE {with_it:.1f}, without it {without:.1f}."
+        return session.state(words=words)
     return session.state(words=_stands(session))
+
+
+def _given_up(session: ManageSession, why: str) -> Procedure[None]:
+    """Go back to how it was found, and read that."""
+    yield from held(session, Note(why))
+    yield from _back_to(session, session.plan.controls)
+    yield from look_whole(session)
 
 
 def _white_moved(session: ManageSession) -> float:

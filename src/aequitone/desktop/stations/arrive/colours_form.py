@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from aequitone.advice.roles import COLOUR_ORDER, Role, RoleKind, is_of_colours
+from aequitone.advice.roles import COLOUR_ORDER, Role, RoleKind, is_of_colours, menu_words
 from aequitone.desktop.stations.arrive.many_form import checked_many, found_of
 from aequitone.logbook import ControlRecord
 
@@ -14,7 +14,6 @@ AMOUNTS_OF = {
 }
 """What each kind turns of a colour."""
 _PRIMARIES = ("red", "green", "blue")
-_MIXED = {"r": "red", "g": "green", "b": "blue"}
 
 
 @dataclass(frozen=True)
@@ -51,14 +50,9 @@ def checked_colours(draft: ColoursDraft) -> tuple[list[ControlRecord], dict[Role
     if not draft.kind:
         return [], {}
     others = [name for name in COLOUR_ORDER if name not in _PRIMARIES] if draft.secondaries else []
-    named = [
-        (Role(RoleKind.COLOUR_MANAGEMENT, colour, amount=amount), _name(colour, amount))
+    roles = [
+        Role(RoleKind.COLOUR_MANAGEMENT, colour, amount=amount)
         for colour in (*_PRIMARIES, *others)
         for amount in AMOUNTS_OF[draft.kind]
     ]
-    return checked_many(draft, named, "Colour management")
-
-
-def _name(colour: str, amount: str) -> str:
-    mixed = _MIXED.get(amount)
-    return f"{colour.capitalize()}: {mixed}" if mixed else f"{colour.capitalize()} {amount}"
+    return checked_many(draft, [(role, menu_words(role)) for role in roles], "Colour management")

@@ -190,7 +190,8 @@ class ColourStation(MeasuredStation):
             return replace(page, settings=settings_of(value))
         managed = snapshot.result(MANAGEMENT)
         if left is None and managed is not None:
-            return colour_page(plan, managed.colours, as_found, "as set, with as found behind")
+            how = "as set" if managed.trips else "read once more"
+            return colour_page(plan, managed.colours, as_found, f"{how}, with as found behind")
         if left is not None:
             return colour_page(plan, left, as_found, "as left, with as found behind")
         return colour_page(plan, as_found, None, "as found" if as_found else "not read yet")
