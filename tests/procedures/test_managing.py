@@ -26,7 +26,7 @@ from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
-from aequitone.procedures.steps import Interrupt, Note, Progress, PutBack, Reading, Show, StopHere, Turn, Watch
+from aequitone.procedures.steps import Interrupt, Progress, PutBack, Reading, Show, StopHere, Turn, Watch
 from aequitone.standins.bench import StandInBench, build_bench
 
 
@@ -136,7 +136,7 @@ def test_a_person_can_stop_and_nothing_is_turned() -> None:
     assert turned == []
 
 
-@pytest.mark.parametrize("of", [Note, Progress, Show])
+@pytest.mark.parametrize("of", [Progress, Show])
 def test_a_wish_at_any_step_of_the_first_look_waits_until_it_is_over(of: type) -> None:
     managed, plan, turned = steered({1: StopHere()}, of)
     assert managed.words.startswith("Stopped by you.")

@@ -86,7 +86,6 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
 
 def _first_look(session: ManageSession) -> Procedure[None]:
     """White, black and every saturation, as found; what a person wishes meanwhile waits."""
-    yield from held(session, Note("All saturations are read first; nothing is turned yet."))
     yield from look_at_black(session)
     yield from look_whole(session)
     session.first_white = session.white

@@ -12,7 +12,7 @@ from aequitone.desktop.stations.arrive.colours_form import ColoursDraft
 from aequitone.desktop.stations.arrive.points_form import PointsDraft
 from aequitone.desktop.widgets.forms import label_of, let_shrink
 
-_NARROW, _LEAST_LETTERS = 52, 9
+_NARROW, _LEAST_LETTERS, _LABEL = 46, 9, 128
 
 
 D = TypeVar("D", PointsDraft, ColoursDraft)
@@ -63,6 +63,9 @@ class ManyLine(QWidget, Generic[D]):
             row.addWidget(field)
             if field is not self._kind:
                 self._more += [label, field]
+            else:
+                label.setMinimumWidth(_LABEL)
+        row.addStretch(1)
         self._follow()
 
     def show_draft(self, draft: D, *, found_open: bool) -> None:

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
     QGridLayout,
-    QHBoxLayout,
     QHeaderView,
     QLabel,
     QLineEdit,
@@ -250,15 +249,12 @@ class ArriveView(QWidget):
         layout.setContentsMargins(4, 2, 4, 4)
         layout.setSpacing(10)
         layout.addLayout(grid)
-        heads = QHBoxLayout()
-        heads.addWidget(title)
-        heads.addStretch(1)
+        layout.addWidget(title)
         lines = QVBoxLayout()
         lines.setSpacing(4)
         for line in (self._points, self._colours):
-            lines.addWidget(line, 0, Qt.AlignmentFlag.AlignRight)
-        heads.addLayout(lines)
-        layout.addLayout(heads)
+            lines.addWidget(line)
+        layout.addLayout(lines)
         layout.addWidget(self._table, 1)
 
     def _lay_out_names(self, grid: QGridLayout) -> None:

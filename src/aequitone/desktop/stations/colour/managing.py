@@ -20,20 +20,14 @@ _MOST_LINES = 4
 
 def to_begin(snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str) -> PanelState:
     """Colours were read as found, and the screen has a colour management."""
-    by_link = snapshot.visit.bench.by_link
-    how = (
-        "The controls are set by link."
-        if by_link
-        else "You turn the controls; the program says which, how far, and what to expect."
-    )
-    what = "All saturations are read, and grey is kept. Where it brings nothing it is left as it was found."
+    what = "Grey is kept, and what brings nothing is left as it was found."
     if not snapshot.done(WHITE):
-        what = f"{what} Balance white first: it would work against the cast of grey."
+        what = f"{what} White is not balanced yet: do that first."
     return PanelState(
         "Your move",
         True,
         (BigLine("Set the"), BigLine("colour management")),
-        " ".join(part for part in (message, told, how, what) if part),
+        " ".join(part for part in (message, told, what) if part),
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             hint(commands.COLOURS, "measure as left"),
@@ -96,7 +90,9 @@ def measuring(live: Live, state: Managed | None, *, why: bool) -> PanelState:
     """Saturations are being read, or controls are set by link."""
     lines: tuple[BigLine, ...] = (BigLine(live.shown),)
     keys, sentence = [pause(paused=live.paused), LEAVE], live.note
+    usual = "All saturations are read first; nothing is turned yet."
     if state is not None:
+        usual = "Bright and dark colours take turns; after a trip every second saturation is read."
         if live.turning and state.proposed is not None:
             lines = _lines(state.proposed)
             sentence = state.why if why else _expected(state.proposed)
@@ -108,7 +104,7 @@ def measuring(live: Live, state: Managed | None, *, why: bool) -> PanelState:
         "Paused" if live.paused else "Turning" if live.turning else "Measuring",
         live.paused,
         lines,
-        sentence or "Bright and dark colours take turns; after a trip every second saturation is read.",
+        sentence or usual,
         reading=None if live.turning else live.reading,
         delta=_delta(state),
         keys=(*keys, *VIEW_KEYS),
