@@ -92,7 +92,9 @@ def test_the_whole_visit_by_keys_in_a_real_window(display: dict[str, str], tmp_p
         kinds = ("as found", "levels", "white", "tone", *colours, "proof")
         for i, kind in enumerate(kinds):
             # A key that comes while the window still takes in the pass before is lost.
+            end = time.monotonic() + PATIENCE
             while not press.ask(f"SELECT count(*) FROM pass WHERE kind = '{kind}'")[0][0]:
+                assert time.monotonic() < end, f"{kind} does not begin"
                 press("Return")
                 time.sleep(1.0)
             press.wait_for(done, [(each,) for each in kinds[: i + 1]])
