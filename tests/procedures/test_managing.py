@@ -21,7 +21,7 @@ from benchmarks.colour_management import (
 from aequitone.advice.roles import Role, RoleKind
 from aequitone.instruments.ports import Bench, ScreenLink
 from aequitone.passes.kept import from_json, to_json
-from aequitone.procedures.colour.manage_session import Managed, ManagePlan
+from aequitone.procedures.colour.manage_plan import Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay

@@ -278,6 +278,29 @@ def test_odd_controls_of_a_colour_management() -> None:
     assert "cms-blue-hue" in roles
 
 
+def test_a_colour_management_that_ends_bands_or_acts_on_the_signal() -> None:
+    def light(made: StandInBench, role: str, value: int, signal: tuple[float, float, float]) -> np.ndarray:
+        made.screen.turn({role: value})
+        return np.asarray(made.screen.steady(colour_patch("seen", signal, WINDOW)))
+
+    full = (0.0, 80.0, 0.0)
+    ended = coloured(hue_ends_at=10)
+    assert light(ended, "cms-green-hue", 10, full) == pytest.approx(light(ended, "cms-green-hue", 40, full))
+    # Two steps up add more than twice of one, and light of light does not.
+    for on, more in (("signal", 1.025), ("light", 1.0)):
+        made = coloured(lightness_on=on)
+        none, one, two = (light(made, "cms-green-lightness", value, full)[1] for value in (0, 15, 30))
+        assert (two - none) / (one - none) == pytest.approx(2.0 * more, rel=0.01)
+    # Beyond some steps neighbours on a ramp part.
+    jumps = []
+    for value in (0, 4, 20):
+        made = coloured(bands_from=5)
+        ramp = [light(made, "cms-green-saturation", value, (at, 80.0, at)) for at in np.linspace(20.0, 60.0, 41)]
+        jumps.append(float(np.abs(np.diff(np.array(ramp)[:, 0], n=2)).max()))
+    assert jumps[1] < 1.5 * jumps[0] + 1e-3
+    assert jumps[2] > 3.0 * jumps[1]
+
+
 def test_gamut_presets_colour_and_tint() -> None:
     made = bench("quantum-lcd")
     red = colour_patch("red", (100, 0, 0), WINDOW)

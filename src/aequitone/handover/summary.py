@@ -17,7 +17,7 @@ from aequitone.passes import (
     load_snapshot,
 )
 from aequitone.procedures.colour.colour_pass import ColourPass
-from aequitone.procedures.colour.manage_session import Managed
+from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.grey.grey_pass import GreyPass
 
 

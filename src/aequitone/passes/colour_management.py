@@ -2,14 +2,17 @@
 
 from aequitone.advice.roles import is_of_colours
 from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, colour_pass_seconds
-from aequitone.procedures.colour.colour_pass import ColourPlan
-from aequitone.procedures.colour.manage_session import Managed, ManagePlan
+from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
+from aequitone.procedures.colour.manage_plan import KnownColours, Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
+from aequitone.procedures.colour.samples import Length, samples
 from aequitone.reference import target_named
 
 _TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0
+_LEVEL = 75.0
 # Looks at all saturations that it usually takes.
 _USUAL_LOOKS = 3
 _NEEDED = (
@@ -32,6 +35,7 @@ def _plan(snapshot: Snapshot) -> ManagePlan:
         for control in snapshot.controls
         if is_of_colours(control.role) and control.role in values
     )
+    known = _known(snapshot)
     usual = _TRIP_BY_LINK if visit.bench.by_link else _TRIP_BY_HAND
     return ManagePlan(
         target_named(visit.target),
@@ -39,7 +43,22 @@ def _plan(snapshot: Snapshot) -> ManagePlan:
         controls,
         by_hand=not visit.bench.by_link,
         trip_seconds=snapshot.trip_seconds or usual,
+        known=KnownColours.of(known) if known is not None else None,
     )
+
+
+def _known(snapshot: Snapshot) -> ColourPass | None:
+    """The colours that were read last, where nothing was turned since and all that is needed was read."""
+    passes = [(snapshot.latest_done(kind), kind) for kind in (COLOURS_FOUND, COLOURS_LEFT)]
+    read = [(record.started, kind) for record, kind in passes if record is not None]
+    if not read:
+        return None
+    when, kind = max(read, key=lambda each: each[0])
+    found = snapshot.result(kind)
+    if found is None or any(setting.at > when for setting in snapshot.history):
+        return None
+    needed = {sample.name for sample in samples(Length.USUAL, _LEVEL) if not sample.is_everyday}
+    return found if needed <= {sample.name for sample in found.samples} else None
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:

@@ -179,6 +179,11 @@ class ColourManagementPart(Part):
     """Of what a control does, what the colours beside its own get too."""
     weakens_share: Share = 0.0
     """How much less a control does near its end stop than around the middle."""
+    hue_ends_at: Annotated[int, Field(ge=0)] = 0
+    """Steps beyond which hue does nothing more; 0 for none."""
+    lightness_on: Literal["light", "signal"] = "light"
+    bands_from: Annotated[int, Field(ge=0)] = 0
+    """Steps beyond which a control corrects its colour in a few coarse steps of saturation; 0 for none."""
     dead: tuple[str, ...] = ()
     """Roles of controls that do nothing."""
     swapped: tuple[str, str] | None = None

@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.effect import ColourEffect, basis_of
 from aequitone.advice.colours.oddity import Oddity, oddities
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
@@ -105,10 +105,14 @@ class Belief:
 
     def variance(self, linear: Array, steps: Array) -> Array:
         """Compute the variance of `change`, (n, 3), the doubt about where the block sits included."""
-        best, effects = self.best, [each.effect for each in self.possible]
-        own = best.variance(best.basis(linear), steps)
-        changes = np.array([effect.change(effect.basis(linear), steps) for effect in effects])
-        apart = (changes - best.change(best.basis(linear), steps)) ** 2
+        best = self.best
+        basis = best.basis(linear)
+        own = best.variance(basis, steps)
+        # What each possibility makes of it, in one go.
+        effects = [each.effect for each in self.possible]
+        blocks, means = (np.array([each.block for each in effects]), np.array([each.mean for each in effects]))
+        each = np.einsum("pnkf,pkfc->pnck", basis_of(best.controls, blocks, linear), means)
+        apart = ((steps[:, None] * each).sum(axis=-1) - best.change(basis, steps)) ** 2
         chance = np.exp(np.array([each.weight for each in self.possible]) - self._likeliest.weight)
         return np.asarray(own + np.tensordot(chance / chance.sum(), apart, axes=(0, 0)))
 

@@ -57,6 +57,22 @@ def direction(role: Role) -> Array:
     return np.asarray(np.eye(3)["rgb".index(role.amount)])
 
 
+def basis_of(controls: Sequence[Role], block: Array, linear: Array) -> Array:
+    """How much each figure of each control acts on colours (n, 3) that blocks (..., 3, 3) see in their own way.
+
+    Shape (..., n, controls, FIGURES).
+    """
+    there = linear @ np.swapaxes(block, -1, -2)
+    shares = colour_shares(there)
+    total = there.max(axis=-1, keepdims=True)
+    rows = [COLOUR_ORDER.index(role.channel) for role in controls]
+    own = shares[..., rows]
+    pale = own * (1.0 - own / np.maximum(total, 1e-6))
+    sides = shares[..., [(row - 1) % 6 for row in rows]], shares[..., [(row + 1) % 6 for row in rows]]
+    grey = np.repeat(there.min(axis=-1, keepdims=True), len(rows), axis=-1)
+    return np.stack([own, pale, 0.5 * (sides[0] + sides[1]), grey], axis=-1)
+
+
 @dataclass(frozen=True)
 class ColourEffect:
     """What the controls do, where the block sees colours as `block` (3, 3) makes them of linear light.
@@ -94,34 +110,35 @@ class ColourEffect:
 
     def basis(self, linear: Array) -> Array:
         """How much each figure of each control acts on colours (n, 3), shape (n, controls, FIGURES)."""
-        there = linear @ self.block.T
-        shares = colour_shares(there)
-        total = there.max(axis=-1, keepdims=True)
-        rows = [COLOUR_ORDER.index(role.channel) for role in self.controls]
-        own = shares[:, rows]
-        pale = own * (1.0 - own / np.maximum(total, 1e-6))
-        beside = 0.5 * (shares[:, [(row - 1) % 6 for row in rows]] + shares[:, [(row + 1) % 6 for row in rows]])
-        grey = np.repeat(there.min(axis=-1, keepdims=True), len(rows), axis=1)
-        return np.stack([own, pale, beside, grey], axis=-1)
+        return basis_of(self.controls, self.block, linear)
 
     def change(self, basis: Array, steps: Array) -> Array:
         """Predict what `steps` add to the linear light of the colours of a basis, (..., n, 3).
 
         `steps`: (..., n, controls), or (..., 1, controls) where all colours felt the same.
         """
-        each = np.einsum("nkf,kfc->nkc", basis, self.mean)
-        return np.asarray((steps[..., None] * each).sum(axis=-2))
+        each = np.einsum("nkf,kfc->nck", basis, self.mean)
+        return np.asarray((steps[..., None, :] * each).sum(axis=-1))
 
     def variance(self, basis: Array, steps: Array) -> Array:
         """Compute the variance of `change`, (..., n, 3), what the model cannot know included."""
-        design = _design(basis, steps)
-        own = np.stack([((design @ root) ** 2).sum(axis=-1) for root in self._roots], axis=-1)
+        form, shape = self.doubts(basis), steps.shape
+        if shape[-2] == 1:
+            # As one product of matrices: a search asks for thousands of moves.
+            told, controls = steps[..., 0, :], shape[-1]
+            reach = told @ np.moveaxis(form, 2, 0).reshape(controls, -1)
+            reach = reach.reshape(*told.shape[:-1], *form.shape[:2], controls)
+            own = (reach * told[..., None, None, :]).sum(axis=-1)
+        else:
+            own = np.einsum("...nk,nckl,...nl->...nc", steps, form, steps)
         return np.asarray(own + _model_variance(self.change(basis, steps)))
 
-    @cached_property
-    def _roots(self) -> Array:
-        jitter = 1e-14 * np.eye(self.covariance.shape[-1])
-        return np.asarray(np.linalg.cholesky(self.covariance + jitter))
+    def doubts(self, basis: Array) -> Array:
+        """How unsure what controls do to the colours of a basis is, two by two: (n, 3, controls, controls)."""
+        controls = basis.shape[1]
+        covariance = self.covariance.reshape(3, controls, FIGURES, controls, FIGURES)
+        half = np.einsum("cjfkg,nkg->ncjfk", covariance, basis)
+        return np.asarray(np.einsum("njf,ncjfk->ncjk", basis, half))
 
     def learn(
         self, linear: Array, steps: Array, seen: Array, variance: Array

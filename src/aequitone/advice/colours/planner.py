@@ -52,11 +52,13 @@ class ColourPlanner:
     """ΔE, of average and worst together, that a trip must promise."""
     white_may: float = 0.1
     """ΔE by which white may seem to have another cast: noise of its readings is no fault of the colours."""
+    light: bool = True
+    """Whether the light of colours counts."""
 
     def errors(self, linear: Array, wanted: Array) -> Array:
         """ΔE 2000 of colours (..., n, 3) of linear light, shape (..., n)."""
         matrix, white = self.target.gamut.xyz_matrix.T, self.target.white.xyz()
-        return delta_e_2000(np.maximum(linear, 0.0) @ matrix, wanted @ matrix, white)
+        return delta_e_2000(np.maximum(linear, 0.0) @ matrix, wanted @ matrix, white, light=self.light)
 
     def score(self, linear: Array, wanted: Array) -> Array:
         """What colours (..., n, 3) come to: their weighted average ΔE and a share of the worst, shape (...)."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from aequitone.advice.moves import Move
-from aequitone.procedures.colour.manage_session import ColourTrip
+from aequitone.procedures.colour.manage_plan import ColourTrip
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.white.session import Trip
 

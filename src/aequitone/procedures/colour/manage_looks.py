@@ -8,16 +8,20 @@ import numpy as np
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.advice.two_point.guards import Judgement
+from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.samples import steady_order
-from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour
+from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour, seen_black
 from aequitone.procedures.steps import Interrupt, Procedure, Progress, Purpose, Read, Reading, Show, Step
 from aequitone.signal import Patch, colour_patch, grey_patch
 
 # How exactly white is read, in ΔE 2000: all colours are held to it, and its cast is not to move.
 _WHITE_DE = 0.1
 # Of the saturations every second one is read after a trip, in turns: the others are reckoned until the end.
+_PRIMARIES = ("red 100 %", "green 100 %", "blue 100 %")
+# ΔE 2000 of a full primary between two readings of it, from which it has changed in between.
+_CHANGED_DE = 1.0
 HALVES = ((50.0, 100.0), (25.0, 75.0))
 
 
@@ -25,7 +29,8 @@ def felt_by(session: ManageSession, move: Move) -> list[int]:
     """Rows of the samples that a move may be felt by: of its colours and of those beside them."""
     turned = {COLOUR_ORDER.index(change.role.channel) for change in move.changes}
     near = {(place + by) % len(COLOUR_ORDER) for place in turned for by in (-1, 0, 1)}
-    return [row for row, sample in enumerate(session.plan.samples) if COLOUR_ORDER.index(sample.colour) in near]
+    of_samples = session.plan.samples
+    return [row for row in session.plan.read if COLOUR_ORDER.index(of_samples[row].colour) in near]
 
 
 def look_after(session: ManageSession, move: Move, asked: Array | None) -> Procedure[Judgement | None]:
@@ -43,16 +48,26 @@ def look_whole(session: ManageSession) -> Procedure[None]:
 
 def look_again(session: ManageSession) -> Procedure[None]:
     """Read white and every sample."""
-    yield from look(session, range(len(session.plan.samples)))
+    yield from look(session, session.plan.read)
+
+
+def still_as_known(session: ManageSession) -> Procedure[bool]:
+    """Read white and the full primaries, and tell whether they are as they were when the colours were read."""
+    of_samples = session.plan.samples
+    rows = [row for row in session.plan.read if of_samples[row].name in _PRIMARIES]
+    before = session.xyz[rows].copy()
+    yield from look(session, rows)
+    apart = delta_e_2000(session.xyz[rows], before, session.plan.target.white.xyz())
+    return bool(apart.max() < _CHANGED_DE)
 
 
 def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None) -> Procedure[Judgement | None]:
     """Read white and some of the samples, whatever the person wishes meanwhile."""
     plan, wanted, told = session.plan, sorted(rows), {}
-    session.white = told[len(plan.samples)] = yield from _read(session, grey_patch(100.0, plan.format))
+    session.white = told[len(plan.samples)] = yield from read_patch(session, grey_patch(100.0, plan.format))
     patches = [colour_patch(plan.samples[row].name, plan.samples[row].signal, plan.format) for row in wanted]
     for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
-        told[wanted[at]] = yield from _read(session, patches[at])
+        told[wanted[at]] = yield from read_patch(session, patches[at])
     judged = session.read(told, asked)
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
     return judged
@@ -60,10 +75,12 @@ def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None
 
 def look_at_black(session: ManageSession) -> Procedure[None]:
     """Read 0 %, which every colour stands on."""
-    session.black = yield from _read(session, grey_patch(0.0, session.plan.format))
+    black = yield from read_patch(session, grey_patch(0.0, session.plan.format))
+    session.black = seen_black(black.Y, black.sd_Y)
 
 
-def _read(session: ManageSession, patch: Patch) -> Procedure[Reading]:
+def read_patch(session: ManageSession, patch: Patch) -> Procedure[Reading]:
+    """Show and read a patch as exactly as it is worth; what a person wishes meanwhile waits."""
     plan = session.plan
     white = session.white.Y if session.white is not None else 100.0
     wanted = plan.target.colour(np.array([patch.signal]), white)[0]

@@ -1,4 +1,4 @@
-"""Where a colour management stands: its plan, what was turned and read, what is believed of every saturation."""
+"""Where a colour management stands: what was turned and read, and what is believed of every colour."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
@@ -8,24 +8,22 @@ import numpy as np
 
 from aequitone.advice.colours import Belief, ColourPlanner, Observation, Oddity, Seen, explain, judge_turning
 from aequitone.advice.moves import ControlState, Move, moved
-from aequitone.advice.roles import is_of_colours
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.colour_pass import ColourPass
-from aequitone.procedures.colour.samples import Length, Sample, samples
-from aequitone.procedures.policy import seen_black
+from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
 from aequitone.procedures.steps import Interrupt, Reading
-from aequitone.reference import Target, colour_errors
-from aequitone.signal import SignalFormat
+from aequitone.reference import colour_errors
 
 # ΔE 2000 that white's cast may move without weighing on what is best, if its readings tell as little.
 _WHITE_MAY, _SIGMAS = 0.1, 1.5
 # How far X and Z of white wander by themselves between two looks, against its luminance.
 _WANDER = 0.0004
-# White, and pale colours, are where people look.
+# White, and pale colours, are where people look; everyday colours together count as much as the six.
 _WHITE_WEIGHT = 14.0
 _WEIGHTS = {25.0: 1.15, 50.0: 1.15, 75.0: 0.95, 100.0: 0.75}
+_EVERYDAY = 1.0
 # ΔE a minute of trips and readings, of average and worst together.
 WORTH_A_MINUTE = 0.09
 A_READING_SECONDS = 2.2
@@ -33,58 +31,6 @@ A_READING_SECONDS = 2.2
 _SUSPECTED, _PROVEN = 20.0, 200.0
 # What was seen lies so far from what was expected that a control may be odd; about 1 is usual.
 _SURPRISING = 1.2
-
-
-@dataclass(frozen=True)
-class ManagePlan:
-    """What is wanted, and the controls of the colour management as they stand."""
-
-    target: Target
-    format: SignalFormat
-    controls: tuple[ControlState, ...]
-    level: float = 75.0
-    """The highest signal of the colours that are read, in %."""
-    by_hand: bool = False
-    """Whether a person turns the controls: then as few colours a trip as are worth the way."""
-    trip_seconds: float = 1.0
-
-    def __post_init__(self) -> None:
-        if not self.controls or not all(is_of_colours(control.role) for control in self.controls):
-            raise ValueError("a colour management has controls of its own and no others")
-
-    @property
-    def samples(self) -> tuple[Sample, ...]:
-        """The colours that are read: four saturations of each of the six."""
-        return tuple(
-            each for each in samples(Length.USUAL, self.level, self.target.container) if not each.is_everyday
-        )
-
-
-@dataclass(frozen=True)
-class ColourTrip:
-    """A move as made, and what came of it: weighted average ΔE 2000 of the saturations."""
-
-    move: Move
-    before: float
-    after: float
-    sd: float
-    surprise: str = ""
-
-
-@dataclass(frozen=True)
-class Managed:
-    """Where it stands, or how it ended."""
-
-    colours: ColourPass
-    """The saturations as they were read last."""
-    controls: tuple[ControlState, ...]
-    trips: tuple[ColourTrip, ...] = ()
-    found: float = 0.0
-    """Average ΔE 2000 before anything was turned."""
-    proposed: Move | None = None
-    why: str = ""
-    """Why that move."""
-    words: str = ""
 
 
 @dataclass
@@ -102,47 +48,68 @@ class ManageSession:
     """Steps of each control since each was read, (n, controls)."""
     white: Reading | None = None
     first_white: Reading | None = None
-    black: Reading | None = None
+    black: float = 0.0
+    """Luminance of 0 %, cd/m²; 0 where the meter cannot tell it from nothing."""
     trips: list[ColourTrip] = field(default_factory=list)
     best: tuple[float, tuple[ControlState, ...]] | None = None
     found: tuple[float, float] = (0.0, 0.0)
     """Score and weighted average before anything was turned."""
+    everyday_found: float = 0.0
     failed: int = 0
     tried: list[Oddity] = field(default_factory=list)
     """What a control was suspected of and tried alone for."""
     wish: Interrupt | None = None
     """What a person wished while colours were read."""
+    ramps: tuple[Ramp, ...] = ()
+    ramp: Ramp | None = None
+    """Ramps that were read, and the one that is being read."""
+    _reckoned: tuple[Array, Array] | None = None
 
     @classmethod
     def begin(cls, plan: ManagePlan) -> "ManageSession":
-        weights = np.array([*(_WEIGHTS[sample.saturation] for sample in plan.samples), _WHITE_WEIGHT])
-        planner = ColourPlanner(plan.target, weights / weights.mean(), _least_gain(plan))
-        xyz, since = np.zeros((2, len(weights), 3)), np.zeros((len(weights), len(plan.controls)))
-        return cls(plan, planner, Belief.prior(plan.controls), plan.controls, xyz[0], xyz[1], since)
+        weights = _weights(plan)
+        planner = ColourPlanner(plan.target, weights, _least_gain(plan), light=plan.light)
+        xyz, sd, since = *np.zeros((2, len(weights), 3)), np.zeros((len(weights), len(plan.controls)))
+        session = cls(plan, planner, Belief.prior(plan.controls), plan.controls, xyz, sd, since)
+        if plan.known is not None:
+            session.black = plan.known.black
+            rows = {sample.name: row for row, sample in enumerate(plan.samples)}
+            for name, each, its_sd in zip(plan.known.names, plan.known.xyz, plan.known.sd, strict=True):
+                if name in rows:
+                    xyz[rows[name]], sd[rows[name]] = each, its_sd
+        return session
 
     @property
     def stale(self) -> list[int]:
         """Rows of samples that were not read after the last move that they may have felt, or not yet."""
-        return [row for row in range(len(self.plan.samples)) if self.since[row].any() or not self.sd[row].any()]
+        return [row for row in self.plan.read if self.since[row].any() or not self.sd[row].any()]
+
+    def felt(self, rows: list[int], steps: Array) -> None:
+        """Note that colours by row, and white, have felt `steps` (controls,) since they were read."""
+        self.since[[*rows, -1]] += steps
+        self._reckoned = None
 
     @property
     def colours(self) -> ColourPass:
-        """The colours as they are by now."""
-        assert self.white is not None and self.black is not None
-        white, plan = self.white.Y, self.plan
-        signal = np.array([sample.signal for sample in plan.samples]) / 100.0
-        black = seen_black(self.black.Y, self.black.sd_Y)
-        xyz, sd = (each[:-1] * white for each in self._by_now())
-        errors = colour_errors(signal, xyz, plan.target, white=white, black=black, sd=sd)
-        return ColourPass(plan.samples, xyz, sd, errors, self.white.xyz, self.white.sd, black, 0.0)
+        """The saturations as they are by now."""
+        assert self.white is not None
+        white, plan, rows = self.white.Y, self.plan, list(self.plan.read)
+        told = tuple(plan.samples[row] for row in rows)
+        signal = np.array([sample.signal for sample in told]) / 100.0
+        xyz, sd = (each[rows] * white for each in self._by_now())
+        errors = colour_errors(signal, xyz, plan.target, white=white, black=self.black, sd=sd)
+        return ColourPass(told, xyz, sd, errors, self.white.xyz, self.white.sd, self.black, 0.0)
 
     def _by_now(self) -> tuple[Array, Array]:
         """XYZ of the samples and of white with standard deviations: as read, or as they should be after moves."""
         if not self.since.any():
             return self.xyz, self.sd
-        to_xyz, at = self.plan.target.gamut.xyz_matrix.T, self.wanted
-        xyz = self.xyz + self.belief.change(at, self.since) @ to_xyz
-        return xyz, np.sqrt(self.sd**2 + self.belief.variance(at, self.since) @ to_xyz**2)
+        if self._reckoned is None:
+            to_xyz, at = self.plan.target.gamut.xyz_matrix.T, self.wanted
+            xyz = self.xyz + self.belief.change(at, self.since) @ to_xyz
+            variance = self.belief.variance(at, self.since) @ to_xyz**2
+            self._reckoned = xyz, np.sqrt(self.sd**2 + variance)
+        return self._reckoned
 
     @cached_property
     def lights(self) -> Array:
@@ -158,12 +125,14 @@ class ManageSession:
 
     @property
     def seen(self) -> Seen:
-        """The saturations, and white last: it is to stay as it was before anything was turned."""
-        colours = self.colours
-        first, white = self.first_white, float(colours.white[1])
-        kept = colours.white if first is None else first.xyz * (white / first.Y)
-        xyz = np.vstack([colours.xyz, self.xyz[-1] * white])
-        return Seen.of(xyz, np.vstack([colours.errors.target, kept]), white, self.plan.target)
+        """The colours, and white last: it is to stay as it was before anything was turned."""
+        assert self.white is not None
+        target, white = self.plan.target, self.white.Y
+        first = self.white if self.first_white is None else self.first_white
+        signal = np.array([sample.signal for sample in self.plan.samples]) / 100.0
+        wanted = np.vstack([target.colour(signal, white, self.black), first.xyz * (white / first.Y)])
+        xyz = np.vstack([self._by_now()[0][:-1], self.xyz[-1]]) * white
+        return Seen.of(xyz, wanted, white, target)
 
     def read(self, told: Mapping[int, Reading], asked: Array | None = None) -> Judgement | None:
         """Note what samples and white, by row, were read as, and learn what was turned since they were read.
@@ -188,6 +157,7 @@ class ManageSession:
             before, self.belief = self.belief, self.belief.learn(seen)
             xyz[-1], sd[-1] = self._white_believed(before, xyz[-1], sd[-1])
         self.xyz[rows], self.sd[rows], self.since[rows] = xyz, sd, 0.0
+        self._reckoned = None
         if self.first_white is not None:
             self.planner = replace(self.planner, white_may=max(_WHITE_MAY, _SIGMAS * self.white_noise))
         return judged
@@ -197,6 +167,7 @@ class ManageSession:
         if off.any():
             self.controls = moved(self.controls, off)
             self.since += off
+            self._reckoned = None
 
     @property
     def suspected(self) -> Oddity | None:
@@ -211,7 +182,7 @@ class ManageSession:
         found, odds = self.belief.suspected()
         if found != odd or odds < _PROVEN:
             return False
-        self.belief = self.belief.under(odd)
+        self.belief, self._reckoned = self.belief.under(odd), None
         return True
 
     def _white_believed(self, belief: Belief, xyz: Array, sd: Array) -> tuple[Array, Array]:
@@ -248,21 +219,45 @@ class ManageSession:
         return float(self.planner.score(seen.linear, seen.wanted))
 
     def average(self) -> float:
-        """Weighted average ΔE 2000."""
-        return float(np.average(self.colours.errors.de2000, weights=self.planner.weights[:-1]))
+        """Weighted average ΔE 2000 of the colours."""
+        return float(np.average(self._errors(), weights=self.planner.weights[:-1]))
+
+    def everyday(self) -> float | None:
+        """Average ΔE 2000 of the everyday colours, as they are reckoned to be; None where none is known."""
+        rows = [row for row, sample in enumerate(self.plan.samples) if sample.is_everyday]
+        return float(self._errors()[rows].mean()) if rows else None
+
+    def _errors(self) -> Array:
+        seen = self.seen
+        return np.asarray(self.planner.errors(seen.linear, seen.wanted)[:-1])
 
     def state(self, proposed: Move | None = None, words: str = "") -> Managed:
         why = self._why(proposed) if proposed is not None and proposed.expected is not None else ""
-        return Managed(self.colours, self.controls, tuple(self.trips), self.found[1], proposed, why, words)
+        everyday = self.everyday()
+        both = None if everyday is None else (self.everyday_found, everyday)
+        trips, found = tuple(self.trips), self.found[1]
+        managed = Managed(self.colours, self.controls, trips, found, proposed, why, words, both)
+        return replace(managed, ramps=self.ramps, ramp=self.ramp)
 
     def _why(self, move: Move) -> str:
         names = [sample.name for sample in self.plan.samples]
         return explain(self.planner, self.seen, self.belief, self.controls, move, names)
 
 
+def _weights(plan: ManagePlan) -> Array:
+    """Of the samples and of white, on average 1."""
+    of_six = [_WEIGHTS[plan.samples[row].saturation] for row in plan.read]
+    everyday = len(plan.samples) - len(of_six)
+    share = _EVERYDAY * sum(of_six) / max(everyday, 1)
+    weights = np.array([*of_six, *everyday * [share]])
+    # White against all colours together, however many they are.
+    weights = np.append(weights, _WHITE_WEIGHT * weights.sum() / sum(of_six))
+    return np.asarray(weights / weights.mean())
+
+
 def _least_gain(plan: ManagePlan) -> float:
     """ΔE, of average and worst together, that a trip must promise."""
-    readings = len(plan.samples) / 2.0
+    readings = len(plan.read) / 2.0
     return WORTH_A_MINUTE * (plan.trip_seconds + readings * A_READING_SECONDS) / 60.0
 
 

@@ -7,27 +7,25 @@ import numpy as np
 from aequitone.advice.colours import Oddity
 from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
-from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import (
     HALVES,
     felt_by,
     held,
-    look_after,
     look_again,
     look_at_black,
     look_whole,
+    still_as_known,
 )
+from aequitone.procedures.colour.manage_plan import Managed, ManagePlan
+from aequitone.procedures.colour.manage_ramps import kept_smooth
 from aequitone.procedures.colour.manage_session import (
     A_READING_SECONDS,
     WORTH_A_MINUTE,
-    ColourTrip,
-    Managed,
-    ManagePlan,
     ManageSession,
 )
+from aequitone.procedures.colour.manage_turns import after, turned, turned_beside
 from aequitone.procedures.steps import (
-    Done,
     Note,
     Procedure,
     Progress,
@@ -35,13 +33,13 @@ from aequitone.procedures.steps import (
     ReadAgain,
     StopHere,
     Turn,
-    Watch,
 )
 from aequitone.procedures.uninterrupted import insist, nothing
 
 # Trips by link, and by hand, where a trip may turn one colour only.
 _MOST_TRIPS, _MOST_BY_HAND = 5, 8
-_PATIENCE = 2
+# Trips that may fail one after another: one more while nothing has helped, as each of them tells more.
+_PATIENCE, _AT_FIRST = 2, 3
 _FEW = 3
 # ΔE 2000 on average that the whole block must bring to be worth that it is on.
 _NO_SERVICE = 0.15
@@ -58,8 +56,7 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
     as read, and at how it was found where that is hardly better or white has moved. Understands PutBack (undo the
     last move), ReadAgain and StopHere; while colours are read a wish waits until all of them are.
     """
-    session = ManageSession.begin(plan)
-    yield from _first_look(session)
+    session = yield from _begun(plan)
     pending = nothing()
     while True:
         try:
@@ -84,13 +81,24 @@ def manage_colours(plan: ManagePlan) -> Procedure[Managed]:
     return (yield from _ended(session))
 
 
-def _first_look(session: ManageSession) -> Procedure[None]:
-    """White, black and every saturation, as found; what a person wishes meanwhile waits."""
-    yield from look_at_black(session)
+def _begun(plan: ManagePlan) -> Procedure[ManageSession]:
+    """White, black and every saturation, as found; what a person wishes meanwhile waits.
+
+    Where the colours are known, white and the full primaries alone: all is read where one of them has changed.
+    """
+    session = ManageSession.begin(plan)
+    if plan.known is not None and not (yield from still_as_known(session)):
+        yield from held(session, Note("The colours are not as they were read before: all are read again."))
+        wish, session = session.wish, ManageSession.begin(replace(plan, known=None))
+        session.wish = wish
+    if session.plan.known is None:
+        yield from look_at_black(session)
     yield from look_whole(session)
     session.first_white = session.white
     session.found = (session.score(), session.average())
+    session.everyday_found = session.everyday() or 0.0
     session.best = (session.found[0], session.controls)
+    return session
 
 
 def _heed(session: ManageSession) -> None:
@@ -103,7 +111,8 @@ def _heed(session: ManageSession) -> None:
 def _proposed(session: ManageSession) -> Move | None:
     plan = session.plan
     most = _MOST_BY_HAND if plan.by_hand else _MOST_TRIPS
-    if len(session.trips) >= most or session.failed >= _PATIENCE:
+    patience = _PATIENCE if session.best is not None and session.best[0] < session.found[0] else _AT_FIRST
+    if len(session.trips) >= most or session.failed >= patience:
         return None
     planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
     if not plan.by_hand:
@@ -139,8 +148,8 @@ def _rows_of(session: ManageSession, colour: str) -> list[int]:
 def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     """Have a move turned, read what it is felt by, and learn."""
     before = session.best
-    yield from _turned(move)
-    yield from _after(session, move)
+    yield from turned(move)
+    yield from after(session, move)
     score = session.score()
     assert before is not None
     if score < before[0]:
@@ -150,41 +159,6 @@ def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     suspected = session.suspected
     if suspected is not None:
         yield from _tried_alone(session, suspected, move)
-
-
-def _turned(move: Move) -> Procedure[None]:
-    """Have a move made; there is no one light to watch meanwhile."""
-    while True:
-        try:
-            yield Turn(move)
-            return
-        except (Watch, Done):
-            continue
-
-
-def _after(session: ManageSession, move: Move) -> Procedure[None]:
-    """Read what a move is felt by, learn from it and remember it; a slip of the hand is mended at once."""
-    average, steps = session.average(), steps_of(move, session.controls)
-    session.controls = to = moved(session.controls, steps)
-    session.since[[*felt_by(session, move), -1]] += steps
-    judged = yield from look_after(session, move, steps if session.plan.by_hand else None)
-    surprise = "" if judged is None else guard_words(judged, moved(to, -steps), steps)
-    spread = float(session.colours.errors.de2000_sd.mean()) / 2.0
-    session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
-    if surprise:
-        yield from held(session, Note(surprise))
-    if session.controls != to:
-        yield from _turned_beside(session, trip_between(session.controls, to))
-
-
-def _turned_beside(session: ManageSession, move: Move) -> Procedure[None]:
-    """Have a move made that mends or tries another one, and read what it is felt by: it is no trip of its own."""
-    yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(move)))
-    yield from insist(Turn(move))
-    steps = steps_of(move, session.controls)
-    session.controls = moved(session.controls, steps)
-    session.since[[*felt_by(session, move), -1]] += steps
-    yield from look_after(session, move, None)
 
 
 def _tried_alone(session: ManageSession, odd: Oddity, move: Move) -> Procedure[None]:
@@ -198,7 +172,7 @@ def _tried_alone(session: ManageSession, odd: Oddity, move: Move) -> Procedure[N
     alone[place] = -steps[place]
     name = session.controls[place].name
     yield from held(session, Note(f"{name} did not do what was expected of it: it is turned alone, to see."))
-    yield from _turned_beside(session, trip_between(session.controls, moved(session.controls, alone)))
+    yield from turned_beside(session, trip_between(session.controls, moved(session.controls, alone)))
     words = f"What {name} does is not clear yet; the program goes on from what it sees."
     if session.proven(odd):
         session.failed, words = 0, odd.words(session.controls)
@@ -216,7 +190,7 @@ def _put_back(session: ManageSession) -> Procedure[None]:
 
 def _turned_back(session: ManageSession, move: Move) -> Procedure[None]:
     yield from insist(Turn(move))
-    yield from _after(session, move)
+    yield from after(session, move)
 
 
 def _back_to(session: ManageSession, controls: tuple[ControlState, ...]) -> Procedure[None]:
@@ -230,6 +204,7 @@ def _ended(session: ManageSession) -> Procedure[Managed]:
     assert session.best is not None
     yield from _back_to(session, session.best[1])
     yield from look_whole(session)
+    yield from kept_smooth(session)
     if session.controls == session.plan.controls:
         return session.state(words=_nothing_words(session))
     if _white_moved(session) > _WHITE_MAY_MOVE:
@@ -261,13 +236,15 @@ def _stands(session: ManageSession) -> str:
     trips = len(session.trips)
     average = f"ΔE {session.found[1]:.2f} → {session.average():.2f} on average"
     name, plural = session.plan.samples[worst].name, "" if trips == 1 else "s"
-    said = (
-        f"Saturations: {average}, at worst {errors[worst]:.1f} at {name}, with {trips} trip{plural} to the menu."
-    )
+    about, everyday = "Saturations", session.everyday()
+    if everyday is not None:
+        about = "Saturations and everyday colours"
+        average += f" (everyday ones, as reckoned, {session.everyday_found:.2f} → {everyday:.2f})"
+    said = f"{about}: {average}, at worst {errors[worst]:.1f} at {name}, with {trips} trip{plural} to the menu."
     white = _white_moved(session)
     return f"{said} White moved along by ΔE {white:.1f}: balance it once more." if white > _WHITE_SEEN else said
 
 
 def _nothing_words(session: ManageSession) -> str:
-    turned = "No turn" if not session.trips else "No other turn"
-    return f"{turned} of the colour management is worth a trip: ΔE {session.average():.2f} on average as found."
+    which = "No turn" if not session.trips else "No other turn"
+    return f"{which} of the colour management is worth a trip: ΔE {session.average():.2f} on average as found."

@@ -27,6 +27,8 @@ _COLOURS = {
 }
 
 
+# Of signal on light, and coarse steps from grey to full.
+_SIGNAL_LAW, _BANDS = 2.2, 6.0
 _MATRICES = {
     # R'G'B' to Y' and the colour differences (ITU-R BT.601-7, 2.5.1 and 2.5.2; BT.2020-2, table 4).
     "bt601": np.array([[0.299, 0.587, 0.114], [-0.299, -0.587, 0.886], [0.701, -0.587, -0.114]])
@@ -75,6 +77,8 @@ def management(part: ScreenPart, at: Mapping[str, int]) -> Array | None:
         if kind.swapped and role in kind.swapped:
             role = kind.swapped[1 - kind.swapped.index(role)]
         value = 0 if role in kind.dead else at.get(role, 0)
+        if kind.hue_ends_at and role.endswith("-hue"):
+            value = max(-kind.hue_ends_at, min(kind.hue_ends_at, value))
         return value * (1.0 - kind.weakens_share * abs(value) / half)
 
     for row, (name, (mixture, towards)) in zip(added, _COLOURS.items(), strict=True):
@@ -86,12 +90,37 @@ def management(part: ScreenPart, at: Mapping[str, int]) -> Array | None:
             row += [by("r"), by("g"), by("b")]
             continue
         own = np.array(mixture, dtype=float)
-        row += by("hue") * np.array(towards) + by("lightness") * own - by("saturation") * (1.0 - own)
+        lighter = by("lightness")
+        if kind.lightness_on == "signal":
+            # About as much at first as in light, and more and more.
+            lighter = (1.0 + lighter / _SIGNAL_LAW) ** _SIGNAL_LAW - 1.0
+        row += by("hue") * np.array(towards) + lighter * own - by("saturation") * (1.0 - own)
     order = [list(_COLOURS).index(name) for name in ("red", "yellow", "green", "cyan", "blue", "magenta")]
     ring = added[order]
     leaking = kind.leak_share * (np.roll(ring, 1, axis=0) + np.roll(ring, -1, axis=0))
     added[order] = ring + leaking
     return added if np.any(added) else None
+
+
+def banded(part: ScreenPart, at: Mapping[str, int]) -> Array | None:
+    """1 for each of the six, in the order of the table above, that is corrected in coarse steps, else 0, (6,).
+
+    None where none is.
+    """
+    kind = part.colour_management
+    if kind is None or not kind.bands_from:
+        return None
+    most = [
+        max((abs(value) for role, value in at.items() if role.startswith(f"cms-{name}-")), default=0)
+        for name in _COLOURS
+    ]
+    coarse = (np.array(most) > kind.bands_from).astype(float)
+    return coarse if coarse.any() else None
+
+
+def in_bands(shares: Array, coarse: Array) -> Array:
+    """Shares (..., 6) of which those in `coarse` (6,) come in a few steps alone."""
+    return np.where(coarse > 0.0, np.rint(shares * _BANDS) / _BANDS, shares)
 
 
 def colour_shares(linear: Array) -> Array:

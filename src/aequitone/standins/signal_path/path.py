@@ -10,7 +10,14 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.signal import Container, Transfer
 from aequitone.standins.parts import ControlPart
 from aequitone.standins.screen_part import ScreenPart
-from aequitone.standins.signal_path.colours import colour_and_tint, colour_shares, content_to_panel, management
+from aequitone.standins.signal_path.colours import (
+    banded,
+    colour_and_tint,
+    colour_shares,
+    content_to_panel,
+    in_bands,
+    management,
+)
 from aequitone.standins.signal_path.points import point_curves
 from aequitone.standins.signal_path.tables import Tables
 from aequitone.standins.signal_path.tone import hdr_light, shaped
@@ -36,6 +43,7 @@ class Settled:
     gamut: Array | None
     colour: Array | None
     management: Array | None
+    banded: Array | None
     light_output: float
 
 
@@ -66,6 +74,7 @@ class SignalPath:
             gamut=content_to_panel(unit.gamut, gamuts[at.get(Role.GAMUT.key, 0)].shows) if gamuts else None,
             colour=colour_and_tint(effect, self._from_neutral(Role.COLOUR, at), self._from_neutral(Role.TINT, at)),
             management=management(part, at),
+            banded=banded(part, at),
             light_output=self._light_output(at),
         )
 
@@ -143,7 +152,7 @@ class SignalPath:
             added = shares @ self._unit.colour_fault
             added = added + 4.0 * shares * (1.0 - np.minimum(shares / most, 1.0)) @ self._unit.pale_fault
         if at.management is not None:
-            added = added + shares @ at.management
+            added = added + (shares if at.banded is None else in_bands(shares, at.banded)) @ at.management
         return _unit(linear + added)
 
     def _panel(self, drive: Array) -> Array:

@@ -10,7 +10,7 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.colour.panel import length_key
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.passes import WHITE, Snapshot
-from aequitone.procedures.colour.manage_session import Managed
+from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.samples import Length
 from aequitone.reference import verdict
 

@@ -9,7 +9,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
 from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Setting, Spoke
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
-from aequitone.procedures.colour.manage_session import Managed
+from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.samples import Sample
 from aequitone.reference import Target, verdict
 from aequitone.reference.saturations import SIX, saturation_signal

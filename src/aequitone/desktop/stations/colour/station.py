@@ -27,7 +27,7 @@ from aequitone.passes import (
 )
 from aequitone.planning.pace import colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColoursSoFar
-from aequitone.procedures.colour.manage_session import Managed
+from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.samples import Length
 
 

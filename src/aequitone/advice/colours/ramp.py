@@ -1,0 +1,51 @@
+"""Whether a ramp through a corrected colour shows a step: what a colour management that is pushed hard may do."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aequitone.colorimetry import lab_from_xyz
+from aequitone.colorimetry.arrays import Array
+
+# Saturations in % that a ramp is read at: every 5 % from half to full.
+RAMP = tuple(float(at) for at in range(50, 101, 5))
+# What a screen and its colour management do along a ramp bends no more than this law.
+_LAW = 3
+# Difference between neighbours, in ΔE, beyond which an eye sees an edge; and beyond so many times the noise.
+_SEEN, _SIGMAS = 1.0, 3.0
+
+
+@dataclass(frozen=True)
+class Step:
+    """The largest step of a ramp."""
+
+    size: float
+    """What the error of two neighbours differs by beyond a smooth course, in ΔE."""
+    above: float
+    """The saturation in % above which it lies."""
+    is_seen: bool
+    """Whether it is larger than an eye lets pass, and than noise explains."""
+
+
+def largest_step(xyz: Array, wanted: Array, sd: Array, white: Array) -> Step:
+    """Find the largest step on a ramp read at RAMP: XYZ (n, 3) as read, as wanted, its deviation, and of white.
+
+    A smooth course of the error is taken out; a step is what the errors of two neighbours still differ by, in Lab
+    with a and b weighed by chroma as in ISO/CIE 11664-6.
+    """
+    reference = lab_from_xyz(wanted, white)
+    seen = lab_from_xyz(xyz, white)
+    off = seen - reference
+    # What the deviation of X, Y and Z each makes of it.
+    each = np.array([lab_from_xyz(xyz + sd * unit, white) - seen for unit in np.eye(3)])
+    chroma = np.hypot(reference[:, 1], reference[:, 2])
+    scale = np.column_stack([np.ones_like(chroma), *2 * [1.0 + 0.03 * chroma]])
+    off, noise = off / scale, np.linalg.norm(each / scale, axis=(0, 2))
+    at = np.linspace(-1.0, 1.0, len(off))
+    design = np.vander(at, _LAW + 1)
+    rest = off - design @ np.linalg.lstsq(design, off, rcond=None)[0]
+    sizes = np.linalg.norm(np.diff(rest, axis=0), axis=1)
+    doubt = np.hypot(noise[1:], noise[:-1])
+    place = int(np.argmax(sizes - _SIGMAS * doubt))
+    size = float(sizes[place])
+    return Step(size, RAMP[place], size > max(_SEEN, _SIGMAS * float(doubt[place])))

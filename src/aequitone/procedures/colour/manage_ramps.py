@@ -1,0 +1,91 @@
+"""Fine ramps through colours that a colour management pulls hard: where one shows a step, less is turned."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.colours.ramp import RAMP, Step, largest_step
+from aequitone.advice.moves import ControlState, moved, steps_of, trip_between
+from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.procedures.colour.manage_looks import held, look_whole, read_patch
+from aequitone.procedures.colour.manage_plan import Ramp
+from aequitone.procedures.colour.manage_session import ManageSession
+from aequitone.procedures.colour.manage_turns import turned_beside
+from aequitone.procedures.steps import Note, Procedure, Progress
+from aequitone.reference.saturations import saturation_signal
+from aequitone.signal import colour_patch
+
+# Linear light that a colour must have been pulled by for a ramp through it to be read.
+_PULLED = 0.08
+
+
+def kept_smooth(session: ManageSession) -> Procedure[None]:
+    """Read a ramp through every colour that is pulled hard; take back half or all of what makes a step."""
+    for colour in pulled_hard(session):
+        yield from _smooth(session, colour)
+    yield from look_whole(session)
+
+
+def pulled_hard(session: ManageSession) -> Iterator[str]:
+    """The colours whose own controls add so much, from how they were found, that a ramp could part."""
+    full = np.abs(session.belief.best.full).max(axis=-1)
+    for colour in COLOUR_ORDER:
+        by = np.abs(steps_of(trip_between(session.plan.controls, session.controls), session.plan.controls)) * full
+        own = [i for i, control in enumerate(session.controls) if control.role.channel == colour]
+        if float(by[own].sum()) > _PULLED:
+            yield colour
+
+
+def _smooth(session: ManageSession, colour: str) -> Procedure[None]:
+    step = yield from _ramp(session, colour)
+    if not step.is_seen:
+        return
+    pulled = session.controls
+    for share, way in ((0.5, "half of what was turned goes back"), (0.0, "all of it goes back")):
+        words = f"The ramp through {colour} has a step of ΔE {step.size:.1f} above {step.above:.0f} %: {way}."
+        yield from held(session, Note(words))
+        to = _towards_found(session, colour, share)
+        if to == session.controls:
+            continue
+        yield from turned_beside(session, trip_between(session.controls, to))
+        step = yield from _ramp(session, colour)
+        if not step.is_seen:
+            return
+    # It is there without the controls too: they are not to blame.
+    words = f"The step in {colour} is the screen's own: its controls stay as they were set."
+    yield from held(session, Note(words))
+    if pulled != session.controls:
+        yield from turned_beside(session, trip_between(session.controls, pulled))
+
+
+def _towards_found(session: ManageSession, colour: str, share: float) -> tuple[ControlState, ...]:
+    """The controls with those of a colour at a share of the way from how they were found."""
+    found = session.plan.controls
+    steps = steps_of(trip_between(session.controls, found), session.controls)
+    own = np.array([control.role.channel == colour for control in session.controls])
+    back = np.where(own, np.rint(steps * (1.0 - share)), 0.0)
+    return moved(session.controls, back)
+
+
+def _ramp(session: ManageSession, colour: str) -> Procedure[Step]:
+    """Read a ramp; what is known of it by now is told as it is read."""
+    plan = session.plan
+    assert session.white is not None
+    xyz, sd, signals = [], [], []
+    session.ramp = Ramp(colour, ())
+    for at in RAMP:
+        signal = saturation_signal(colour, at, plan.level, plan.target.container)
+        reading = yield from read_patch(session, colour_patch(f"{colour} {at:g} %", signal, plan.format))
+        xyz.append(reading.xyz)
+        sd.append(reading.sd)
+        signals.append(signal)
+        white = session.white.Y
+        wanted = plan.target.colour(np.array(signals) / 100.0, white, session.black)
+        shares = tuple((tuple(w / white), tuple(x / white)) for w, x in zip(wanted, xyz, strict=True))
+        session.ramp = replace(session.ramp, pairs=shares)
+        yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
+    step = largest_step(np.array(xyz), wanted, np.array(sd), plan.target.white.xyz(white))
+    session.ramp = replace(session.ramp, step=step.size, is_seen=step.is_seen)
+    session.ramps = (*(ramp for ramp in session.ramps if ramp.colour != colour), session.ramp)
+    return step
