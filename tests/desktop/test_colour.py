@@ -6,17 +6,20 @@ import pytest
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QTableWidget
 
+from aequitone.colorimetry import Gamut, White, uv_from_xyz
+from aequitone.colorimetry.coverage import coverage_uv
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.manual_entry import Asked, ManualEntry
 from aequitone.desktop.session.operator import AskReading
-from aequitone.desktop.stations.colour.commands import LENGTH
-from aequitone.desktop.stations.colour.state import ColourPage, ColourTable
+from aequitone.desktop.stations.colour.commands import DIAGRAM, LENGTH, SIGNAL_LEVEL
+from aequitone.desktop.stations.colour.state import ColourPage, ColourTable, DiagramPage
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT, TONE, colour_plan
 from aequitone.procedures.colour.samples import Length
+from aequitone.reference import target_named
 from aequitone.signal import colour_patch
 
 Open = Callable[[Logbook], MainWindow]
@@ -100,6 +103,41 @@ def test_figures_as_a_table_and_as_text(at_colour: tuple[MainWindow, Driver]) ->
     assert isinstance(table, QTableWidget)
     assert table.rowCount() == 64
     assert "\t".join(table.item(3, column).text() for column in range(table.columnCount())) == lines[4]
+
+
+def test_a_plain_diagram_is_one_key_away_with_what_is_covered(at_colour: tuple[MainWindow, Driver]) -> None:
+    window, driver = at_colour
+    presenter = window.presenter
+    driver.press_for(DIAGRAM)
+    window.refresh()
+    page = presenter.view().page
+    assert isinstance(page, DiagramPage)
+    assert len(page.dots) == 65
+    assert page.dots[-1].name == "white"
+    assert len(page.target) == len(page.screen) == 3
+    found = presenter.snapshot.result(COLOURS_FOUND)
+    red = next(row for row, sample in enumerate(found.samples) if sample.name == "red 100 %")
+    assert page.screen[0] == pytest.approx(tuple(uv_from_xyz(found.xyz[red])))
+    figures = dict(page.figures)
+    rows = [[s.name for s in found.samples].index(f"{name} 100 %") for name in ("red", "green", "blue")]
+    xy = [tuple(found.xyz[row, :2] / found.xyz[row].sum()) for row in rows]
+    screen = Gamut("", *xy, White("", *found.white[:2] / found.white.sum()))
+    covered = coverage_uv(screen, target_named(presenter.snapshot.visit.target).gamut) * 100.0
+    assert float(figures["Covers of the target, u'v'"].split()[0]) == pytest.approx(covered, abs=0.06)
+    assert window.room_view("colour").grab().width() > 100
+    driver.press_for(DIAGRAM)
+    assert isinstance(presenter.view().page, ColourPage)
+
+
+def test_schools_choose_the_level_of_the_six(at_colour: tuple[MainWindow, Driver]) -> None:
+    window, driver = at_colour
+    presenter = window.presenter
+    driver.press_for(SIGNAL_LEVEL)
+    driver.wait(lambda: presenter.snapshot.visit.bench.colour_level == 100.0, "the level")
+    plan = colour_plan(presenter.snapshot)
+    assert {sample.level for sample in plan.samples if not sample.is_everyday} == {100.0}
+    driver.press_for(SIGNAL_LEVEL)
+    driver.wait(lambda: presenter.snapshot.visit.bench.colour_level == 75.0, "the level")
 
 
 def test_a_pass_that_is_left_is_gone_on_with(

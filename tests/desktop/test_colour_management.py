@@ -71,6 +71,8 @@ def test_by_link_it_is_set_listed_and_told_in_the_report(
     assert told["words"] == managed.words
     assert told["settings"] == {control.role.key: control.value for control in managed.controls}
     assert len(told["moves"]) == len(managed.trips)
+    assert told["everyday_reckoned_de2000"] == list(managed.everyday)
+    assert told["ramps"] == [{"colour": each.colour, "step_de2000": each.step} for each in managed.ramps]
     # The next step reads the colours as they are left.
     driver.press_for(commands.COLOURS)
     driver.wait(lambda: presenter.running, "the pass")

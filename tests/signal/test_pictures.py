@@ -163,3 +163,17 @@ def test_greys_keep_their_code_in_every_container() -> None:
         made = ycc_codes(codes, SignalFormat(10, transfer=Transfer.PQ, container=container))
         assert (made[:, 0] == codes[:, 0]).all()
         assert (made[:, 1:] == 512).all()
+
+
+def test_colour_ramps_go_from_one_grey_to_six_full_colours_without_a_step() -> None:
+    codes = render(picture_named("colour-ramps"), 960, 540, SignalFormat(8, Range.FULL)).codes.astype(int)
+    rows = [round(540 * 0.62 * (i + 0.5) / 6) for i in range(6)]
+    greys = {tuple(codes[row, 0]) for row in rows}
+    assert len(greys) == 1
+    assert len({*next(iter(greys))}) == 1
+    ends = [tuple(code > 0 for code in codes[row, -1]) for row in rows]
+    assert sorted(ends) == sorted(
+        [(True, False, False), (False, True, False), (False, False, True),
+         (False, True, True), (True, False, True), (True, True, False)]
+    )  # fmt: skip
+    assert all(np.abs(np.diff(codes[row], axis=0)).max() <= 1 for row in rows)

@@ -85,6 +85,8 @@ class BenchChoice:
     transfer: Transfer = Transfer.GAMMA
     """With depth, range and container: the signal of the job that is worked on."""
     container: Container = Container.REC709
+    colour_level: float = 75.0
+    """The highest signal of primaries and secondaries as they are read, in %: schools differ."""
 
     @property
     def format(self) -> SignalFormat:

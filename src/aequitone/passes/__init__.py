@@ -16,7 +16,7 @@ from aequitone.passes.carrying_out import (
     enter_whole,
     go_on,
 )
-from aequitone.passes.colour_management import MANAGEMENT, has_management
+from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.kept import KeptError, from_json, to_json
@@ -98,6 +98,7 @@ __all__ = [
     "grey_plan",
     "has_management",
     "load_snapshot",
+    "management_plan",
     "pass_type",
     "to_json",
     "white_state",

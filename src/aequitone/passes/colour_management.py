@@ -12,7 +12,6 @@ from aequitone.procedures.colour.samples import Length, samples
 from aequitone.reference import target_named
 
 _TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0
-_LEVEL = 75.0
 # Looks at all saturations that it usually takes.
 _USUAL_LOOKS = 3
 _NEEDED = (
@@ -26,7 +25,8 @@ def has_management(snapshot: Snapshot) -> bool:
     return noted and snapshot.visit.bench.automatic
 
 
-def _plan(snapshot: Snapshot) -> ManagePlan:
+def management_plan(snapshot: Snapshot, *, light: bool = True) -> ManagePlan:
+    """Plan a colour management; without `light` that of colours does not count. Raises NotReadyError."""
     if not has_management(snapshot):
         raise NotReadyError(_NEEDED)
     visit, values = snapshot.visit, snapshot.settings
@@ -41,9 +41,11 @@ def _plan(snapshot: Snapshot) -> ManagePlan:
         target_named(visit.target),
         visit.bench.format,
         controls,
+        visit.bench.colour_level,
         by_hand=not visit.bench.by_link,
         trip_seconds=snapshot.trip_seconds or usual,
         known=KnownColours.of(known) if known is not None else None,
+        light=light,
     )
 
 
@@ -57,8 +59,9 @@ def _known(snapshot: Snapshot) -> ColourPass | None:
     found = snapshot.result(kind)
     if found is None or any(setting.at > when for setting in snapshot.history):
         return None
-    needed = {sample.name for sample in samples(Length.USUAL, _LEVEL) if not sample.is_everyday}
-    return found if needed <= {sample.name for sample in found.samples} else None
+    every = samples(Length.USUAL, snapshot.visit.bench.colour_level, target_named(snapshot.visit.target).container)
+    needed = {sample.signal for sample in every if not sample.is_everyday}
+    return found if needed <= {sample.signal for sample in found.samples} else None
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
@@ -75,7 +78,7 @@ MANAGEMENT: PassType[ManagePlan, Managed] = PassType(
     plan=ManagePlan,
     result=Managed,
     procedure=manage_colours,
-    make_plan=_plan,
+    make_plan=management_plan,
     seconds=_seconds,
     words=lambda result: result.words,
     adjusts=True,

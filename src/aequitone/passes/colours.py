@@ -18,6 +18,7 @@ def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
         target_named(snapshot.visit.target),
         bench.format,
         length or usual,
+        bench.colour_level,
         anchor_every=_ANCHOR_EVERY if bench.automatic else 0,
         repeat_anchors=bench.automatic,
     )

@@ -7,8 +7,8 @@ import numpy as np
 from aequitone.colorimetry import lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 
-# Saturations in % that a ramp is read at: every 5 % from half to full.
-RAMP = tuple(float(at) for at in range(50, 101, 5))
+# Saturations in % that a ramp is read at. Nearer to full ones a channel ends: it bends there without a step.
+RAMP = tuple(float(at) for at in range(40, 91, 5))
 # What a screen and its colour management do along a ramp bends no more than this law.
 _LAW = 3
 # Difference between neighbours, in ΔE, beyond which an eye sees an edge; and beyond so many times the noise.

@@ -16,7 +16,8 @@ from aequitone.signal import SignalFormat
 class KnownColours:
     """Colours that were read just before, with all controls as they stand now."""
 
-    names: tuple[str, ...]
+    signals: tuple[tuple[float, float, float], ...]
+    """Of R, G and B, in %."""
     xyz: Array
     """(n, 3), against the luminance of white."""
     sd: Array
@@ -27,8 +28,8 @@ class KnownColours:
     def of(cls, found: ColourPass) -> "KnownColours":
         """From a colour pass."""
         white = float(found.white[1])
-        names = tuple(sample.name for sample in found.samples)
-        return cls(names, found.xyz / white, found.sd / white, found.black)
+        signals = tuple(sample.signal for sample in found.samples)
+        return cls(signals, found.xyz / white, found.sd / white, found.black)
 
 
 @dataclass(frozen=True)
@@ -59,8 +60,8 @@ class ManagePlan:
         The saturations are read, the everyday colours reckoned.
         """
         every = samples(Length.USUAL, self.level, self.target.container)
-        names = set(self.known.names) if self.known is not None else set()
-        return tuple(each for each in every if not each.is_everyday or each.name in names)
+        known = set(self.known.signals) if self.known is not None else set()
+        return tuple(each for each in every if not each.is_everyday or each.signal in known)
 
     @cached_property
     def read(self) -> tuple[int, ...]:
@@ -85,7 +86,7 @@ class Ramp:
 
     colour: str
     pairs: tuple[tuple[tuple[float, float, float], tuple[float, float, float]], ...]
-    """XYZ as wanted and as read, as shares of white, from half to full saturation."""
+    """XYZ as wanted and as read, as shares of white, from pale to nearly full."""
     step: float = 0.0
     """The largest step, ΔE; 0 while it is being read."""
     is_seen: bool = False

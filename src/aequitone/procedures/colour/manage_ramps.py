@@ -24,6 +24,7 @@ def kept_smooth(session: ManageSession) -> Procedure[None]:
     """Read a ramp through every colour that is pulled hard; take back half or all of what makes a step."""
     for colour in pulled_hard(session):
         yield from _smooth(session, colour)
+    session.ramp = None
     yield from look_whole(session)
 
 

@@ -73,10 +73,10 @@ class ManageSession:
         session = cls(plan, planner, Belief.prior(plan.controls), plan.controls, xyz, sd, since)
         if plan.known is not None:
             session.black = plan.known.black
-            rows = {sample.name: row for row, sample in enumerate(plan.samples)}
-            for name, each, its_sd in zip(plan.known.names, plan.known.xyz, plan.known.sd, strict=True):
-                if name in rows:
-                    xyz[rows[name]], sd[rows[name]] = each, its_sd
+            rows = {sample.signal: row for row, sample in enumerate(plan.samples)}
+            for signal, each, its_sd in zip(plan.known.signals, plan.known.xyz, plan.known.sd, strict=True):
+                if signal in rows:
+                    xyz[rows[signal]], sd[rows[signal]] = each, its_sd
         return session
 
     @property

@@ -9,6 +9,7 @@ import numpy as np
 from aequitone.signal.patch import SignalFormat
 from aequitone.signal.pictures import colours, shapes, steps
 from aequitone.signal.pictures.canvas import Canvas, Rendered
+from aequitone.signal.pictures.colour_ramps import colour_ramps
 
 Draw = Callable[[Canvas], None]
 # Nothing changes faster than this: flashing can trigger seizures.
@@ -79,6 +80,7 @@ PICTURES: tuple[Picture, ...] = (
     Picture("blue-of-bars", "Bars, blue channel", "The blue bars alone, equally bright.", colours.blue_of_bars),
     Picture("everyday", "Skin and everyday colours", "Skin looks like skin, grass like grass, paper like paper.",
             colours.everyday),
+    Picture("colour-ramps", "Colour ramps", "No step or block along a ramp, no tint in the wall.", colour_ramps),
     Picture("moving-bars", "Moving bars", "No trails, no double edges, no jumps.", shapes.moving_bars,
             widths_per_second=0.25, still="sharpness",
             warning="It moves slowly across. Use a still picture if movement may harm anyone in the room."),

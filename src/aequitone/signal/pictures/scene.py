@@ -14,14 +14,14 @@ def still_life(width: int = 720, height: int = 450) -> Array:
     image = np.repeat(np.clip(wall, 0.05, 1.0)[..., None], 3, axis=-1)
     _paint(image, y > 0.68, np.clip(np.array([0.46, 0.33, 0.24]) * (1.5 - y[:, :1, None] * 0.7), 0, 1))
     # The bowl, white glaze; fruit; a folded white cloth; a dark bottle; a strip of even greys.
-    _ball(image, x, y, 0.62, 0.74, 0.26, (0.90, 0.90, 0.89), squash=0.55)
+    paint_ball(image, x, y, 0.62, 0.74, 0.26, (0.90, 0.90, 0.89), squash=0.55)
     for cx, cy, r, colour in (
         (0.50, 0.58, 0.105, (0.80, 0.28, 0.16)),
         (0.70, 0.56, 0.115, (0.92, 0.62, 0.14)),
         (0.60, 0.50, 0.090, (0.42, 0.56, 0.16)),
         (1.02, 0.80, 0.080, (0.55, 0.14, 0.24)),
     ):
-        _ball(image, x, y, cx, cy, r, colour)
+        paint_ball(image, x, y, cx, cy, r, colour)
     bottle = (np.abs(x - 1.24) < 0.07) & (y > 0.30) & (y < 0.86)
     neck = (np.abs(x - 1.24) < 0.028) & (y > 0.14) & (y <= 0.30)
     shade = np.clip(0.10 + 0.5 * np.exp(-(((x[:1] - 1.205) / 0.012) ** 2)), 0, 1)[..., None]
@@ -37,7 +37,7 @@ def _paint(image: Array, where: NDArray[np.bool_], colour: Array) -> None:
     image[where] = np.broadcast_to(colour, image.shape)[where]
 
 
-def _ball(
+def paint_ball(
     image: Array,
     x: Array,
     y: Array,
@@ -47,6 +47,7 @@ def _ball(
     colour: tuple[float, float, float],
     squash: float = 1.0,
 ) -> None:
+    """Paint a lit ball into an image; `x` and `y`: where its pixels are, `squash`: how tall it is, as a share."""
     # Only where the ball is: at the size of a screen the rest would cost seconds.
     rows = np.flatnonzero(np.abs(y[:, 0] - cy) < r * squash)
     columns = np.flatnonzero(np.abs(x[0] - cx) < r)

@@ -2,12 +2,13 @@
 
 from aequitone.advice.moves import Move
 from aequitone.desktop import commands
-from aequitone.desktop.commands import hint
+from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, MOVES, STOP_HERE, VIEW_KEYS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
-from aequitone.desktop.stations.colour.panel import length_key
+from aequitone.desktop.stations.colour.commands import LIGHT
+from aequitone.desktop.stations.colour.panel import DIAGRAM_KEY, length_key, level_key
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.passes import WHITE, Snapshot
 from aequitone.procedures.colour.manage_plan import Managed
@@ -16,9 +17,12 @@ from aequitone.reference import verdict
 
 # A move of more controls than this is told by how many they are: each stands in the list beside.
 _MOST_LINES = 4
+_BY_EYE = "By eye: the picture Colour ramps, at the bench, must show no step, no block and no tint in white."
 
 
-def to_begin(snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str) -> PanelState:
+def to_begin(
+    snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str, *, light: bool
+) -> PanelState:
     """Colours were read as found, and the screen has a colour management."""
     what = "Grey is kept, and what brings nothing is left as it was found."
     if not snapshot.done(WHITE):
@@ -31,7 +35,10 @@ def to_begin(snapshot: Snapshot, message: str, told: str, time: str, length: Len
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             hint(commands.COLOURS, "measure as left"),
+            light_key(light=light),
             length_key(length),
+            level_key(snapshot),
+            DIAGRAM_KEY,
             hint(commands.NEXT_STATION, f"skip to {following}", key="G"),
             *bench_keys(snapshot),
             *VIEW_KEYS,
@@ -40,8 +47,15 @@ def to_begin(snapshot: Snapshot, message: str, told: str, time: str, length: Len
     )
 
 
-def done(snapshot: Snapshot, managed: Managed, told: str, length: Length) -> PanelState:
+def light_key(*, light: bool) -> KeyHint:
+    """The key that has the light of colours count, or not."""
+    return choice_hint(LIGHT, "light of colours", ("counts", "left out"), 0 if light else 1)
+
+
+def done(snapshot: Snapshot, managed: Managed, told: str, length: Length, *, light: bool) -> PanelState:
     """It is set; the colours are to be read as they are left."""
+    if managed.trips:
+        told = f"{told} {_BY_EYE}"
     return PanelState(
         "Your move",
         True,
@@ -51,7 +65,9 @@ def done(snapshot: Snapshot, managed: Managed, told: str, length: Length) -> Pan
         keys=(
             hint(commands.COLOURS, "measure", main=True, key="Enter"),
             hint(commands.BEGIN, "adjust again", key="B"),
+            light_key(light=light),
             length_key(length),
+            DIAGRAM_KEY,
             hint(commands.NEXT_STATION, "go on without", key="G"),
             MOVES,
             *bench_keys(snapshot),
@@ -74,7 +90,8 @@ def moving(
         keys.append(why_key(why=why))
     if state is not None and state.trips:
         keys.append(hint(commands.UNDO, "put it back"))
-    keys += [hint(commands.READ, "read again"), STOP_HERE, LEAVE, MOVES, *bench_keys(snapshot), *VIEW_KEYS]
+    keys += [hint(commands.READ, "read again"), STOP_HERE, LEAVE, MOVES, DIAGRAM_KEY]
+    keys += [*bench_keys(snapshot), *VIEW_KEYS]
     return PanelState(
         "Your move",
         True,
@@ -93,13 +110,17 @@ def measuring(live: Live, state: Managed | None, *, why: bool) -> PanelState:
     usual = "All saturations are read first; nothing is turned yet."
     if state is not None:
         usual = "Bright and dark colours take turns; after a trip every second saturation is read."
+        if state.ramp is not None:
+            usual = (
+                f"{state.ramp.colour.capitalize()} is pulled hard: a fine ramp through it is read, to see no step."
+            )
         if live.turning and state.proposed is not None:
             lines = _lines(state.proposed)
             sentence = state.why if why else _expected(state.proposed)
             keys.append(why_key(why=why))
         if state.trips:
             keys.append(hint(commands.UNDO, "put it back"))
-        keys += [hint(commands.READ, "read again"), STOP_HERE, MOVES]
+        keys += [hint(commands.READ, "read again"), STOP_HERE, MOVES, DIAGRAM_KEY]
     return PanelState(
         "Paused" if live.paused else "Turning" if live.turning else "Measuring",
         live.paused,

@@ -4,12 +4,22 @@ from functools import lru_cache
 
 import numpy as np
 
+from aequitone.advice.colours.ramp import RAMP
 from aequitone.colorimetry import REC709, uv_from_xyz, xyY_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
-from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Setting, Spoke
+from aequitone.desktop.stations.colour.state import (
+    HEADS,
+    Bead,
+    ColourPage,
+    ColourTable,
+    Pair,
+    RampStrip,
+    Setting,
+    Spoke,
+)
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
-from aequitone.procedures.colour.manage_plan import Managed
+from aequitone.procedures.colour.manage_plan import Managed, Ramp
 from aequitone.procedures.colour.samples import Sample
 from aequitone.reference import Target, verdict
 from aequitone.reference.saturations import SIX, saturation_signal
@@ -46,6 +56,23 @@ def settings_of(managed: Managed) -> tuple[tuple[str, tuple[Setting, ...]], ...]
         setting = Setting(control.name, control.value, to.get(control.role))
         by_colour.setdefault(control.role.channel, []).append(setting)
     return tuple((colour, tuple(settings)) for colour, settings in by_colour.items())
+
+
+def ramp_of(ramp: Ramp | None) -> RampStrip | None:
+    """The ramp that is being read, as it is drawn."""
+    if ramp is None or not ramp.pairs:
+        return None
+    wanted, seen = (_codes(np.array(side)) for side in zip(*ramp.pairs, strict=True))
+    words = f"Largest step ΔE {ramp.step:.1f}" if ramp.step else ""
+    return RampStrip(ramp.colour, tuple(zip(wanted, seen, strict=True)), len(RAMP), words)
+
+
+def ramp_figures(managed: Managed) -> tuple[tuple[str, str], ...]:
+    """The ramp with the largest step, where ramps were read."""
+    if not managed.ramps:
+        return ()
+    worst = max(managed.ramps, key=lambda ramp: ramp.step)
+    return ((f"Largest step on a ramp: {worst.colour}", f"ΔE {worst.step:.1f}"),)
 
 
 @lru_cache(maxsize=32)

@@ -5,7 +5,7 @@ from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
-from aequitone.desktop.stations.colour.commands import LENGTH
+from aequitone.desktop.stations.colour.commands import DIAGRAM, LENGTH, SIGNAL_LEVEL
 from aequitone.passes import Snapshot
 from aequitone.planning.pace import minutes_words
 from aequitone.procedures.colour.colour_pass import ColourPass
@@ -13,6 +13,9 @@ from aequitone.procedures.colour.samples import Length
 from aequitone.reference import verdict
 
 _LENGTHS = tuple(Length)
+# Schools read the six at one or the other level of the signal, in %.
+_LEVELS = (75.0, 100.0)
+DIAGRAM_KEY = hint(DIAGRAM, "u'v' diagram")
 
 
 def to_begin(snapshot: Snapshot, message: str, length: Length, readings: int, seconds: float) -> PanelState:
@@ -29,6 +32,7 @@ def to_begin(snapshot: Snapshot, message: str, length: Length, readings: int, se
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             length_key(length),
+            level_key(snapshot),
             hint(commands.NEXT_STATION, "skip", key="G"),
             *bench_keys(snapshot),
             *VIEW_KEYS,
@@ -52,6 +56,8 @@ def done(
             NEXT,
             hint(commands.BEGIN, again, key="B"),
             length_key(length),
+            level_key(snapshot),
+            DIAGRAM_KEY,
             *bench_keys(snapshot),
             *VIEW_KEYS,
         ),
@@ -67,7 +73,7 @@ def measuring(live: Live, seconds_left: float) -> PanelState:
         live.note or "Bright and dark colours take turns, and white is read again on the way.",
         reading=live.reading,
         delta=live.delta,
-        keys=(pause(paused=live.paused), LEAVE, *VIEW_KEYS),
+        keys=(pause(paused=live.paused), LEAVE, DIAGRAM_KEY, *VIEW_KEYS),
         outlook=f"{live.done} of {live.total} readings, about {minutes_words(seconds_left)} left.",
         progress=live.done / max(1, live.total),
     )
@@ -76,6 +82,18 @@ def measuring(live: Live, seconds_left: float) -> PanelState:
 def length_key(length: Length) -> KeyHint:
     """The key that goes through the lengths of a pass."""
     return choice_hint(LENGTH, "length", tuple(each.value for each in _LENGTHS), _LENGTHS.index(length))
+
+
+def level_key(snapshot: Snapshot) -> KeyHint:
+    """The key that goes to the other level of the signal that the six are read at."""
+    now = snapshot.visit.bench.colour_level
+    chosen = _LEVELS.index(now) if now in _LEVELS else 0
+    return choice_hint(SIGNAL_LEVEL, "six at", tuple(f"{level:g} %" for level in _LEVELS), chosen)
+
+
+def other_level(level: float) -> float:
+    """The level of the signal after this one."""
+    return _LEVELS[1] if level == _LEVELS[0] else _LEVELS[0]
 
 
 def next_length(length: Length) -> Length:

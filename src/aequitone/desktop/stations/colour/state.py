@@ -51,6 +51,19 @@ class Setting:
 
 
 @dataclass(frozen=True)
+class RampStrip:
+    """A fine ramp through a colour: as it is wanted and as it is seen, as 8-bit codes of an sRGB display."""
+
+    colour: str
+    pairs: tuple[tuple[tuple[int, int, int], tuple[int, int, int]], ...]
+    """From pale to nearly full, as far as it was read."""
+    of: int
+    """How many there will be."""
+    words: str = ""
+    """Its largest step, once it was read."""
+
+
+@dataclass(frozen=True)
 class ColourPage:
     """The picture of Colour."""
 
@@ -66,6 +79,8 @@ class ColourPage:
     figures: tuple[tuple[str, str], ...] = ()
     settings: tuple[tuple[str, tuple[Setting, ...]], ...] = ()
     """Of a colour management that is being set, colour by colour: in the place of everyday colours."""
+    ramp: RampStrip | None = None
+    """The ramp that is being read: in the place of the controls."""
 
 
 @dataclass(frozen=True)
@@ -73,6 +88,29 @@ class ColourTable:
     """The same as figures."""
 
     rows: tuple[tuple[str, ...], ...] = ()
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A colour of the diagram, in u'v'."""
+
+    name: str
+    wanted: tuple[float, float]
+    seen: tuple[float, float]
+    verdict: Verdict
+    is_everyday: bool
+
+
+@dataclass(frozen=True)
+class DiagramPage:
+    """The same in plain u'v': what the target's primaries enclose, what the screen's do, and every colour."""
+
+    target: tuple[tuple[float, float], ...]
+    screen: tuple[tuple[float, float], ...] = ()
+    """Of its full red, green and blue at the level that was read; none where they were not all read."""
+    dots: tuple[Dot, ...] = ()
+    subtitle: str = ""
+    figures: tuple[tuple[str, str], ...] = ()
 
 
 HEADS = ("Colour", "Light %", "Saturation %", "Hue °", "ΔE 2000", "±", "ΔE ITP", "x", "y", "cd/m²")

@@ -10,9 +10,17 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.colour import managing, panel
-from aequitone.desktop.stations.colour.commands import LENGTH
-from aequitone.desktop.stations.colour.page import colour_page, colour_table, colour_text, settings_of
-from aequitone.desktop.stations.colour.state import ColourPage, ColourTable
+from aequitone.desktop.stations.colour.commands import DIAGRAM, LENGTH, LIGHT, SIGNAL_LEVEL
+from aequitone.desktop.stations.colour.diagram import diagram_page
+from aequitone.desktop.stations.colour.page import (
+    colour_page,
+    colour_table,
+    colour_text,
+    ramp_figures,
+    ramp_of,
+    settings_of,
+)
+from aequitone.desktop.stations.colour.state import ColourPage, ColourTable, DiagramPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.desktop.widgets.moves import MovesPage, colour_moves, moves_text
 from aequitone.passes import (
@@ -24,6 +32,8 @@ from aequitone.passes import (
     begin_planned,
     colour_plan,
     has_management,
+    load_snapshot,
+    management_plan,
 )
 from aequitone.planning.pace import colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColoursSoFar
@@ -50,6 +60,8 @@ class ColourStation(MeasuredStation):
     optional = True
     tracker_type = ColourTracker
     _length: Length | None = None
+    _light = True
+    _diagrammed = False
     _drawn: tuple[Snapshot, Any, str, ColourPage] | None = None
 
     @property
@@ -102,9 +114,16 @@ class ColourStation(MeasuredStation):
             managed = snapshot.result(MANAGEMENT)
             if managed is None:
                 return managing.to_begin(
-                    snapshot, session.message, self.said(), self.time_words, self.length, following
+                    snapshot,
+                    session.message,
+                    self.said(),
+                    self.time_words,
+                    self.length,
+                    following,
+                    light=self._light,
                 )
-            return managing.done(snapshot, managed, f"{session.message} {managed.words}".strip(), self.length)
+            told = f"{session.message} {managed.words}".strip()
+            return managing.done(snapshot, managed, told, self.length, light=self._light)
         return panel.done(snapshot, told, found, self.length, following, left=left)
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
@@ -133,17 +152,50 @@ class ColourStation(MeasuredStation):
         return (panel.mean_delta(found) if found else None), None
 
     def commands(self) -> Commands:
-        return {commands.BEGIN: self.begin, commands.COLOURS: self._measure, LENGTH: self._change_length}
+        return {
+            commands.BEGIN: self.begin,
+            commands.COLOURS: self._measure,
+            LENGTH: self._change_length,
+            SIGNAL_LEVEL: self._change_level,
+            LIGHT: self._change_light,
+            DIAGRAM: self._change_diagram,
+        }
 
     def _change_length(self) -> None:
         self._length = panel.next_length(self.length)
         self.session.changed.emit()
 
+    def _change_light(self) -> None:
+        self._light = not self._light
+        self.session.changed.emit()
+
+    def _change_diagram(self) -> None:
+        self._diagrammed = not self._diagrammed
+        self.session.changed.emit()
+
+    def _change_level(self) -> None:
+        """Read the six at the other level of the signal from now on, in this visit."""
+        session, visit = self.session, self.snapshot.visit
+        bench = replace(visit.bench, colour_level=panel.other_level(visit.bench.colour_level))
+
+        def work() -> Snapshot:
+            session.logbook.choose_bench(visit.id, bench)
+            return load_snapshot(session.logbook, visit.id)
+
+        session.write(work)
+
     def begin(self) -> None:
-        if self.kind is MANAGEMENT:
-            self.session.begin(MANAGEMENT)
-        else:
+        session, snapshot, light = self.session, self.snapshot, self._light
+        if self.kind is not MANAGEMENT:
             self._measure()
+        elif not MANAGEMENT.fits(snapshot):
+            session.begin(MANAGEMENT)
+        else:
+            logbook = session.logbook
+            session.run(
+                MANAGEMENT,
+                lambda: begin_planned(logbook, snapshot, MANAGEMENT, management_plan(snapshot, light=light)),
+            )
 
     def _measure(self) -> None:
         """Read the colours: as found where that was not done yet, else as they are left."""
@@ -155,12 +207,15 @@ class ColourStation(MeasuredStation):
         logbook = session.logbook
         session.run(kind, lambda: begin_planned(logbook, snapshot, kind, colour_plan(snapshot, length)))
 
-    def page(self) -> ColourPage | ColourTable | MovesPage:
+    def page(self) -> ColourPage | ColourTable | DiagramPage | MovesPage:
         if self.session.moves_listed and self.managed is not None:
             return MovesPage(colour_moves(self.managed.trips))
         if self.session.tabled:
             return colour_table(self._told_of or self.newest)
-        return self._picture()
+        picture = self._picture()
+        if self._diagrammed:
+            return diagram_page(colour_plan(self.snapshot), self._told_of or self.newest, picture.subtitle)
+        return picture
 
     @property
     def _told_of(self) -> ColourPass | None:
@@ -187,11 +242,12 @@ class ColourStation(MeasuredStation):
             if not isinstance(value, Managed):
                 return colour_page(plan, self._told_of, as_found, "being read", here)
             page = colour_page(plan, value.colours, as_found, "being set", here)
-            return replace(page, settings=settings_of(value))
+            return replace(page, settings=settings_of(value), ramp=ramp_of(value.ramp))
         managed = snapshot.result(MANAGEMENT)
         if left is None and managed is not None:
             how = "as set" if managed.trips else "read once more"
-            return colour_page(plan, managed.colours, as_found, f"{how}, with as found behind")
+            page = colour_page(plan, managed.colours, as_found, f"{how}, with as found behind")
+            return replace(page, figures=(*page.figures, *ramp_figures(managed)))
         if left is not None:
             return colour_page(plan, left, as_found, "as left, with as found behind")
         return colour_page(plan, as_found, None, "as found" if as_found else "not read yet")

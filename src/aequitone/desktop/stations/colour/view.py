@@ -6,8 +6,18 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.stations.colour.diagram_view import DiagramView
+from aequitone.desktop.stations.colour.ramp_strip import ramp_strip
 from aequitone.desktop.stations.colour.settings_list import settings
-from aequitone.desktop.stations.colour.state import HEADS, Bead, ColourPage, ColourTable, Pair, Spoke
+from aequitone.desktop.stations.colour.state import (
+    HEADS,
+    Bead,
+    ColourPage,
+    ColourTable,
+    DiagramPage,
+    Pair,
+    Spoke,
+)
 from aequitone.desktop.widgets.chart import figures
 from aequitone.desktop.widgets.chart_page import ChartPage
 from aequitone.desktop.widgets.figures_table import FiguresTable
@@ -30,7 +40,8 @@ _RIGHTS = Qt.AlignmentFlag.AlignRight
 
 def colour_view() -> PageStack:
     """Make the view of the station."""
-    return PageStack({ColourPage: ColourView(), ColourTable: ColourFigures(), MovesPage: MovesTable()})
+    views = {ColourPage: ColourView(), DiagramPage: DiagramView(), ColourTable: ColourFigures()}
+    return PageStack({**views, MovesPage: MovesTable()})
 
 
 class ColourFigures(FiguresTable):
@@ -67,7 +78,9 @@ class ColourView(ChartPage):
         left = min(width * 0.54, max(width * 0.4, room))
         _spokes(painter, QRectF(0, _TOP, left, room), page)
         right = QRectF(left + 14, _TOP, width - left - 14, room)
-        if page.settings:
+        if page.ramp is not None:
+            ramp_strip(painter, right, page.ramp)
+        elif page.settings:
             settings(painter, right, page)
         else:
             _pairs(painter, right, page)
