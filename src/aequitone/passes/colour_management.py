@@ -8,8 +8,8 @@ from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
 from aequitone.procedures.colour.manage_plan import KnownColours, Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
-from aequitone.procedures.colour.samples import Length, samples
 from aequitone.reference import target_named
+from aequitone.reference.saturations import saturation_signal
 
 _TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0
 # Looks at all saturations that it usually takes.
@@ -50,7 +50,7 @@ def management_plan(snapshot: Snapshot, *, light: bool = True) -> ManagePlan:
 
 
 def _known(snapshot: Snapshot) -> ColourPass | None:
-    """The colours that were read last, where nothing was turned since and all that is needed was read."""
+    """The colours that were read last, where nothing was turned since."""
     passes = [(snapshot.latest_done(kind), kind) for kind in (COLOURS_FOUND, COLOURS_LEFT)]
     read = [(record.started, kind) for record, kind in passes if record is not None]
     if not read:
@@ -59,9 +59,10 @@ def _known(snapshot: Snapshot) -> ColourPass | None:
     found = snapshot.result(kind)
     if found is None or any(setting.at > when for setting in snapshot.history):
         return None
-    every = samples(Length.USUAL, snapshot.visit.bench.colour_level, target_named(snapshot.visit.target).container)
-    needed = {sample.signal for sample in every if not sample.is_everyday}
-    return found if needed <= {sample.signal for sample in found.samples} else None
+    # Whether anything has changed since is told by the full primaries; what else was not read is read first.
+    level, container = snapshot.visit.bench.colour_level, target_named(snapshot.visit.target).container
+    primaries = {saturation_signal(name, 100.0, level, container) for name in ("red", "green", "blue")}
+    return found if primaries <= {sample.signal for sample in found.samples} else None
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
