@@ -91,9 +91,10 @@ class ManageSession:
 
     @property
     def colours(self) -> ColourPass:
-        """The saturations as they are by now."""
+        """The saturations as they are by now, as far as they were read."""
         assert self.white is not None
-        white, plan, rows = self.white.Y, self.plan, list(self.plan.read)
+        white, plan = self.white.Y, self.plan
+        rows = [row for row in plan.read if self.sd[row].any()]
         told = tuple(plan.samples[row] for row in rows)
         signal = np.array([sample.signal for sample in told]) / 100.0
         xyz, sd = (each[rows] * white for each in self._by_now())
