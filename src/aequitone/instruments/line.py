@@ -1,16 +1,18 @@
-"""One instrument on a line: a socket or a serial port, through PyVISA (docs/bench-protocol.md)."""
+"""One instrument on a line: a socket, a serial port or a program (docs/bench-protocol.md)."""
 
+import math
 import threading
-import warnings
+import time
 from dataclasses import dataclass
-from typing import Any
 
+from aequitone.instruments.channels import Channel, EndlessError, open_channel
 from aequitone.instruments.errors import InstrumentError
 
 PROTOCOL = "1"
 _USUAL_SECONDS = 2.0
 _OPEN_SECONDS = 3.0
-_BAUD = 115_200
+# Bytes a second that the slowest line takes of a block.
+_SLOWEST = 8_000.0
 _MOST_TAG = 999_999
 _NOBODY = "nothing answers at {}; is it switched on and connected"
 
@@ -34,15 +36,17 @@ class Identity:
 class Line:
     """Asks and gets answers; opens the connection when it is needed, and anew after any trouble.
 
-    Calls block. Every failure is an InstrumentError with a sentence, after which the connection is
-    closed: what was on its way cannot be mistaken for the answer to a later question.
+    Calls block, each no longer than its time-out for the whole of it. Every failure is an InstrumentError with a
+    sentence, after which the connection is closed: what was on its way cannot be mistaken for the answer to a
+    later question.
     """
 
     def __init__(self, address: str, kind: str | None, *, patience: float = 1.0) -> None:
         """`kind`: METER, SOURCE or SCREEN, None for whatever answers. `patience`: factor on every time-out."""
         self.address, self.kind = address, kind
         self._patience = patience
-        self._resource: Any = None
+        self._channel: Channel | None = None
+        self._hung_up = False
         self._identity: Identity | None = None
         self._tag = 0
         self._lock = threading.RLock()
@@ -85,27 +89,34 @@ class Line:
         """Send a command, with a block of bytes after it, and make sure that it was understood."""
         with self._lock:
             self._open()
-            try:
-                self._resource.write_raw(command.encode("utf-8") + _framed(block) + b"\n")
-            except Exception as error:
-                raise self._trouble(error, _USUAL_SECONDS) from error
+            self._sent(command.encode("utf-8") + _framed(block), _USUAL_SECONDS + len(block) / _SLOWEST)
             told = self._asked("SYST:ERR?", _USUAL_SECONDS)
             if told.partition(",")[0].strip() != "0":
                 raise self._refused(command.split(" ")[0], told)
 
     def close(self) -> None:
+        """Hang up; the next question opens the connection anew."""
         with self._lock:
-            resource, self._resource = self._resource, None
-            if resource is not None:
-                _quietly(resource.close)
+            channel, self._channel = self._channel, None
+            if channel is not None:
+                channel.close()
+
+    def hang_up(self) -> None:
+        """Hang up for good, from any thread: whoever waits for an answer is told so at once."""
+        self._hung_up = True
+        channel = self._channel
+        if channel is not None:
+            channel.close()
 
     # Plumbing
 
     def _open(self) -> None:
-        if self._resource is not None:
+        if self._hung_up:
+            raise InstrumentError(self.name, "the connection was ended with the program")
+        if self._channel is not None:
             return
         try:
-            self._resource = _opened(self.address, self._patience)
+            self._channel = open_channel(self.address, _OPEN_SECONDS * self._patience)
         except Exception as error:
             raise self._failed(_NOBODY.format(self.address)) from error
         try:
@@ -123,7 +134,7 @@ class Line:
 
     def _introduced(self, identity: str) -> Identity:
         # What an earlier program left in the queue of errors is not ours to report.
-        self._write("*CLS")
+        self._sent(b"*CLS", _USUAL_SECONDS)
         parts = [part.strip() for part in identity.split(",")]
         kind = self._asked("SYST:KIND?", _USUAL_SECONDS).strip().upper()
         version = self._asked("SYST:PROT?", _USUAL_SECONDS).strip()
@@ -139,26 +150,29 @@ class Line:
         return Identity(maker, model, serial, firmware, kind)
 
     def _asked(self, query: str, seconds: float) -> str:
-        timeout = seconds * self._patience
+        """The answer to a query; `seconds` are for sending it and for all of its answer."""
+        until = self._sent(query.encode("utf-8"), seconds)
+        assert self._channel is not None
         try:
-            self._resource.timeout = timeout * 1000.0
-            self._resource.write(query)
-            return str(self._resource.read())
-        except Exception as error:
-            raise self._trouble(error, timeout) from error
+            return self._channel.read_line(until).decode("utf-8").rstrip("\r")
+        except (OSError, UnicodeDecodeError) as error:
+            raise self._trouble(error, seconds * self._patience) from error
 
-    def _write(self, command: str) -> None:
+    def _sent(self, message: bytes, seconds: float) -> float:
+        """Send a message; returns until when there is time."""
+        until = time.monotonic() + seconds * self._patience
+        assert self._channel is not None
         try:
-            self._resource.write(command)
-        except Exception as error:
-            raise self._trouble(error, _USUAL_SECONDS) from error
+            self._channel.write(message + b"\n", until)
+        except OSError as error:
+            raise self._trouble(error, seconds * self._patience) from error
+        return until
 
     def _trouble(self, error: Exception, seconds: float) -> InstrumentError:
-        from pyvisa.constants import StatusCode
-        from pyvisa.errors import VisaIOError
-
-        if isinstance(error, VisaIOError) and error.error_code == StatusCode.error_timeout:
+        if isinstance(error, TimeoutError):
             return self._failed(f"it did not answer within {seconds:.1f} s")
+        if isinstance(error, EndlessError):
+            return self._failed("its answer had no end")
         if isinstance(error, UnicodeDecodeError):
             return self._failed("its answer was not text")
         return self._failed("the connection was lost")
@@ -172,15 +186,24 @@ class Line:
         return InstrumentError(self.name, what)
 
 
-def numbers(line: Line, answer: str, count: int) -> list[float]:
-    """An answer of `count` numbers. Raises InstrumentError on anything else."""
+def numbers(line: Line, answer: str, *bounds: tuple[float, float]) -> list[float]:
+    """An answer of as many numbers as there are bounds. Raises InstrumentError on anything else.
+
+    A figure that is not a number, or that no such thing can be, is no answer: what it would spoil shows late.
+    """
     try:
         values = [float(part) for part in answer.split(",")]
     except ValueError:
         values = []
-    if len(values) != count:
+    if len(values) != len(bounds):
         line.close()
-        raise InstrumentError(line.name, f"it answered “{_shown(answer)}” where {count} numbers belong")
+        raise InstrumentError(line.name, f"it answered “{_shown(answer)}” where {len(bounds)} numbers belong")
+    for value, (low, high) in zip(values, bounds, strict=True):
+        if not math.isfinite(value) or not low <= value <= high:
+            line.close()
+            raise InstrumentError(
+                line.name, f"it answered “{_shown(answer)}”: {value:g} is not between {low:g} and {high:g}"
+            )
     return values
 
 
@@ -199,35 +222,11 @@ def texts(answer: str) -> list[str]:
     return [part.strip().removeprefix('"').removesuffix('"').replace('""', '"') for part in (*parts, word)]
 
 
-def _opened(address: str, patience: float) -> Any:
-    import pyvisa
-
-    manager = pyvisa.ResourceManager("@py")
-    with warnings.catch_warnings():
-        # It warns of drivers for USB and GPIB that it looked for and did not find.
-        warnings.simplefilter("ignore")
-        resource: Any = manager.open_resource(address, open_timeout=int(_OPEN_SECONDS * patience * 1000))
-    resource.read_termination = resource.write_termination = "\n"
-    resource.encoding = "utf-8"
-    if address.upper().startswith("ASRL"):
-        resource.baud_rate = _BAUD
-        resource.flush(pyvisa.constants.BufferOperation.discard_read_buffer)
-    return resource
-
-
 def _framed(block: bytes) -> bytes:
     if not block:
         return b""
     count = str(len(block))
     return f" #{len(count)}{count}".encode("ascii") + block
-
-
-def _quietly(what: Any) -> None:
-    try:
-        what()
-    except Exception:
-        # Closing what is broken may break again; it is gone either way.
-        return
 
 
 def _shown(answer: str) -> str:

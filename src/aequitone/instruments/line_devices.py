@@ -9,8 +9,14 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Identity, Line, numbers, texts
 from aequitone.instruments.ports import Measurement, MeterNoise
-from aequitone.signal import Patch, Shape
+from aequitone.signal import DEPTHS, Patch, Shape
 
+# What the figures of an instrument can be. Light itself is judged by what reads it (reliable.py).
+_NOISE = ((0.0, 10.0), (0.0, 100.0), (0.0, 100.0))
+_LIGHT, _SECONDS = (0.0, 1e6), (1e-4, 600.0)
+_ANY = (-1e6, 1e6)
+_SETTLE, _REFRESH, _CONTROLS, _VALUE = (0.0, 60.0), (0.0, 1000.0), (0.0, 5_000.0), 1_000_000
+_POINTS, _SIDE = (0.0, 65_536.0), (0.0, 129.0)
 _SLACK_SECONDS, _SHOW_SECONDS, _MENU_SECONDS = 3.0, 5.0, 60.0
 
 
@@ -33,8 +39,11 @@ class LineMeter:
         """Asks the meter who it is and what it can do. Raises InstrumentError."""
         self.line = line
         self.identity: Identity = line.identity()
-        self._noise = MeterNoise(*numbers(line, line.ask("SENS:NOIS?"), 3))
-        self.limits = MeterLimits(*numbers(line, line.ask("SENS:LIM?"), 4))
+        self._noise = MeterNoise(*numbers(line, line.ask("SENS:NOIS?"), *_NOISE))
+        limits = MeterLimits(*numbers(line, line.ask("SENS:LIM?"), _LIGHT, _LIGHT, _SECONDS, _SECONDS))
+        if limits.shortest > limits.longest or limits.darkest >= limits.brightest:
+            raise InstrumentError(line.name, "its limits begin beyond where they end")
+        self.limits = limits
 
     @property
     def name(self) -> str:
@@ -47,7 +56,7 @@ class LineMeter:
     def measure(self, patch: Patch, seconds: float) -> Measurement:  # noqa: ARG002 - it looks at the screen
         integration = min(max(seconds, self.limits.shortest), self.limits.longest)
         answer = self.line.ask_tagged("MEAS:XYZ?", f"{integration:.6g}", integration + _SLACK_SECONDS)
-        return Measurement(*numbers(self.line, answer, 3))
+        return Measurement(*_xyz(self.line, answer))
 
     def modes(self) -> list[str]:
         """The screen technologies it can be set to."""
@@ -63,7 +72,7 @@ class LineMeter:
 
     def measure_refresh(self) -> float:
         """The refresh of the light in front of it in Hz, 0 where it is steady."""
-        return numbers(self.line, self.line.ask("SENS:REFR?", _SLACK_SECONDS + 1.0), 1)[0]
+        return numbers(self.line, self.line.ask("SENS:REFR?", _SLACK_SECONDS + 1.0), _REFRESH)[0]
 
     def synchronise(self, hz: float | None) -> None:
         """Integrate over whole periods; None for not."""
@@ -77,8 +86,11 @@ class LineSource:
         """Asks the source who it is. Raises InstrumentError."""
         self.line = line
         self.identity: Identity = line.identity()
-        self._settle = numbers(line, line.ask("PATT:SETT?"), 1)[0]
-        self._depths = {int(float(depth)) for depth in line.ask("PATT:DEPT:CAT?").split(",") if depth.strip()}
+        self._settle = numbers(line, line.ask("PATT:SETT?"), _SETTLE)[0]
+        told = {depth.strip() for depth in line.ask("PATT:DEPT:CAT?").split(",")}
+        self.depths = tuple(depth for depth in DEPTHS if str(depth) in told)
+        if not self.depths:
+            raise InstrumentError(line.name, "it names no depth of signal that it can send")
 
     @property
     def name(self) -> str:
@@ -89,8 +101,8 @@ class LineSource:
         return self._settle
 
     def show(self, patch: Patch) -> None:
-        if patch.format.depth not in self._depths:
-            can = " or ".join(map(str, sorted(self._depths)))
+        if patch.format.depth not in self.depths:
+            can = " or ".join(map(str, self.depths))
             raise InstrumentError(self.name, f"it sends {can} bit, not {patch.format.depth} bit")
         self.line.ask_tagged("PATT:SHOW?", _described(patch), _SHOW_SECONDS)
 
@@ -161,7 +173,7 @@ class LineScreen:
 
     def menu(self) -> tuple[MenuControl, ...]:
         """Every control that it has."""
-        count = int(numbers(self.line, self.line.ask("CONT:COUN?"), 1)[0])
+        count = int(numbers(self.line, self.line.ask("CONT:COUN?"), _CONTROLS)[0])
         return tuple(self._control(i) for i in range(count))
 
     def load_1d(self, table: Array) -> None:
@@ -179,21 +191,33 @@ class LineScreen:
 
     def table_sizes(self) -> tuple[int, int]:
         """Points a side of the 1D and the 3D table, 0 where it takes none."""
-        one, three = (numbers(self.line, self.line.ask(f"TABL:{node}:SIZE?"), 1)[0] for node in ("ONED", "THRE"))
-        return int(one), int(three)
+        one, three = (
+            int(numbers(self.line, self.line.ask(f"TABL:{node}:SIZE?"), most)[0])
+            for node, most in (("ONED", _POINTS), ("THRE", _SIDE))
+        )
+        return one, three
 
     def _control(self, index: int) -> MenuControl:
         parts = texts(self.line.ask(f"CONT:DESC? {index}"))
         try:
-            role, name, lowest, highest, step, factory, choices = parts
-            return MenuControl(
-                role,
-                name,
-                int(lowest),
-                int(highest),
-                int(step),
-                int(factory),
-                tuple(choices.split("|")) if choices else (),
-            )
+            role, name, *figures, choices = parts
+            lowest, highest, step, factory = map(int, figures)
         except ValueError as error:
             raise InstrumentError(self.name, f"its control {index} cannot be read") from error
+        if not -_VALUE <= lowest <= factory <= highest <= _VALUE or not 1 <= step <= max(1, highest - lowest):
+            raise InstrumentError(
+                self.name,
+                f"its control “{name}” goes from {lowest} to {highest} in steps of {step}, from {factory}",
+            )
+        return MenuControl(
+            role, name, lowest, highest, step, factory, tuple(choices.split("|")) if choices else ()
+        )
+
+
+def _xyz(line: Line, answer: str) -> list[float]:
+    """The three figures of a reading, whatever they are: what cannot be light is asked for again."""
+    try:
+        values = [float(part) for part in answer.split(",")]
+    except ValueError:
+        values = []
+    return values if len(values) == 3 else numbers(line, answer, _ANY, _ANY, _ANY)

@@ -3,10 +3,11 @@
 import threading
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from aequitone.advice.technology import technology_of
 from aequitone.desktop.session.operator import WindowOperator
+from aequitone.instruments.bridges import BridgeMeter, BridgeSource, bridge_kind
 from aequitone.instruments.by_hand import HandMeter, HandSource
 from aequitone.instruments.corrected import CorrectedMeter
 from aequitone.instruments.ports import Bench, Meter, PatternSource, ScreenLink
@@ -20,6 +21,9 @@ if TYPE_CHECKING:
     from aequitone.instruments.line import Line
     from aequitone.instruments.line_devices import LineMeter
     from aequitone.standins.bench import StandInBench
+
+
+B = TypeVar("B", BridgeMeter, BridgeSource)
 
 
 @dataclass(frozen=True)
@@ -45,6 +49,7 @@ class Instruments:
         self._kept: tuple[BenchChoice, ConnectedBench] | None = None
         self._standins: tuple[tuple[str, int], StandInBench, PacedClock] | None = None
         self._lines: dict[str, Line] = {}
+        self._bridges: dict[str, BridgeMeter | BridgeSource] = {}
 
     def bench(self, choice: BenchChoice) -> ConnectedBench:
         """Raises ScenarioError, InstrumentError or LookupError with a sentence."""
@@ -61,7 +66,7 @@ class Instruments:
             with self._lock:
                 return self._stand_ins(choice)[0].reference_meter()
         with self._lock:
-            return self._line_meter(int(reference))
+            return self._known_meter(int(reference))
 
     def turn(self, choice: BenchChoice, settings: Mapping[str, int]) -> None:
         """Set controls by link; nothing where a person turns them. For the desk: it takes as long as a menu."""
@@ -88,9 +93,9 @@ class Instruments:
             self._kept[1].clock.hurry()
 
     def close(self) -> None:
-        """Hang up on every instrument."""
-        for line in self._lines.values():
-            line.close()
+        """Hang up on every instrument, for good; whoever waits for one is told so."""
+        for instrument in (*self._lines.values(), *self._bridges.values()):
+            instrument.hang_up()
 
     def _made(self, choice: BenchChoice) -> ConnectedBench:
         standins, clock = self._stand_ins(choice) if choice.simulated else (None, PacedClock(1.0))
@@ -105,7 +110,9 @@ class Instruments:
 
     def _meter(self, choice: BenchChoice, standins: "StandInBench | None") -> Meter:
         if choice.meter is Connection.INSTRUMENT:
-            meter = self._line_meter(choice.meter_id)
+            meter = self._known_meter(choice.meter_id)
+            if isinstance(meter, BridgeMeter):
+                return meter
             if choice.meter_mode:
                 meter.choose_mode(choice.meter_mode)
             if choice.synchronise_hz is not None:
@@ -121,7 +128,10 @@ class Instruments:
         if choice.patterns is Connection.INSTRUMENT:
             from aequitone.instruments.line_devices import LineSource
 
-            return LineSource(self._line(self._address(choice.source_id), "SOURCE"))
+            address = self._address(choice.source_id)
+            if bridge_kind(address):
+                return self._bridged(address, BridgeSource)
+            return LineSource(self._line(address, "SOURCE"))
         if choice.patterns is Connection.STANDIN and standins is not None:
             return standins.source
         return HandSource(self._operator.show) if choice.patterns is Connection.BY_HAND else self._patterns
@@ -146,10 +156,19 @@ class Instruments:
             self._standins = (which, made, clock)
         return self._standins[1], self._standins[2]
 
-    def _line_meter(self, instrument_id: int) -> "LineMeter":
+    def _known_meter(self, instrument_id: int) -> "LineMeter | BridgeMeter":
         from aequitone.instruments.line_devices import LineMeter
 
-        return LineMeter(self._line(self._address(instrument_id), "METER"))
+        address = self._address(instrument_id)
+        if bridge_kind(address):
+            return self._bridged(address, BridgeMeter)
+        return LineMeter(self._line(address, "METER"))
+
+    def _bridged(self, address: str, make: type[B]) -> B:
+        kept = self._bridges.get(address)
+        if not isinstance(kept, make):
+            kept = self._bridges[address] = make(address)
+        return kept
 
     def _address(self, instrument_id: int) -> str:
         return self._logbook.shelf.instrument(instrument_id).address

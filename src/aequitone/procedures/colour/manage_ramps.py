@@ -17,7 +17,7 @@ from aequitone.reference.saturations import saturation_signal
 from aequitone.signal import colour_patch
 
 # Linear light that a colour must have been pulled by for a ramp through it to be read.
-_PULLED = 0.08
+_PULLED = 0.12
 
 
 def kept_smooth(session: ManageSession) -> Procedure[None]:

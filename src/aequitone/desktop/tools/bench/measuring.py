@@ -18,8 +18,8 @@ from aequitone.desktop.tools.bench.measurement_thread import MeasurementThread
 from aequitone.desktop.tools.bench.spot_readings import Aim, SpotRow, spot_rows
 from aequitone.desktop.tools.bench.state import BenchState, Sample
 from aequitone.instruments.errors import InstrumentError
-from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter
+from aequitone.instruments.opening import EXAMPLES, introduced
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.records import Connection
@@ -108,22 +108,18 @@ class BenchMeasurements(QObject):
         """Ask what answers at an address and what it can do, and remember it."""
         address = address.strip()
         if not address:
-            self.said.emit("Type an address first, such as TCPIP::127.0.0.1::5025::SOCKET.")
+            self.said.emit(f"Type an address first: {'; '.join(EXAMPLES)}.")
             return
 
         def work() -> tuple[InstrumentRecord, str]:
-            line = Line(address, None)
-            try:
-                identity = line.identity()
-                told = _tested(line, identity.kind)
-            finally:
-                line.close()
-            kind = _KINDS[identity.kind]
-            return self._logbook.shelf.remember(kind, address, identity.name, identity.serial), told
+            found = introduced(address)
+            kind = _KINDS[found.kind]
+            return self._logbook.shelf.remember(kind, address, found.name, found.serial), found.told
 
         def done(found: tuple[InstrumentRecord, str]) -> None:
             record, told = found
-            self.said.emit(f"{record.name} {record.serial} answers. {told} It is remembered and chosen.")
+            name = f"{record.name} {record.serial}".strip()
+            self.said.emit(f"{name} answers. {told} It is remembered and chosen.")
             self.chosen.emit(_choosing(record))
             self.enter()
 
@@ -370,16 +366,6 @@ class BenchMeasurements(QObject):
 
     def _failed(self, error: Exception) -> None:
         self.said.emit(f"{str(error).rstrip('.')}. What was chosen before is kept.")
-
-
-def _tested(line: Line, kind: str) -> str:
-    """Ask a fresh instrument for what it can do, which is the least that it must answer."""
-    if kind == "METER":
-        meter = LineMeter(line)
-        return f"It integrates from {meter.limits.shortest:g} to {meter.limits.longest:g} s."
-    if kind == "SOURCE":
-        return f"It sends {' or '.join(line.ask('PATT:DEPT:CAT?').split(','))} bit."
-    return f"Its menu has {line.ask('CONT:COUN?')} controls."
 
 
 def _refresh_words(hz: float) -> str:

@@ -22,6 +22,7 @@ from aequitone.desktop.tools.bench.spot_table import SpotTable
 from aequitone.desktop.tools.bench.state import BenchOptions, BenchState, Option
 from aequitone.desktop.tools.bench.strip_chart import StripChart
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
+from aequitone.instruments.opening import EXAMPLES
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
 from aequitone.signal import NAMED_COLOURS
@@ -54,6 +55,7 @@ class BenchView(QWidget):
         self._combos = {name: QComboBox() for name in (*names, "refresh", "for", "level")}
         self._address = QLineEdit()
         self._address.setPlaceholderText("TCPIP::127.0.0.1::5025::SOCKET  or  ASRL/dev/ttyUSB0::INSTR, then Enter")
+        self._address.setToolTip("\n".join(EXAMPLES))
         self._patch = QComboBox()
         self._patch.setEditable(True)
         self._patch.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
