@@ -3,7 +3,6 @@
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from importlib import resources
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
@@ -13,6 +12,7 @@ from aequitone.colorimetry.cct import cct_and_duv
 from aequitone.handover import words
 from aequitone.handover.csv import write_readings
 from aequitone.handover.errors import NothingToReportError
+from aequitone.handover.letters import HOUSE, HOUSE_BOLD, load_fonts, marked_up
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
@@ -105,18 +105,15 @@ class _Pages:
 
     def __init__(self, snapshot: Snapshot, before: Path | None, after: Path | None) -> None:
         from reportlab.lib.styles import ParagraphStyle
-        from reportlab.pdfbase import pdfmetrics
-        from reportlab.pdfbase.ttfonts import TTFont
 
-        fonts = resources.files("aequitone") / "assets" / "fonts"
-        for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
-            pdfmetrics.registerFont(TTFont(name, io.BytesIO((fonts / file).read_bytes())))
+        load_fonts()
         self._snapshot, self._before, self._after = snapshot, before, after
-        self._body = ParagraphStyle("body", fontName="B612", fontSize=8.6, leading=12.4, spaceAfter=3)
+        self._body = ParagraphStyle("body", fontName=HOUSE, fontSize=8.6, leading=12.4, spaceAfter=3)
         self._small = ParagraphStyle("small", parent=self._body, fontSize=7.2, leading=9.6, textColor="#555555")
         self._head = ParagraphStyle(
-            "head", parent=self._body, fontName="B612-Bold", fontSize=10.5, leading=15, spaceBefore=6
+            "head", parent=self._body, fontName=HOUSE_BOLD, fontSize=10.5, leading=15, spaceBefore=6
         )
+        self._in_table = ParagraphStyle("cell", parent=self._body, fontSize=7.6, leading=9.6, spaceAfter=0)
         self._title = ParagraphStyle("title", parent=self._head, fontSize=16, leading=21, spaceBefore=0)
 
     def story(self, width: float) -> list[Any]:
@@ -264,12 +261,14 @@ class _Pages:
         from reportlab.lib.colors import HexColor
         from reportlab.platypus import Table, TableStyle
 
-        table = Table(rows, colWidths=[width * share for share in shares], rowHeights=12.6, repeatRows=1)
+        # Names of controls and memories are a person's own words, in whatever letters.
+        cells = [[self._cell(words) for words in row] for row in rows]
+        table = Table(cells, colWidths=[width * share for share in shares], rowHeights=12.6, repeatRows=1)
         table.setStyle(
             TableStyle(
                 [
-                    ("FONT", (0, 0), (-1, -1), "B612", 7.6),
-                    ("FONT", (0, 0), (-1, 0), "B612-Bold", 7.6),
+                    ("FONT", (0, 0), (-1, -1), HOUSE, 7.6),
+                    ("FONT", (0, 0), (-1, 0), HOUSE_BOLD, 7.6),
                     ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#444444")),
                     ("LINEBELOW", (0, 1), (-1, -1), 0.2, HexColor("#cccccc")),
                     ("ALIGN", (0 if numbers else 1, 0), (-1, -1), "RIGHT"),
@@ -279,8 +278,13 @@ class _Pages:
         )
         return table
 
+    def _cell(self, words: str) -> Any:
+        """Words of a table as they are, or a paragraph where another font must help out."""
+        marked = marked_up(words)
+        return words if marked == escape(words) else self._paragraph(words, self._in_table)
+
     @staticmethod
     def _paragraph(text: str, style: Any) -> Any:
         from reportlab.platypus import Paragraph
 
-        return Paragraph(escape(text), style)
+        return Paragraph(marked_up(text, bold=style.fontName == HOUSE_BOLD), style)

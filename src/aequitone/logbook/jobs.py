@@ -8,6 +8,7 @@ from sqlalchemy.orm import Session
 
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
+from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import JobRecord
 from aequitone.logbook.rows import job_record
 from aequitone.logbook.storage.unreadable import Unreadable
@@ -104,7 +105,9 @@ def add_job(session: Session, visit: model.Visit, memory_id: int, **wanted: Any)
 
 
 def found_or_made(session: Session, table: type[Row], **fields: Any) -> Row:
-    """The row with these fields, made where there is none."""
+    """The row with these fields, made where there is none; its name is brought into the form that is kept."""
+    if "name" in fields:
+        fields["name"] = checked_name(fields["name"])
     row = session.scalars(select(table).filter_by(**fields)).one_or_none()
     if row is None:
         row = table(**fields)

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
+from aequitone.logbook.naming import checked_name
 
 
 class Named(StrEnum):
@@ -38,7 +39,10 @@ class Register:
 
     def rename(self, visit_id: int, what: Named, name: str) -> None:
         """Give what the visit belongs to another name, in every visit. Raises NameTakenError."""
-        words = " ".join(name.split())
+        try:
+            words = checked_name(name, f"The name of the {what.value}")
+        except ValueError as error:
+            raise NameTakenError(f"{error}; the one before is kept.") from error
         with Session(self._engine) as session, session.begin():
             row = _row(session, visit_id, what)
             if what is Named.DEVICE and isinstance(row, model.Input):

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry.arrays import Array
 from aequitone.logbook import model
+from aequitone.logbook.naming import checked_name
 
 
 class InstrumentKind(StrEnum):
@@ -80,6 +81,7 @@ class Shelf:
 
     def remember(self, kind: InstrumentKind, address: str, name: str, serial: str) -> InstrumentRecord:
         """Add an instrument, or bring what is known of the one at this address up to date."""
+        name, serial = checked_name(name, "its name"), checked_name(serial, "its serial number")
         with Session(self._engine) as session, session.begin():
             row = session.scalars(
                 select(model.Instrument).filter_by(kind=kind.value, address=address)

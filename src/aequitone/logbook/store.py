@@ -17,6 +17,7 @@ from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made
 from aequitone.logbook.ledger import Ledger
+from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import (
     BenchChoice,
     ControlRecord,
@@ -381,5 +382,6 @@ def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> N
     if row is None:
         row = model.Control(screen_id=screen_id, role=control.role.key)
         session.add(row)
-    row.name, row.lowest, row.highest, row.step = control.name, control.lowest, control.highest, control.step
+    row.name = checked_name(control.name, "the name of a control")
+    row.lowest, row.highest, row.step = control.lowest, control.highest, control.step
     row.factory, row.choices = control.factory, list(control.choices)

@@ -19,7 +19,7 @@ from aequitone.procedures.runner import Remedy
 from aequitone.procedures.steps import Done, Interrupt, PassOver, PutBack, ReadAgain, StopHere, Watch
 
 # What a stuck instrument is waited for when the window closes; its readings are on disk already.
-_PATIENCE_MS = 15_000
+_GRACE_MS, _PATIENCE_MS = 3_000, 15_000
 _WISHES: dict[commands.Command, type[Interrupt]] = {
     commands.UNDO: PutBack,
     commands.READ: ReadAgain,
@@ -121,7 +121,10 @@ class RunningPass(QObject):
         self.leave()
         if self._thread is not None:
             self._instruments.hurry()
-            self._thread.wait(_PATIENCE_MS)
+            # An instrument may take a minute over a menu: nobody waits for that after the window is gone.
+            if not self._thread.wait(_GRACE_MS):
+                self._instruments.close()
+                self._thread.wait(_PATIENCE_MS)
         self.audio.close()
 
     def _explain(self) -> None:

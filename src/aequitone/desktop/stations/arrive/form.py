@@ -11,6 +11,7 @@ from aequitone.desktop.stations.arrive.colours_form import ColoursDraft, checked
 from aequitone.desktop.stations.arrive.many_form import whole
 from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, ControlRecord
+from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import Connection, Plate
 from aequitone.logbook.standin_visit import control_of
 from aequitone.passes import Snapshot
@@ -160,17 +161,8 @@ def draft_of_scenario(draft: Draft, scenario: "Scenario", values: dict[str, int]
 
 def check(draft: Draft) -> CheckedDraft | list[str]:
     """An CheckedDraft, or every objection as a sentence."""
-    objections = [
-        f"Say which {what}."
-        for what, words in (
-            ("client", draft.client),
-            ("room", draft.room),
-            ("screen", draft.screen),
-            ("input", draft.input),
-            ("picture memory", draft.memory),
-        )
-        if not words.strip()
-    ]
+    objections = [f"Say which {what}." for what, words in _names(draft) if not words.strip()]
+    objections += _long_names(draft)
     bench = draft.bench
     if bench.meter is Connection.STANDIN and bench.patterns is not Connection.STANDIN:
         objections.append("The stand-in meter looks at the stand-in screen: choose the stand-in patterns with it.")
@@ -206,6 +198,27 @@ def check(draft: Draft) -> CheckedDraft | list[str]:
     roles = frozenset(record.role for record in controls)
     warnings = [misleading(record.role, record.name, roles) for record in controls]
     return CheckedDraft(draft, (*controls, *many), found, tuple(words for words in warnings if words))
+
+
+def _names(draft: Draft) -> tuple[tuple[str, str], ...]:
+    """What has a name, and the name as typed."""
+    return (
+        ("client", draft.client),
+        ("room", draft.room),
+        ("screen", draft.screen),
+        ("input", draft.input),
+        ("picture memory", draft.memory),
+    )
+
+
+def _long_names(draft: Draft) -> list[str]:
+    told = []
+    for what, words in _names(draft):
+        try:
+            checked_name(words, f"The name of the {what}")
+        except ValueError as error:
+            told.append(f"{error}.")
+    return told
 
 
 def missing_for_white(draft: Draft) -> list[str]:
