@@ -1,11 +1,12 @@
 """Diagnosis for the developers: a log on disk, and a report without client data."""
 
+import contextlib
 import logging
 import platform
 import re
 import sys
 import threading
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from importlib.metadata import distributions
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
@@ -14,6 +15,10 @@ from types import TracebackType
 from aequitone import __version__
 
 LOG = logging.getLogger("aequitone")
+PROGRAM_ERROR = "An error of the program"
+"""How a sentence begins that nobody but a developer can do anything about."""
+Listener = Callable[[str], None]
+_listeners: list[Listener] = []
 _BYTES, _KEPT = 1_000_000, 3
 _FORMAT = "%(asctime)s %(levelname)s %(threadName)s %(name)s: %(message)s"
 # A name shorter than that would take half of the log's words with it.
@@ -56,14 +61,40 @@ def start_log(path: Path | None = None) -> Path | None:
     return path
 
 
+def listen_for_errors(listener: Listener) -> Callable[[], None]:
+    """Have errors that nobody caught told in a sentence, from whichever thread; returns what ends that."""
+    _listeners.append(listener)
+
+    def end() -> None:
+        if listener in _listeners:
+            _listeners.remove(listener)
+
+    return end
+
+
 def _caught_by_nobody(kind: type[BaseException], error: BaseException, where: TracebackType | None) -> None:
     LOG.critical("not caught", exc_info=(kind, error, where))
     sys.__excepthook__(kind, error, where)
+    _tell(error)
 
 
 def _caught_in_thread(told: threading.ExceptHookArgs) -> None:
     error = told.exc_value or told.exc_type()
     LOG.error("not caught in %s", told.thread, exc_info=(told.exc_type, error, told.exc_traceback))
+    _tell(error)
+
+
+def _tell(error: BaseException) -> None:
+    if isinstance(error, (KeyboardInterrupt, SystemExit)):
+        return
+    words = (
+        f"{PROGRAM_ERROR} was met ({type(error).__name__}: {error}). What was measured is kept, and a pass under "
+        "way can be gone on with; F9 saves a report."
+    )
+    for listener in list(_listeners):
+        # Who tells of an error must not make another.
+        with contextlib.suppress(Exception):
+            listener(words)
 
 
 def bug_report(names: Iterable[str], facts: Iterable[tuple[str, str]] = (), log: Path | None = None) -> str:

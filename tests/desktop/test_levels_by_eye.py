@@ -168,3 +168,19 @@ def test_leaving_by_eye_while_a_turn_fails_is_no_error(
     assert "What was noted before is kept" in presenter.view().panel.sentence
     assert not presenter.station("levels").by_eye.open
     assert logbook.ledger.history(visit.id) == before
+
+
+def test_keys_that_come_before_the_next_picture_do_no_harm(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+    driver.press_for(levels_commands.BY_EYE)
+    # Faster than anything is drawn: the keys of the question are still there.
+    presenter.do(levels_commands.LEAVE_EYE)
+    for command in (*commands.CHOICES, commands.SKIP, levels_commands.EYE_TURNED, levels_commands.BLINK):
+        presenter.do(command)
+    window.refresh()
+    assert not presenter.station("levels").by_eye.open
+    assert presenter.view().panel.lines

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
-from aequitone.desktop.session.worker import PROGRAM_ERROR
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.arrive.form import missing_for_white
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
@@ -19,6 +18,7 @@ from aequitone.desktop.stations.levels import commands as levels_commands
 from aequitone.desktop.stations.levels.state import LevelsPage
 from aequitone.desktop.widgets.ladder_state import LadderState
 from aequitone.desktop.window import MainWindow
+from aequitone.diagnosis import PROGRAM_ERROR
 
 _PATIENCE_SECONDS = 30.0
 _CTRL = Qt.KeyboardModifier.ControlModifier

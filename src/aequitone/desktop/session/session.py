@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Protocol
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 
 from aequitone.desktop.session.audio import AudioFeedback
 from aequitone.desktop.session.instruments import Instruments
@@ -13,6 +13,7 @@ from aequitone.desktop.session.manual_entry import Asked, ManualEntry
 from aequitone.desktop.session.operator import AskReading, Question, WindowOperator
 from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
+from aequitone.diagnosis import listen_for_errors
 from aequitone.instruments.ports import PatternSource
 from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.records import Connection
@@ -78,6 +79,9 @@ class Session(QObject):
     bench_chosen = Signal()
     """Instruments were chosen for a visit that has not begun."""
 
+    _error_told = Signal(str)
+    """An error that nobody caught, in a sentence."""
+
     navigator: Navigator
 
     def __init__(
@@ -93,6 +97,9 @@ class Session(QObject):
         self.running = RunningPass(logbook, self.instruments, self.operator, self.audio)
         self.running.changed.connect(self.changed)
         self.running.ended.connect(self._on_ended)
+        # It may come from any thread, or from the middle of drawing.
+        self._error_told.connect(self.say, Qt.ConnectionType.QueuedConnection)
+        self._deaf_to_errors = listen_for_errors(self._error_told.emit)
         self.asked: Asked | None = None
         """What the runner waits for."""
         self.message = ""
@@ -228,6 +235,7 @@ class Session(QObject):
 
     def hang_up(self) -> None:
         """Finish what the desk has to do, and leave the instruments."""
+        self._deaf_to_errors()
         self.desk.close()
         self.instruments.close()
         self._let_go()

@@ -7,7 +7,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QThread, Signal
 
-from aequitone.diagnosis import LOG
+from aequitone.diagnosis import LOG, PROGRAM_ERROR
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, LogbookError, PassState
@@ -17,9 +17,6 @@ from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.runner import AbandonedError, Event, Operator, Runner
 from aequitone.standins.shipped import ScenarioError
-
-PROGRAM_ERROR = "An error of the program"
-"""How a sentence begins that nobody but a developer can do anything about."""
 
 
 class Desk(QObject):
@@ -46,7 +43,9 @@ class Desk(QObject):
             else:
                 self._finished.emit(then, result)
 
-        self._pool.submit(job)
+        # Once the window has closed nothing new is begun.
+        with contextlib.suppress(RuntimeError):
+            self._pool.submit(job)
 
     def _deliver(self, what: Callable[[Any], None], value: Any) -> None:
         what(value)

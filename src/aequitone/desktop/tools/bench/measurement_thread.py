@@ -6,8 +6,7 @@ from typing import Any
 from PySide6.QtCore import QThread, Signal
 
 from aequitone.desktop.session.operator import WindowOperator
-from aequitone.desktop.session.worker import PROGRAM_ERROR
-from aequitone.diagnosis import LOG
+from aequitone.diagnosis import LOG, PROGRAM_ERROR
 from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import LogbookError
