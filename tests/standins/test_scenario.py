@@ -40,6 +40,16 @@ def test_a_file_is_read_as_a_shipped_one_is(tmp_path: Path) -> None:
         ('role = "gain-r"', 'role = "gain-g"', "more than one control has the role gain-g"),
         ("[screen.fault]", "[screen.fault", "is not TOML"),
         ("gammas = [2.0, 2.2, 2.4]", "gammas = [2.0, 2.2]", "Gamma must run from 0 to 1"),
+        ('role = "gain-g"', 'role = "sharpness"', "gain-g is missing beside the others of its kind"),
+        ("[0.272, 0.278]", "[0.0287, 0.278]", "temperatures_xy 1 0.0287, 0.278 lies outside the primaries"),
+        ("[0.272, 0.278]", "[nan, 0.278]", "screen.temperatures_xy.0.0"),
+        (
+            "[screen]",
+            "[screen]\nred_xy = [0.3, 0.6]\ngreen_xy = [0.3, 0.6]",
+            "red_xy, green_xy and blue_xy enclose no colours",
+        ),
+        ("lowest = 0", f"lowest = {'9' * 5001}", "is too long"),
+        ('title = "', f'deep = {"[" * 5000}{"]" * 5000}\ntitle = "', "brackets stand too deep"),
     ],
 )
 def test_a_wrong_scenario_is_refused_with_its_place(old: str, new: str, sentence: str) -> None:
@@ -75,3 +85,10 @@ def test_the_documents_are_those_of_the_models() -> None:
 def test_a_role_that_nobody_knows_is_refused() -> None:
     with pytest.raises(ScenarioError, match="there is no role “loudness”"):
         parse_scenario(DEMO.replace('role = "gain-r"', 'role = "loudness"', 1), "mine.toml")
+
+
+def test_a_file_too_large_for_a_scenario_is_not_read(tmp_path: Path) -> None:
+    path = tmp_path / "large.toml"
+    path.write_text("# " + "x" * 3_000_000, "utf-8")
+    with pytest.raises(ScenarioError, match="larger than 2 MB"):
+        load_scenario(str(path))

@@ -1,5 +1,6 @@
 """The stand-ins on sockets, spoken to by a program that knows only docs/bench-protocol.md."""
 
+import itertools
 import re
 import socket
 import threading
@@ -262,3 +263,47 @@ def test_arguments_are_taken_in_order_and_none_is_left() -> None:
     arguments.end()
     with pytest.raises(ScpiError, match="-109"):
         arguments.text()
+
+
+def whole_and_in_parts(stream: bytes, cuts: list[int]) -> tuple[list[bytes] | str, list[bytes] | str]:
+    """The messages of a stream fed at once and in parts; how it was refused where it was."""
+    told: list[list[bytes] | str] = []
+    for places in ([], sorted({cut % (len(stream) + 1) for cut in cuts})):
+        messages, got = Messages(), []
+        parts = [stream[a:b] for a, b in itertools.pairwise([0, *places, len(stream)])]
+        try:
+            for part in parts:
+                got += messages.feed(part)
+            told.append(got)
+        except ScpiError as error:
+            told.append(str(error))
+    return told[0], told[1]
+
+
+@given(
+    stream=st.lists(st.sampled_from([b"#10", b"#15\n\n\n\n\n", b'"', b"\n", b"*IDN?", b"#", b'"#1"', b"#9"])).map(
+        b"".join
+    ),
+    cuts=st.lists(st.integers(0, 200), max_size=6),
+)
+def test_a_stream_is_cut_alike_however_it_arrives(stream: bytes, cuts: list[int]) -> None:
+    at_once, in_parts = whole_and_in_parts(stream, cuts)
+    assert at_once == in_parts or isinstance(at_once, str) or isinstance(in_parts, str)
+
+
+def test_blocks_and_halves_of_messages_are_bounded() -> None:
+    with pytest.raises(ScpiError, match="without its end"):
+        Messages().feed(b"TABL:ONED:LOAD #9999999999")
+    messages = Messages()
+    with pytest.raises(ScpiError, match="without its end"):
+        for _ in range(100):
+            messages.feed(b"x" * 65_536)
+    assert messages.feed(b"*IDN?\n") == [b"*IDN?"]
+
+
+def test_what_lies_beyond_an_end_stop_takes_no_time() -> None:
+    bench = build_bench(load_scenario("demo"), 1)
+    before = bench.clock.now()
+    bench.link.turn({"gain-r": 1_000_000})
+    assert bench.clock.now() - before < 120.0
+    assert bench.screen.settings()["gain-r"] == 100

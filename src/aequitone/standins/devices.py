@@ -240,7 +240,11 @@ class StandInLink:
         return f"{self._screen.part.name}, by link"
 
     def turn(self, settings: Mapping[str, int]) -> None:
-        now = self._screen.settings()
+        now, limits = self._screen.settings(), {control.role: control for control in self._screen.controls()}
+        # What lies beyond an end stop is not turned, and takes no time.
+        settings = {
+            role: max(limits[role].lowest, min(limits[role].highest, value)) for role, value in settings.items()
+        }
         steps = sum(abs(value - now[role]) for role, value in settings.items())
         self._clock.sleep(self._hand.trip_seconds + self._hand.step_seconds * steps)
         self._screen.turn(settings)

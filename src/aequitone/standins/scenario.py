@@ -1,5 +1,6 @@
 """Scenario files: TOML, units in the names, checked by pydantic (docs/scenarios.md)."""
 
+import re
 import tomllib
 from pathlib import Path
 from typing import Annotated, Any, Literal
@@ -45,6 +46,10 @@ class Scenario(Part):
     visit: VisitPart = VisitPart()
 
 
+_LARGEST = 2_000_000
+_ENDLESS = re.compile(r"\d{1000}")
+
+
 def load_scenario(name_or_path: str) -> Scenario:
     """A shipped scenario by name, or one from a file. Raises ScenarioError with a sentence."""
     if name_or_path in shipped_scenarios():
@@ -56,6 +61,8 @@ def load_scenario(name_or_path: str) -> Scenario:
             f"it is neither a file nor one of {', '.join(shipped_scenarios())}."
         )
     try:
+        if path.stat().st_size > _LARGEST:
+            raise ScenarioError(f"The scenario {path} is larger than {_LARGEST // 1_000_000} MB, so it is none.")
         text = path.read_text("utf-8")
     except (OSError, UnicodeDecodeError) as error:
         raise ScenarioError(f"The scenario {path} cannot be read: {error}.") from error
@@ -68,9 +75,19 @@ def parse_scenario(text: str, where: str) -> Scenario:
         return Scenario.model_validate(tomllib.loads(text))
     except tomllib.TOMLDecodeError as error:
         raise ScenarioError(f"The scenario {where} is not TOML: {error}.") from error
+    except RecursionError as error:
+        raise ScenarioError(
+            f"The scenario {where} was not used: brackets stand too deep in one another."
+        ) from error
     except ValidationError as error:
         faults = "; ".join(_sentence(dict(item)) for item in error.errors())
         raise ScenarioError(f"The scenario {where} was not used: {faults}.") from error
+    except ValueError as error:
+        # Python reads no whole number of thousands of digits; the parser does not say where it stands.
+        line = next((n for n, words in enumerate(text.splitlines(), 1) if _ENDLESS.search(words)), 0)
+        raise ScenarioError(
+            f"The scenario {where} was not used: the number in line {line} is too long."
+        ) from error
 
 
 def _sentence(fault: dict[str, Any]) -> str:

@@ -2,9 +2,10 @@
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field, model_validator
 
-from aequitone.advice.roles import Role, RoleKind, menu_words, point_role
+from aequitone.advice.roles import BIASES, GAINS, Role, RoleKind, menu_words, point_role
 from aequitone.standins.parts import (
     USUAL_SPECTRUM,
     AfterglowPart,
@@ -37,6 +38,9 @@ from aequitone.standins.parts import (
     WarmUpPart,
     WhitePixelPart,
 )
+
+# Area that three primaries must enclose in the chromaticity diagram.
+_ENCLOSED = 1e-3
 
 
 class ScreenPart(Part):
@@ -117,6 +121,29 @@ class ScreenPart(Part):
             control = self.control[roles.index(role)]
             if control.lowest != 0 or control.highest != count - 1:
                 raise ValueError(f"{control.name} must run from 0 to {count - 1}, one for each preset")
+        return self
+
+    @model_validator(mode="after")
+    def _channels(self) -> "ScreenPart":
+        roles = {control.role for control in self.control}
+        for group in (GAINS, BIASES):
+            missing = sorted({role.key for role in group} - roles)
+            if 0 < len(missing) < len(group):
+                raise ValueError(f"{' and '.join(missing)} is missing beside the others of its kind")
+        return self
+
+    @model_validator(mode="after")
+    def _light(self) -> "ScreenPart":
+        """Whites that the primaries cannot mix would be no light at all."""
+        primaries = np.array([[*xy, 1.0 - sum(xy)] for xy in (self.red_xy, self.green_xy, self.blue_xy)])
+        if abs(float(np.linalg.det(primaries))) < _ENCLOSED:
+            raise ValueError("red_xy, green_xy and blue_xy enclose no colours")
+        whites = {"native_white_xy": self.native_white_xy}
+        whites |= {f"temperatures_xy {n}": xy for n, xy in enumerate(self.temperatures_xy, 1)}
+        for name, xy in whites.items():
+            mixed = np.linalg.solve(primaries.T, [*xy, 1.0 - sum(xy)])
+            if mixed.min() <= 0.0:
+                raise ValueError(f"{name} {xy[0]:g}, {xy[1]:g} lies outside the primaries")
         return self
 
     @property

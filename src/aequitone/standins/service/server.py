@@ -1,6 +1,7 @@
 """Serves the stand-ins of a bench on loopback, one socket each."""
 
 import contextlib
+import re
 import socket
 import socketserver
 import threading
@@ -14,6 +15,8 @@ HOST = "127.0.0.1"
 # Longer than any table of this protocol: a cube of 65 points a side.
 _LONGEST_MESSAGE = 65**3 * 12 + 4096
 _CHUNK = 65_536
+# What ends a message, begins a text or a block; and the longest head of a block.
+_SPECIAL, _HEAD = re.compile(rb'[\n"#]'), 11
 
 
 class Messages:
@@ -21,45 +24,50 @@ class Messages:
 
     def __init__(self) -> None:
         self._buffer = bytearray()
+        self._at, self._quoted = 0, False
+        """How far the first message has been looked through, and whether that is within a text."""
 
     def feed(self, chunk: bytes) -> list[bytes]:
         """The messages that are whole now. Raises ScpiError on a stream that cannot be cut; it is then empty."""
         self._buffer += chunk
-        messages = []
+        messages, start = [], 0
         try:
             while (end := self._end()) is not None:
-                messages.append(bytes(self._buffer[:end]).rstrip(b"\r"))
-                del self._buffer[: end + 1]
-            if len(self._buffer) > _LONGEST_MESSAGE:
+                messages.append(bytes(self._buffer[start:end]).rstrip(b"\r"))
+                start = self._at = end + 1
+                self._quoted = False
+            if max(len(self._buffer), self._at) - start > _LONGEST_MESSAGE:
                 raise ScpiError(-102, "a message without its end")
         except ScpiError:
             self._buffer.clear()
+            self._at, self._quoted = 0, False
             raise
+        # Cut off once for all of them: each would move all that follows.
+        del self._buffer[:start]
+        self._at -= start
         return messages
 
     def _end(self) -> int | None:
-        """Where the LF of the first message is."""
-        line = self._buffer.find(b"\n")
-        if line < 0 and b"#" not in self._buffer:
-            return None
-        if line >= 0 and b"#" not in self._buffer[:line] and b'"' not in self._buffer[:line]:
-            return line
-        at, quoted = 0, False
-        while at < len(self._buffer):
-            byte = self._buffer[at]
-            if byte == ord('"'):
-                quoted = not quoted
-            elif byte == ord("\n"):
+        """Where the LF of the next message is; what was looked through is not looked through again."""
+        while True:
+            found = _SPECIAL.search(self._buffer, self._at)
+            if found is None:
+                self._at = max(self._at, len(self._buffer))
+                return None
+            self._at = found.start()
+            byte = self._buffer[self._at]
+            if byte == ord("\n"):
                 # A text never runs over a line: one that does was begun by mistake, and ends here.
-                return at
-            elif byte == ord("#") and not quoted:
-                end = block_end(bytes(self._buffer[: at + 12]), at)
+                return self._at
+            if byte == ord('"'):
+                self._quoted = not self._quoted
+            elif not self._quoted:
+                end = block_end(bytes(self._buffer[self._at : self._at + _HEAD]), 0)
                 if end is None:
                     return None
-                at = end
+                self._at += end
                 continue
-            at += 1
-        return None
+            self._at += 1
 
 
 class _Connection(socketserver.BaseRequestHandler):
