@@ -150,6 +150,57 @@ def bench(
 
 
 @app.command()
+def visit(
+    meter: Annotated[
+        str, typer.Option("--meter", help="The meter's address (docs/bridges.md has what it can be).")
+    ],
+    source: Annotated[str, typer.Option("--source", help="The pattern source's address.")],
+    plan: Annotated[Path, typer.Option("--plan", help="What the visit is to do (docs/formats.md).")],
+    out: Annotated[Path, typer.Option("--out", help="The folder for summary.json, the report and the logbook.")],
+    screen: Annotated[
+        str, typer.Option("--screen", help="The screen's address, where it turns its controls.")
+    ] = "",
+    by_hand: Annotated[bool, typer.Option("--by-hand", help="Turn the controls yourself, asked here.")] = False,
+) -> None:
+    """Make a visit without the window; the same command goes on with one that was interrupted.
+
+    Exit codes: 0 done; 2 something is wrong with the plan, the folder or an instrument, as said; 3 left by you, to
+    be gone on with.
+    """
+    gc.enable()
+    from aequitone.procedures.runner import AbandonedError
+    from aequitone.terminal.operator import TerminalOperator
+    from aequitone.terminal.plan_file import read_plan
+    from aequitone.terminal.visit import Addresses, make_visit
+
+    if bool(screen) == by_hand:
+        raise ValueError("Say either --screen with its address or --by-hand")
+    operator = TerminalOperator(input, _say)
+    try:
+        path = make_visit(read_plan(plan), Addresses(meter, source, screen), out, operator, _say)
+    except (AbandonedError, KeyboardInterrupt):
+        _say("Left. Every reading is kept; the same command goes on from here.")
+        raise typer.Exit(3) from None
+    print(path)  # noqa: T201
+
+
+@app.command()
+def check(
+    address: Annotated[str, typer.Argument(help="The address of an instrument, or a program (docs/bridges.md).")],
+) -> None:
+    """Say what an instrument is, how fast and noisy, and where it breaks the protocol: then exit code 1."""
+    gc.enable()
+    from aequitone.terminal.check import check_instrument
+
+    faults = check_instrument(address, lambda text: print(text, flush=True))  # noqa: T201
+    raise typer.Exit(1 if faults else 0)
+
+
+def _say(text: str) -> None:
+    print(text, file=sys.stderr, flush=True)  # noqa: T201
+
+
+@app.command()
 def report(
     out: Annotated[Path, typer.Option("--out", help="The folder for the report.")],
     logbook: LogbookOption = None,

@@ -1,6 +1,8 @@
 """Instruments by the address that a person types: on a line, a program, or a bridge to one."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Generic, TypeVar
 
 from aequitone.instruments.bridges import BridgeMeter, BridgeSource, bridge_kind
 from aequitone.instruments.errors import InstrumentError
@@ -8,6 +10,7 @@ from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineMeter, LineScreen, LineSource
 from aequitone.signal import SignalFormat, grey_patch
 
+D = TypeVar("D")
 EXAMPLES = (
     "TCPIP::127.0.0.1::5025::SOCKET",
     "ASRL/dev/ttyUSB0::INSTR",
@@ -58,3 +61,37 @@ def _told(line: Line, kind: str) -> str:
         case "SCREEN":
             return f"Its menu has {len(LineScreen(line).menu())} controls."
     raise InstrumentError(line.name, f"it is a {kind}, which is no instrument of a bench")
+
+
+@dataclass(frozen=True)
+class Opened(Generic[D]):
+    """An instrument that was opened by its address."""
+
+    device: D
+    name: str
+    serial: str
+    hang_up: Callable[[], None]
+
+
+def opened_meter(address: str) -> Opened[LineMeter | BridgeMeter]:
+    """The meter at an address. Raises InstrumentError."""
+    if bridge_kind(address) == "METER":
+        bridge = BridgeMeter(address)
+        return Opened(bridge, bridge.name, "", bridge.hang_up)
+    meter = LineMeter(Line(address, "METER"))
+    return Opened(meter, meter.identity.name, meter.identity.serial, meter.line.hang_up)
+
+
+def opened_source(address: str) -> Opened[LineSource | BridgeSource]:
+    """The pattern source at an address. Raises InstrumentError."""
+    if bridge_kind(address) == "SOURCE":
+        bridge = BridgeSource(address)
+        return Opened(bridge, bridge.name, "", bridge.hang_up)
+    source = LineSource(Line(address, "SOURCE"))
+    return Opened(source, source.identity.name, source.identity.serial, source.line.hang_up)
+
+
+def opened_screen(address: str) -> Opened[LineScreen]:
+    """The screen at an address. Raises InstrumentError."""
+    screen = LineScreen(Line(address, "SCREEN"))
+    return Opened(screen, screen.identity.name, screen.identity.serial, screen.line.hang_up)

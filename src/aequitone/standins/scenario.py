@@ -86,7 +86,7 @@ def parse_scenario(text: str, where: str) -> Scenario:
         # Python reads no whole number of thousands of digits; the parser does not say where it stands.
         line = next((n for n, words in enumerate(text.splitlines(), 1) if _ENDLESS.search(words)), 0)
         raise ScenarioError(
-            f"The scenario {where} was not used: the number in line {line} is too long."
+            f"The scenario {where} was not used: line {line} has a number that is too long."
         ) from error
 
 
