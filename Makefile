@@ -3,7 +3,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: setup demo test check screenshots bench mutation lock clean
+.PHONY: setup demo test check screenshots bench mutation lock wheel install uninstall clean
 
 setup:
 	@PYTHON=$(PYTHON) sh tools/setup.sh
@@ -36,6 +36,18 @@ mutation: setup
 # Only a maintainer runs this: it resolves the newest versions and writes their hashes.
 lock: setup
 	$(BIN)/pip-compile --quiet --strip-extras --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-trusted-host --no-emit-find-links --no-emit-options --extra dev --output-file requirements.lock pyproject.toml
+	$(BIN)/python tools/run_lock.py
+
+wheel: setup
+	$(BIN)/python -m pip wheel -q --no-deps --no-build-isolation -w dist .
+
+# Below PREFIX; Qt's system libraries are the system's own business (tools/setup.sh names them for Debian).
+PREFIX ?= /usr/local
+install:
+	@PYTHON=$(PYTHON) sh tools/install.sh install $(PREFIX)
+
+uninstall:
+	@sh tools/install.sh uninstall $(PREFIX)
 
 clean:
-	rm -rf $(VENV) build
+	rm -rf $(VENV) build dist

@@ -8,7 +8,6 @@ from typing import Annotated
 import typer
 
 app = typer.Typer(
-    add_completion=False,
     no_args_is_help=False,
     pretty_exceptions_enable=False,
     help="Measure a screen, say what to turn, prove it.",
@@ -51,8 +50,29 @@ def _fail(error: Exception) -> None:
     raise SystemExit(2)
 
 
+def _version(wanted: bool) -> None:
+    if wanted:
+        from aequitone import __version__
+
+        print(f"Aequitone {__version__}")  # noqa: T201
+        raise typer.Exit
+
+
 @app.callback(invoke_without_command=True)
-def window(context: typer.Context, logbook: LogbookOption = None, pace: PaceOption = 1.0) -> None:
+def window(
+    context: typer.Context,
+    logbook: LogbookOption = None,
+    pace: PaceOption = 1.0,
+    version: Annotated[  # noqa: ARG001 - it is over before this is
+        bool,
+        typer.Option(
+            "--version",
+            help="Say which version this is.",
+            callback=lambda wanted: _version(wanted=wanted),
+            is_eager=True,
+        ),
+    ] = False,
+) -> None:
     """Open the window on your own logbook."""
     if context.invoked_subcommand is None:
         from aequitone.desktop.app import open_window
@@ -226,6 +246,15 @@ def report(
     for file in (files.pdf, files.csv, files.before, files.after):
         if file is not None:
             print(file)  # noqa: T201
+
+
+@app.command()
+def licences() -> None:
+    """List the parts that ship with the program, and their licences."""
+    from aequitone.parts import parts
+
+    for part in parts():
+        print(part.line)  # noqa: T201
 
 
 @app.command()

@@ -5,6 +5,7 @@ import pkgutil
 from collections import defaultdict
 
 import pytest
+from PySide6.QtWidgets import QDialog, QPlainTextEdit
 
 import aequitone.desktop
 from aequitone.desktop.commands import CHOICES, Command, hint
@@ -68,3 +69,14 @@ def test_in_every_room_each_key_is_shown_once_and_does_something(
         window_own = {"darken", "copy", "keep what is typed"}
         assert {each.command.name for each in hints if each.command not in known} <= window_own, room.id
         presenter.close_tool()
+
+
+def test_about_is_one_key_away_and_stops_nothing(logbook: Logbook, visit: VisitRecord, open_on, drive) -> None:  # type: ignore[no-untyped-def]
+    window = open_on(logbook)
+    driver = drive(window)
+    driver.press("F1")
+    about = next(child for child in window.findChildren(QDialog) if child.windowTitle() == "About Aequitone")
+    text = about.findChild(QPlainTextEdit).toPlainText()
+    assert "numpy" in text
+    assert not about.isModal()
+    about.close()

@@ -4,10 +4,12 @@ import gc
 import sys
 from collections.abc import Sequence
 from functools import partial
+from importlib import resources
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.frame import theme
@@ -20,6 +22,7 @@ if TYPE_CHECKING:
 
 # A thread that computes hands the interpreter over this often; Qt's default would cost a frame.
 _SWITCH_SECONDS = 0.001
+_ICON_SIZES = (16, 32, 48, 128)
 
 
 def application() -> QApplication:
@@ -30,10 +33,22 @@ def application() -> QApplication:
     made = QApplication(sys.argv[:1])
     made.setApplicationName("aequitone")
     made.setApplicationDisplayName("Aequitone")
-    made.setDesktopFileName("aequitone")
+    # The name of the desktop entry: by it a desktop groups the windows, and finds the icon.
+    made.setDesktopFileName("org.aequitone.Aequitone")
+    made.setWindowIcon(window_icon())
     theme.dress(made)
     sys.setswitchinterval(_SWITCH_SECONDS)
     return made
+
+
+def window_icon() -> QIcon:
+    """The program's icon in the sizes that it was drawn in."""
+    icon, folder = QIcon(), resources.files("aequitone") / "assets" / "icons"
+    for size in _ICON_SIZES:
+        pixmap = QPixmap()
+        pixmap.loadFromData((folder / f"aequitone-{size}.png").read_bytes())
+        icon.addPixmap(pixmap)
+    return icon
 
 
 def keep_smooth() -> None:

@@ -79,6 +79,7 @@ SHOW = Command("show", ("W",))
 UP = Command("up", ("Up",), looks=True)
 DOWN = Command("down", ("Down", "Enter"), looks=True)
 
+ABOUT = Command("about", ("F1",), looks=True)
 LOG = Command("open the log", ("F8",), looks=True)
 BUG_REPORT = Command("save a bug report", ("F9",), looks=True)
 TAKE_VISIT = Command("take the visit", ("Enter",), while_running=False, looks=True)
@@ -93,7 +94,7 @@ NEXT_JOB = Command("next job", ("F6",), while_running=False)
 VISITS = Command("visits", ("Ctrl+L",), looks=True)
 CLOSE_TOOL = Command("close tool", ("Esc",), looks=True)
 
-ALWAYS = (LOG, BUG_REPORT, JOBS, NEXT_JOB)
+ALWAYS = (ABOUT, LOG, BUG_REPORT, JOBS, NEXT_JOB)
 """What works wherever the person is, whether it is shown or not."""
 
 CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 7))

@@ -112,6 +112,7 @@ class MainWindow(QMainWindow):
         session.pattern_window_wanted.connect(self._show_patterns)
         session.picture_wanted.connect(self._show_picture)
         session.file_wanted.connect(self._choose_file)
+        self.patterns.told.connect(session.say)
 
     def _route_keys(self) -> None:
         for number, station in enumerate(self.presenter.stations[:MOST_KEYS], 1):
@@ -120,7 +121,7 @@ class MainWindow(QMainWindow):
         QShortcut(QKeySequence("Ctrl+0"), self).activated.connect(self._list_stations)
         for command in commands.ALWAYS:
             shortcut = QShortcut(QKeySequence(command.keys[0]), self)
-            shortcut.activated.connect(lambda command=command: self.presenter.do(command))
+            shortcut.activated.connect(lambda command=command: self._do(command))
 
     def _list_stations(self) -> None:
         """Every station in a list: also those that have no key of their own."""
@@ -207,6 +208,8 @@ class MainWindow(QMainWindow):
             QGuiApplication.clipboard().setText(self.presenter.room.as_text())
         elif command == commands.KEEP_ENTRY:
             self._panel.send_entry()
+        elif command == commands.ABOUT:
+            self._show_about()
         else:
             self.presenter.do(command)
 
@@ -227,6 +230,14 @@ class MainWindow(QMainWindow):
         self._remote.show()
         self._remote.raise_()
         self._remote.activateWindow()
+
+    def _show_about(self) -> None:
+        # Imported here: a start does without it.
+        from aequitone.desktop.frame.about import About
+
+        about = About(self)
+        about.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        about.show()
 
     def _show_patterns(self) -> None:
         from aequitone.desktop.patterns.window import screen_of

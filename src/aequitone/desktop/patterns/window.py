@@ -3,6 +3,7 @@
 import threading
 import time
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QObject, QRectF, Qt, QTimer, Signal
@@ -34,8 +35,14 @@ from aequitone.signal import (
 from aequitone.signal.pictures import Picture, picture_named, render
 from aequitone.signal.pictures.canvas import Pixels
 
+if TYPE_CHECKING:
+    from aequitone.desktop.patterns.inhibit import Inhibitor
+
 _FRAME_MS = 33
 _PATIENCE_SECONDS = 5.0
+_CLOSED = "it is closed; open it again with the key of the panel"
+_NIGHT = "Switch off the desktop's night colours and any colour profile of that screen: they change every pattern."
+_SAVER = "The desktop's screensaver could not be kept away: switch it off."
 
 
 @dataclass(frozen=True)
@@ -77,6 +84,8 @@ class PatternWindow(QWidget):
 
     painted = Signal(object)
     closed = Signal()
+    told = Signal(str)
+    """Something that the person should know of the screen that it is on."""
 
     def __init__(self) -> None:
         super().__init__(None, Qt.WindowType.Window | Qt.WindowType.FramelessWindowHint)
@@ -91,9 +100,21 @@ class PatternWindow(QWidget):
         self._timer = QTimer(self)
         self._timer.setInterval(_FRAME_MS)
         self._timer.timeout.connect(self.update)
+        self._on: tuple[str, bool] | None = None
+        """The screen that it was put on, by name, and whether on the whole of it."""
+        self.unplugged = ""
+        """The name of the screen that it was on, while that is gone."""
+        self._inhibitor: Inhibitor | None = None
+        self._warned = False
+        application = QGuiApplication.instance()
+        assert isinstance(application, QGuiApplication)
+        application.screenRemoved.connect(self._on_removed)
+        application.screenAdded.connect(self._on_added)
 
     def put_on(self, screen: QScreen, *, whole: bool) -> None:
         """Show on a screen: the whole of it, or, where it is also the program's own, a quarter in a corner."""
+        self._on, self.unplugged = (screen.name(), whole), ""
+        self._keep_clear()
         place = screen.geometry()
         if whole:
             self.setGeometry(place)
@@ -101,6 +122,31 @@ class PatternWindow(QWidget):
             return
         self.setGeometry(place.right() - place.width() // 2, place.top(), place.width() // 2, place.height() // 2)
         self.show()
+
+    def _keep_clear(self) -> None:
+        """Keep the screensaver away; what cannot be kept away is said once."""
+        # Imported here: a start without patterns does without the bus.
+        from aequitone.desktop.patterns.inhibit import Inhibitor
+
+        def told(kept: bool) -> None:
+            if not self._warned:
+                self._warned = True
+                self.told.emit(_NIGHT if kept else f"{_SAVER} {_NIGHT}")
+
+        self._inhibitor = self._inhibitor or Inhibitor()
+        self._inhibitor.begin(told)
+
+    def _on_removed(self, screen: QScreen) -> None:
+        """The screen is gone: patterns on another one would be measured, or cover the program."""
+        if self._on is not None and screen.name() == self._on[0] and self.isVisible():
+            self.unplugged = screen.name()
+            self.hide()
+            self.told.emit(f"{self.unplugged} is unplugged. The patterns come back with it; nothing is lost.")
+
+    def _on_added(self, screen: QScreen) -> None:
+        if self.unplugged and self._on is not None and screen.name() == self.unplugged:
+            self.put_on(screen, whole=self._on[1])
+            self.told.emit(f"{screen.name()} is back, and the patterns on it.")
 
     def show_patch(self, patch: Patch) -> None:
         self._patch, self._picture = patch, None
@@ -158,6 +204,8 @@ class PatternWindow(QWidget):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._timer.stop()
+        if self._inhibitor is not None:
+            self._inhibitor.end()
         self.closed.emit()
         super().closeEvent(event)
 
@@ -181,7 +229,9 @@ class ScreenPatterns(QObject):
         if patch.format.depth != 8:
             raise InstrumentError(self.name, f"it shows 8 bit, not {patch.format.depth} bit")
         if not self._window.isVisible():
-            raise InstrumentError(self.name, "it is closed; open it again with the key of the panel")
+            gone = self._window.unplugged
+            why = f"{gone} is unplugged; plug it in again" if gone else _CLOSED
+            raise InstrumentError(self.name, why)
         with self._changed:
             self._painted = None
         self._wanted.emit(patch)
