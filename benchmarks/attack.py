@@ -1,6 +1,6 @@
-"""What an attacker, or bad luck, can do to files: imports, damaged logbooks, first starts at once, kills.
+"""What an attacker, or bad luck, can do: to files, scenarios and lines; first starts at once, kills, a full disk.
 
-    .venv/bin/python benchmarks/attack.py [IMPORTS] [DAMAGED] [STARTS] [KILLS]
+    PYTHONPATH=. .venv/bin/python benchmarks/attack.py [IMPORTS] [DAMAGED] [STARTS] [KILLS] [SCENARIOS] [LINES]
 
 Everything happens in a folder of its own. Anything but a sentence is counted as a fault: an error that is no
 AequitoneError, a logbook that is not sound, half a pass.
@@ -19,6 +19,8 @@ import time
 from collections import Counter
 from contextlib import closing
 from pathlib import Path
+
+from benchmarks.attack_lines import answered, said, scenarios
 
 from aequitone.errors import AequitoneError
 from aequitone.handover.errors import ImportFailedError
@@ -191,9 +193,35 @@ def kills(folder: Path, count: int, rng: random.Random) -> Counter[str]:
     return told
 
 
+def full_disk(folder: Path) -> Counter[str]:
+    """Imports until no file may grow any more: each is there whole or refused with a sentence."""
+    path, told = folder / "full.sqlite", Counter[str]()
+    logbook = open_logbook(path)
+    visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 1)
+    soft, hard = resource.getrlimit(resource.RLIMIT_FSIZE)
+    before = signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    resource.setrlimit(resource.RLIMIT_FSIZE, (path.stat().st_size + 40_000, hard))
+    try:
+        for _ in range(60):
+            try:
+                import_pass(logbook, visit, AS_FOUND, parse(sound_texts()[0], "mine"), "mine")
+                told["entered"] += 1
+            except AequitoneError:
+                told["refused with a sentence"] += 1
+            except Exception as error:
+                told[f"FAULT {type(error).__name__}: {error}"[:200]] += 1
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, (soft, hard))
+        signal.signal(signal.SIGXFSZ, before)
+    logbook.close()
+    if not (whole(path) and is_sound(path)):
+        told["FAULT half a pass, or no sound logbook"] += 1
+    return told
+
+
 def main() -> None:
     numbers = [int(word) for word in sys.argv[1:]]
-    wanted = [*numbers, *(2000, 200, 40, 40)[len(numbers) :]]
+    wanted = [*numbers, *(2000, 200, 40, 40, 300, 10_000)[len(numbers) :]]
     folder = Path(tempfile.mkdtemp(prefix="attack-"))
     rng, faults = random.Random(2026), 0
     try:
@@ -202,6 +230,10 @@ def main() -> None:
             ("damaged logbooks", damaged(folder, wanted[1], rng)),
             ("first starts at once", starts(folder, wanted[2])),
             ("imports killed", kills(folder, wanted[3], rng)),
+            ("fuzzed scenarios", scenarios(wanted[4], rng)),
+            ("lines to instruments", said(wanted[5] // 2, rng)),
+            ("answers of instruments", answered(wanted[5] // 20, rng)),
+            ("full disk", full_disk(folder)),
         ):
             print(f"{name}: " + "; ".join(f"{count} {words}" for words, count in told.most_common()))
             faults += sum(count for words, count in told.items() if words.startswith("FAULT"))
