@@ -5,6 +5,7 @@ import os
 import shutil
 import subprocess
 import sys
+import tomllib
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 
@@ -74,3 +75,11 @@ def test_what_is_installed_is_pinned_as_it_is_tested() -> None:
     needed = {part.name.lower().replace("_", "-").replace(".", "-") for part in parts()} - {"aequitone", "b612"}
     assert needed - {"dejavu sans"} <= names
     assert "pytest" not in names
+
+
+def test_every_file_that_is_no_python_goes_into_the_wheel() -> None:
+    settings = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["tool"]["setuptools"]["package-data"]
+    package = ROOT / "src" / "aequitone"
+    packed = {path for pattern in settings["aequitone"] for path in package.glob(pattern)}
+    there = {path for path in package.rglob("*") if path.is_file() and path.suffix not in (".py", ".pyc")}
+    assert there <= packed
