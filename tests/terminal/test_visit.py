@@ -18,8 +18,8 @@ from aequitone.instruments.line import Line
 from aequitone.instruments.line_devices import LineScreen
 from aequitone.logbook import open_logbook
 from aequitone.logbook.records import Connection
-from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
-from aequitone.procedures.runner import AbandonedError, NobodyThere, Remedy
+from aequitone.passes import load_snapshot
+from aequitone.procedures.runner import AbandonedError, Remedy
 from aequitone.procedures.steps import PutBack, ReadAgain, StopHere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.clock import PacedClock
@@ -79,7 +79,7 @@ def nobody() -> TerminalOperator:
     return TerminalOperator(ask, lambda _: None)
 
 
-def test_by_link_the_same_settings_as_by_the_passes_alone(served: BenchServer, plan: Path, tmp_path: Path) -> None:
+def test_by_link_a_visit_is_made_to_its_end_and_told(served: BenchServer, plan: Path, tmp_path: Path) -> None:
     said: list[str] = []
     path = make_visit(
         read_plan(plan), addresses(served), tmp_path / "out", nobody(), said.append, PacedClock(PACE)
@@ -91,23 +91,8 @@ def test_by_link_the_same_settings_as_by_the_passes_alone(served: BenchServer, p
     (job,) = logbook.jobs.of(1)
     snapshot = load_snapshot(logbook, 1, job_id=job.id)
     assert snapshot.visit.bench.meter is Connection.INSTRUMENT
-    # A second bench of the same unit, its instruments asked without a line between.
-    twin = build_bench(steady(), SEED)
-    other = open_logbook(tmp_path / "other.sqlite")
-    visit = other.begin_visit(
-        client="c", room="r", screen="s", input_="i", memory="m", technology=snapshot.visit.technology,
-        target=snapshot.visit.target, levels=11, bench=snapshot.visit.bench, controls=snapshot.controls,
-    )  # fmt: skip
-    ids = {control.role: control.id for control in other.controls(visit.screen_id)}
-    other.ledger.note(
-        visit.id, {ids[role]: value for role, value in snapshot.found_settings.items() if role in ids}, "as found"
-    )
-    for kind in (AS_FOUND, WHITE, PROOF):
-        carry_out(other, begin(other, visit.id, kind), twin.bench(), NobodyThere(), care=visit.bench.care)
-    gains = [Role.GAIN_R, Role.GAIN_G, Role.GAIN_B]
-    assert [snapshot.settings[role] for role in gains] == [
-        load_snapshot(other, 1).settings[role] for role in gains
-    ]
+    stands = LineScreen(Line(served.addresses[2], "SCREEN")).values()
+    assert all(stands[role.key] == value for role, value in snapshot.settings.items())
     assert any(line.startswith("Report: ") for line in said)
     assert any(re.search(r"\d+ of \d+, about .* left", line) for line in said)
 
