@@ -17,7 +17,7 @@ from aequitone.reference.saturations import saturation_signal
 from aequitone.signal import colour_patch
 
 # Linear light that a colour must have been pulled by for a ramp through it to be read.
-_PULLED = 0.12
+_PULLED = 0.1
 
 
 def kept_smooth(session: ManageSession) -> Procedure[None]:
@@ -30,11 +30,12 @@ def kept_smooth(session: ManageSession) -> Procedure[None]:
 
 def pulled_hard(session: ManageSession) -> Iterator[str]:
     """The colours whose own controls add so much, from how they were found, that a ramp could part."""
-    full = np.abs(session.belief.best.full).max(axis=-1)
+    turned = steps_of(trip_between(session.plan.controls, session.controls), session.plan.controls)
+    added = turned[:, None] * session.belief.best.full
     for colour in COLOUR_ORDER:
-        by = np.abs(steps_of(trip_between(session.plan.controls, session.controls), session.plan.controls)) * full
         own = [i for i, control in enumerate(session.controls) if control.role.channel == colour]
-        if float(by[own].sum()) > _PULLED:
+        # What its controls do together: one may take back what another adds.
+        if own and float(np.abs(added[own].sum(axis=0)).max()) > _PULLED:
             yield colour
 
 
