@@ -22,7 +22,7 @@ from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
-from aequitone.reference import TARGETS, grey_errors
+from aequitone.reference import TARGETS, grey_errors, target_named
 from aequitone.signal import grey_levels
 from aequitone.standins.bench import StandInBench
 
@@ -101,7 +101,7 @@ def test_without_a_proof_nothing_is_claimed(
 
 def test_a_cool_screen_is_called_cool_and_the_client_told_of_yellow() -> None:
     cool = grey((0.97, 1.0, 1.2))
-    assert "Grey leans cool" in words.found_words(cool)
+    assert "Grey leans cool" in words.found_words(cool, TARGET)
     assert "yellowish for a day or two" in words.adaptation_words(cool)
     assert words.adaptation_words(grey()) == ""
 
@@ -114,8 +114,8 @@ def test_a_change_below_the_noise_is_called_no_change() -> None:
 
 
 def test_black_under_the_floor_claims_no_contrast() -> None:
-    assert "too little for the meter" in words.found_words(grey(black=0.001, sd=0.01))
-    assert ": 1" in words.found_words(grey(black=0.05, sd=0.001))
+    assert "too little for the meter" in words.found_words(grey(black=0.001, sd=0.01), TARGET)
+    assert ": 1" in words.found_words(grey(black=0.05, sd=0.001), TARGET)
 
 
 def test_another_tone_than_the_targets_is_said_before_white() -> None:
@@ -176,3 +176,14 @@ def test_how_it_was_measured_is_told_with_correction_and_refresh(logbook: Logboo
     assert "corrected by Reference 2 (four colours" in told
     assert "leaves up to 0.0007 in u'v'" in told
     assert told.endswith("Refresh fields every 40 s kept the panel from dimming.")
+
+
+def test_what_lies_beyond_the_screen_is_said_and_is_no_error() -> None:
+    told = words.reach_words(target_named("p3in2020-pq/added"), 600.0)
+    # 600 cd/m² is about 70 % of a PQ signal.
+    assert told.startswith("Above 70 % the signal means more light than the screen has: there it is cut off")
+    rolled = words.reach_words(target_named("p3in2020-pq4000"), 600.0)
+    assert "is rolled off" in rolled
+    assert int(rolled.split()[1]) < 70
+    assert words.reach_words(TARGET, 100.0) == ""
+    assert words.reach_words(target_named("p3in2020-pq1000"), 1_200.0) == ""

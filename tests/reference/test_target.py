@@ -16,6 +16,7 @@ from aequitone.reference import (
     GAMUTS,
     TONES,
     BlackReference,
+    PqRolled,
     grey_errors,
     other_blacks,
     primaries_name,
@@ -62,7 +63,8 @@ def light_of(tone: str, black: BlackReference) -> np.ndarray:
     return relative * (WHITE - BLACK) + BLACK if black is BlackReference.ADDED else relative * WHITE
 
 
-@pytest.mark.parametrize("name", NAMES)
+# That library has no roll-off; tests/reference/test_roll_off.py holds it to the Recommendation.
+@pytest.mark.parametrize("name", [name for name in NAMES if not isinstance(target_named(name).tone, PqRolled)])
 def test_a_colour_is_what_colour_science_makes_of_it(name: str) -> None:
     target = target_named(name)
     spaces = {"rec709": "ITU-R BT.709", "p3": "Display P3"}
@@ -126,7 +128,9 @@ def test_black_and_white_are_where_the_black_reference_says(name: str, white: fl
     target = target_named(name)
     assert float(target.luminance(1.0, white, black)) == pytest.approx(white)
     expected = 0.0 if target.black is BlackReference.ZERO else black
-    assert float(target.luminance(0.0, white, black)) == pytest.approx(expected, abs=1e-9)
+    # The roll-off lifts black by its PQ signal less that of no light, which is not quite 0.
+    near = 2e-4 if isinstance(target.tone, PqRolled) else 1e-9
+    assert float(target.luminance(0.0, white, black)) == pytest.approx(expected, abs=near)
     rise = np.diff(target.luminance(np.linspace(0.0, 1.0, 101), white, black))
     assert (rise >= -1e-12).all()
 

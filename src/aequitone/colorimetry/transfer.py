@@ -63,3 +63,39 @@ def pq_encode(luminance: ArrayLike) -> Array:
     """PQ signal, 0 to 1, of absolute luminance in cd/m² (SMPTE ST 2084)."""
     y = np.clip(np.asarray(luminance, dtype=np.float64) / PQ_PEAK, 0.0, None) ** _M1
     return np.asarray(((_C1 + _C2 * y) / (1.0 + _C3 * y)) ** _M2)
+
+
+def roll_off_from(mastering: float, peak: float) -> float:
+    """The PQ signal, 0 to 1, from which light is rolled off, from a mastering peak to a screen's, both in cd/m².
+
+    The knee start of ITU-R BT.2390-11, 5.4.1, mastering black being none.
+    """
+    most = float(pq_encode(min(peak, mastering)) / pq_encode(mastering))
+    return min(1.0, (1.5 * most - 0.5)) * float(pq_encode(mastering))
+
+
+def rolled_off(signal: ArrayLike, mastering: float, peak: ArrayLike, black: ArrayLike = 0.0) -> Array:
+    """Luminance in cd/m² of a PQ signal, 0 to 1, rolled off from a mastering peak to a screen's peak and black.
+
+    The electrical-electrical transfer function of ITU-R BT.2390-11, 5.4.1 (equations 1 to 6), mastering black
+    being none, before the EOTF of SMPTE ST 2084. `signal`, `peak` and `black` broadcast; signals beyond the
+    mastering peak give the screen's own.
+    """
+    # A screen that reaches further than the mastering peak cuts off at its own.
+    scale = pq_encode(np.maximum(mastering, peak))
+    given = np.minimum(np.asarray(signal, dtype=np.float64) / scale, 1.0)
+    most = np.minimum(pq_encode(peak) / scale, 1.0)
+    # PQ of no light is not quite 0.
+    least = (pq_encode(black) - pq_encode(0.0)) / scale
+    knee = 1.5 * most - 0.5
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = np.where(knee < 1.0, (given - knee) / (1.0 - knee), 0.0)
+    spline = (
+        (2.0 * t**3 - 3.0 * t**2 + 1.0) * knee
+        + (t**3 - 2.0 * t**2 + t) * (1.0 - knee)
+        + (-2.0 * t**3 + 3.0 * t**2) * most
+    )
+    held = np.where(given < knee, given, spline)
+    # On a dim screen with a bright black the lift would go above its own peak.
+    lifted = np.minimum(held + least * (1.0 - held) ** 4, most)
+    return pq_light(lifted * scale)

@@ -126,15 +126,16 @@ class _Pages:
         snapshot, visit = self._snapshot, self._snapshot.visit
         found, proof = snapshot.result(AS_FOUND), snapshot.result(PROOF)
         assert found is not None
+        target = target_named(visit.target)
         story: list[Any] = [
             self._paragraph(f"{visit.screen}: how it was found, and how it was left", self._title),
             self._paragraph(
                 f"{visit.client}, {visit.room}. {visit.input}, picture memory “{visit.memory}”, "
-                f"{visit.started:%d %B %Y}. Target: {target_named(visit.target).label}.",
+                f"{visit.started:%d %B %Y}. Target: {target.label}.",
                 self._body,
             ),
             self._paragraph("What was found", self._head),
-            self._paragraph(words.found_words(found), self._body),
+            self._paragraph(words.found_words(found, target), self._body),
             self._paragraph("What was done", self._head),
             self._paragraph(words.done_words(snapshot), self._body),
         ]
@@ -143,7 +144,7 @@ class _Pages:
         if proof is not None:
             story += [
                 self._paragraph("How it is now", self._head),
-                self._paragraph(words.found_words(proof), self._body),
+                self._paragraph(words.found_words(proof, target), self._body),
                 self._paragraph(words.compared_words(found, proof), self._body),
             ]
             if self._before and self._after:

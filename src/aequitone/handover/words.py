@@ -10,7 +10,7 @@ from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import Connection, ControlRecord
 from aequitone.passes import LEVELS, Snapshot, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.reference import TONES, Power, Verdict, verdict
+from aequitone.reference import TONES, Power, PqRolled, Target, Verdict, verdict
 
 # Gammas further apart than this are two settings of a screen, not one unit's wandering.
 _TONE_APART = 0.09
@@ -21,16 +21,29 @@ _SEEN = {
 }
 
 
-def found_words(found: GreyPass) -> str:
-    """A grey pass in two sentences."""
+def found_words(found: GreyPass, target: Target) -> str:
+    """A grey pass in two sentences; in a third what of the signal lies beyond the screen, where some does."""
     errors = found.errors
     mean, worst = found.mean_de2000, int(errors.de2000[:-1].argmax())
     word = _mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
-    return (
+    told = (
         f"{lean}: ΔE 2000 is {mean:.1f} on average, less the meter's noise, and {errors.de2000[worst]:.1f} at its "
         f"worst, at {found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
         f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
+    )
+    return f"{told} {reach_words(target, found.white)}".rstrip()
+
+
+def reach_words(target: Target, white: float) -> str:
+    """From which signal on a screen of this white, cd/m², cannot give what is meant; "" where it can."""
+    reach = target.reach(white)
+    if reach >= 100.0:
+        return ""
+    how = "is rolled off" if isinstance(target.tone, PqRolled) else "is cut off"
+    return (
+        f"Above {reach:.0f} % the signal means more light than the screen has: there it {how}, which is no error "
+        "of the screen."
     )
 
 

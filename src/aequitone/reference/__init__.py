@@ -24,7 +24,7 @@ from aequitone.reference.target import (
     with_light,
     with_white,
 )
-from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqRolled, Srgb, Tone
 
 __all__ = [
     "DEFAULT_TARGET",
@@ -38,6 +38,7 @@ __all__ = [
     "Hlg",
     "Power",
     "Pq",
+    "PqRolled",
     "Srgb",
     "Target",
     "Tone",

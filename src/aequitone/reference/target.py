@@ -10,7 +10,7 @@ import numpy as np
 from aequitone.colorimetry import D65, P3, REC709, REC2020, WHITES, Gamut, White
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xy
-from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqRolled, Srgb, Tone
 
 
 @dataclass(frozen=True)
@@ -49,6 +49,10 @@ class Target:
         """Compute cd/m² wanted of a grey signal (0 to 1) where 100 % and 0 % give this; the three broadcast."""
         return self.tone.luminance(signal, self.white_luminance(white), black, self.black)
 
+    def reach(self, white: float) -> float:
+        """The signal in % up to which a screen of this white, cd/m², can give the light that is meant."""
+        return 100.0 * min(1.0, self.tone.reach(float(self.white_luminance(white))))
+
     def grey(self, percent: ArrayLike, white: float, black: float = 0.0) -> Array:
         """XYZ in cd/m², shape (..., 3), wanted at `percent` of the signal.
 
@@ -79,6 +83,9 @@ TONES: dict[str, Tone] = {
     "bt1886": Bt1886(),
     "srgb": Srgb(),
     "pq": Pq(),
+    "pq1000": PqRolled(1_000.0),
+    "pq4000": PqRolled(4_000.0),
+    "pq10000": PqRolled(10_000.0),
     "hlg": Hlg(),
 }
 """The tones that a target can have, by what they are called in its name."""
@@ -93,6 +100,8 @@ _NAME = re.compile(
     r"(?P<gamut>[^-@/=]+)-(?P<tone>[^@/=]+)(?:/(?P<black>[a-z]+))?(?:@(?P<white>[^=]+))?(?:=(?P<light>[0-9.]+))?"
 )
 _GAMMA = re.compile(r"[12]\.[0-9]{1,3}")
+_ROLLED = re.compile(r"pq([1-9][0-9]{2,4})")
+_LEAST_MASTERING, _MOST_MASTERING = 100.0, 10_000.0
 _LEAST_GAMMA, _MOST_GAMMA = 1.6, 2.8
 # What a white can be asked to give, cd/m².
 _LEAST_LIGHT, _MOST_LIGHT = 1.0, 10_000.0
@@ -199,6 +208,9 @@ def _either(tone: Tone) -> str:
 def _tone(name: str) -> Tone:
     if name in TONES:
         return TONES[name]
+    rolled = _ROLLED.fullmatch(name)
+    if rolled is not None and _LEAST_MASTERING <= float(rolled[1]) <= _MOST_MASTERING:
+        return PqRolled(float(rolled[1]))
     if not _GAMMA.fullmatch(name) or not _LEAST_GAMMA <= float(name) <= _MOST_GAMMA:
         raise ValueError(f"there is no tone “{name}”")
     return Power(float(name))

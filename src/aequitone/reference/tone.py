@@ -12,7 +12,10 @@ from aequitone.colorimetry.transfer import (
     hlg_gamma,
     hlg_scene,
     power_light,
+    pq_encode,
     pq_light,
+    roll_off_from,
+    rolled_off,
     srgb_light,
 )
 
@@ -55,6 +58,10 @@ class Tone(Protocol):
     def black_references(self) -> tuple[BlackReference, ...]:
         """What it can make of black, the usual one first."""
         ...
+
+    def reach(self, white: float) -> float:  # noqa: ARG002 - most laws end where the screen does
+        """The signal, 0 to 1, up to which a screen of this white in cd/m² can give the light that is meant."""
+        return 1.0
 
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:
         """Compute cd/m² of `signal` (0 to 1) on a screen of this white and black; the three broadcast."""
@@ -150,6 +157,37 @@ class Pq(Tone):
         """Compute cd/m²: what the signal means, black lying under it, cut off at white."""
         below = np.asarray(black, dtype=np.float64) if reference is BlackReference.ADDED else 0.0
         return np.asarray(np.minimum(pq_light(signal) + below, np.asarray(white, dtype=np.float64)))
+
+    def reach(self, white: float) -> float:
+        return float(pq_encode(white))
+
+
+@dataclass(frozen=True)
+class PqRolled(Tone):
+    """PQ that is rolled off from a mastering peak to the screen's own peak and black (ITU-R BT.2390-11, 5.4.1)."""
+
+    mastering: float
+    """cd/m²."""
+
+    @property
+    def label(self) -> str:
+        return f"PQ rolled off from {self.mastering:,.0f} cd/m²"
+
+    @property
+    def absolute(self) -> bool:
+        return True
+
+    @property
+    def black_references(self) -> tuple[BlackReference, ...]:
+        return (BlackReference.SCALED,)
+
+    def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:  # noqa: ARG002 - the law has its own
+        """Compute cd/m²: what the signal means below the knee, and a smooth way to white above it."""
+        return rolled_off(signal, self.mastering, white, black)
+
+    def reach(self, white: float) -> float:
+        # Beyond the mastering peak nothing is meant.
+        return roll_off_from(self.mastering, white) if white < self.mastering else 1.0
 
 
 @dataclass(frozen=True)

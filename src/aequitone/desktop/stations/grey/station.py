@@ -92,8 +92,11 @@ class GreyStation(MeasuredStation):
             session.begin(self.colours)
 
     def said(self) -> str:
-        found = self.snapshot.result(self.kind)
-        return " ".join((*self.snapshot.notes(self.kind), words.found_words(found))) if found else ""
+        snapshot, found = self.snapshot, self.snapshot.result(self.kind)
+        if found is None:
+            return ""
+        told = words.found_words(found, target_named(snapshot.visit.target))
+        return " ".join((*snapshot.notes(self.kind), told))
 
     def figures(self) -> tuple[DeltaFigure | None, DialState | None]:
         found = self.snapshot.result(self.kind)

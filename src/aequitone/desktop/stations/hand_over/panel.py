@@ -20,6 +20,7 @@ from aequitone.handover import words
 from aequitone.logbook.ledger import DebtRecord
 from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, Snapshot
 from aequitone.procedures.preparation.restore import PutBackState
+from aequitone.reference import target_named
 
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
 
@@ -124,9 +125,10 @@ def paragraphs(snapshot: Snapshot) -> tuple[tuple[str, str], ...]:
     before, after = snapshot.result(AS_FOUND), snapshot.result(PROOF)
     if before is None:
         return (("Nothing to hand over yet", "Grey as found has not been measured to its end."),)
-    told = [("What was found", words.found_words(before)), ("What was done", words.done_words(snapshot))]
+    target = target_named(snapshot.visit.target)
+    told = [("What was found", words.found_words(before, target)), ("What was done", words.done_words(snapshot))]
     if after is not None:
-        told.append(("How it is now", f"{words.found_words(after)} {words.compared_words(before, after)}"))
+        told.append(("How it is now", f"{words.found_words(after, target)} {words.compared_words(before, after)}"))
     if snapshot.debts:
         answers = [(debt.name, debt.answer.value if debt.answer else "not settled") for debt in snapshot.debts]
         told.append(("Switched off for measuring", "\n".join(f"{name}\t{answer}" for name, answer in answers)))
