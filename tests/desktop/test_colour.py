@@ -132,11 +132,11 @@ def test_a_plain_diagram_is_one_key_away_with_what_is_covered(at_colour: tuple[M
 def test_schools_choose_the_level_of_the_six(at_colour: tuple[MainWindow, Driver]) -> None:
     window, driver = at_colour
     presenter = window.presenter
-    driver.press_for(SIGNAL_LEVEL)
+    presenter.do(SIGNAL_LEVEL)
     driver.wait(lambda: presenter.snapshot.visit.bench.colour_level == 100.0, "the level")
     plan = colour_plan(presenter.snapshot)
     assert {sample.level for sample in plan.samples if not sample.is_everyday} == {100.0}
-    driver.press_for(SIGNAL_LEVEL)
+    presenter.do(SIGNAL_LEVEL)
     driver.wait(lambda: presenter.snapshot.visit.bench.colour_level == 75.0, "the level")
 
 

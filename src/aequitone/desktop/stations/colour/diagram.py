@@ -82,5 +82,5 @@ def _covered(
     return (
         ("Covers of the target, u'v'", f"{coverage_uv(screen, target.gamut) * 100.0:.1f} %"),
         ("The same in ICtCp", f"{covered[0] * 100.0:.1f} %"),
-        ("Volume in ICtCp, of the target's", f"{covered[1] / volume_itp(target.gamut, light) * 100.0:.0f} %"),
+        ("Volume, of the target's", f"{covered[1] / volume_itp(target.gamut, light) * 100.0:.0f} %"),
     )

@@ -11,7 +11,7 @@ from aequitone.desktop.widgets.chart import figures
 from aequitone.desktop.widgets.chart_page import ChartPage
 
 _TOP, _FOOT, _LEFT, _BELOW, _MARGIN, _TICK = 34.0, 46.0, 46.0, 40.0, 0.03, 0.1
-_MARK, _SMALL = 5.0, 3.0
+_MARK, _SMALL, _LEGEND = 5.0, 3.0, 340.0
 _MIDDLE, _RIGHTS = Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignRight
 Point = tuple[float, float]
 
@@ -78,8 +78,9 @@ def _axes(painter: QPainter, box: QRectF, low: list[float], high: list[float], s
             else QRectF(box.left() - 46, box.top(), 40, 16)
         )
         theme.text(painter, end, name, theme.NOTE, theme.TEXT, align=_RIGHTS)
-    legend = QRectF(box.left(), box.bottom() + 20, box.width(), 16)
-    words = "Dashed: target; solid: the screen's primaries; crosses: wanted"
+    # Wider than the diagram itself, which is narrow in a small window.
+    legend = QRectF(box.center().x() - _LEGEND / 2.0, box.bottom() + 20, _LEGEND, 16)
+    words = "Dashed: target; solid: screen; crosses: wanted"
     theme.text(painter, legend, words, theme.NOTE, theme.QUIET, align=_MIDDLE)
 
 

@@ -8,7 +8,7 @@ from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.colour.commands import LIGHT
-from aequitone.desktop.stations.colour.panel import DIAGRAM_KEY, length_key, level_key
+from aequitone.desktop.stations.colour.panel import DIAGRAM_KEY, length_key
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.passes import WHITE, Snapshot
 from aequitone.procedures.colour.manage_plan import Managed
@@ -37,7 +37,6 @@ def to_begin(
             hint(commands.COLOURS, "measure as left"),
             light_key(light=light),
             length_key(length),
-            level_key(snapshot),
             DIAGRAM_KEY,
             hint(commands.NEXT_STATION, f"skip to {following}", key="G"),
             *bench_keys(snapshot),
