@@ -14,6 +14,7 @@ import tempfile
 import time
 from collections import Counter
 from pathlib import Path
+from typing import Any, cast
 
 _SANDBOX = "AEQUITONE_MONKEY"
 # Elsewhere: what a program of this person could write to.
@@ -83,7 +84,8 @@ def play(count: int, seed: int, folder: Path) -> Counter[str]:
         for _ in range(min(_EVERY, count - begin)):
             target = QApplication.activeModalWidget() or QApplication.focusWidget() or window
             pressed[0] = rng.choice(keys)
-            combination = QKeySequence(pressed[0])[0]
+            # The sequence has one key; its type says nothing of its parts.
+            combination = cast(Any, QKeySequence(pressed[0]))[0]
             QTest.keyClick(target, combination.key(), combination.keyboardModifiers())
             app.processEvents()
             if rng.random() < 0.01:

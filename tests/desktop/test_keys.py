@@ -3,14 +3,19 @@
 import importlib
 import pkgutil
 from collections import defaultdict
+from collections.abc import Callable
 
 import pytest
 from PySide6.QtWidgets import QDialog, QPlainTextEdit
 
 import aequitone.desktop
 from aequitone.desktop.commands import CHOICES, Command, hint
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
 # What these mean stands beside them: the next step, an answer, a choice, a way out, a way through a list.
 CONTEXTUAL = {"Enter", "Space", "Esc", "Up", "Down", "Left", "Right", "Ctrl+Enter", "Ctrl+Left", "Ctrl+Right"}
 
@@ -54,7 +59,7 @@ def test_a_hint_under_a_key_that_is_not_its_own_is_refused() -> None:
 
 
 def test_in_every_room_each_key_is_shown_once_and_does_something(
-    logbook: Logbook, visit: VisitRecord, open_on, drive
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
     window = open_on(logbook)
     presenter = window.presenter
@@ -71,12 +76,15 @@ def test_in_every_room_each_key_is_shown_once_and_does_something(
         presenter.close_tool()
 
 
-def test_about_is_one_key_away_and_stops_nothing(logbook: Logbook, visit: VisitRecord, open_on, drive) -> None:  # type: ignore[no-untyped-def]
+def test_about_is_one_key_away_and_stops_nothing(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
     window = open_on(logbook)
     driver = drive(window)
     driver.press("F1")
     about = next(child for child in window.findChildren(QDialog) if child.windowTitle() == "About Aequitone")
-    text = about.findChild(QPlainTextEdit).toPlainText()
-    assert "numpy" in text
+    listed = about.findChild(QPlainTextEdit)
+    assert listed is not None
+    assert "numpy" in listed.toPlainText()
     assert not about.isModal()
     about.close()
