@@ -102,8 +102,8 @@ class PatternWindow(QWidget):
         self._timer.timeout.connect(self.update)
         self._on: tuple[str, bool] | None = None
         """The screen that it was put on, by name, and whether on the whole of it."""
-        self.unplugged = ""
-        """The name of the screen that it was on, while that is gone."""
+        self.unplugged: str | None = None
+        """The name of the screen that it was on, while that is gone; some have no name."""
         self._inhibitor: Inhibitor | None = None
         self._warned = False
         application = QGuiApplication.instance()
@@ -113,7 +113,7 @@ class PatternWindow(QWidget):
 
     def put_on(self, screen: QScreen, *, whole: bool) -> None:
         """Show on a screen: the whole of it, or, where it is also the program's own, a quarter in a corner."""
-        self._on, self.unplugged = (screen.name(), whole), ""
+        self._on, self.unplugged = (screen.name(), whole), None
         self._keep_clear()
         place = screen.geometry()
         if whole:
@@ -141,12 +141,13 @@ class PatternWindow(QWidget):
         if self._on is not None and screen.name() == self._on[0] and self.isVisible():
             self.unplugged = screen.name()
             self.hide()
-            self.told.emit(f"{self.unplugged} is unplugged. The patterns come back with it; nothing is lost.")
+            name = screen.name() or "The screen of the patterns"
+            self.told.emit(f"{name} is unplugged. The patterns come back with it; nothing is lost.")
 
     def _on_added(self, screen: QScreen) -> None:
-        if self.unplugged and self._on is not None and screen.name() == self.unplugged:
+        if self.unplugged is not None and self._on is not None and screen.name() == self.unplugged:
             self.put_on(screen, whole=self._on[1])
-            self.told.emit(f"{screen.name()} is back, and the patterns on it.")
+            self.told.emit(f"{screen.name() or 'The screen'} is back, and the patterns on it.")
 
     def show_patch(self, patch: Patch) -> None:
         self._patch, self._picture = patch, None
@@ -230,7 +231,7 @@ class ScreenPatterns(QObject):
             raise InstrumentError(self.name, f"it shows 8 bit, not {patch.format.depth} bit")
         if not self._window.isVisible():
             gone = self._window.unplugged
-            why = f"{gone} is unplugged; plug it in again" if gone else _CLOSED
+            why = f"{gone or 'its screen'} is unplugged; plug it in again" if gone is not None else _CLOSED
             raise InstrumentError(self.name, why)
         with self._changed:
             self._painted = None
