@@ -48,6 +48,7 @@ def test_a_file_is_read_as_a_shipped_one_is(tmp_path: Path) -> None:
             "[screen]\nred_xy = [0.3, 0.6]\ngreen_xy = [0.3, 0.6]",
             "red_xy, green_xy and blue_xy enclose no colours",
         ),
+        ("found_spread = 4", f"found_spread = {10**40}", "found_spread"),
         ("lowest = 0", f"lowest = {'9' * 5001}", "has a number that is too long"),
         ('title = "', f'deep = {"[" * 5000}{"]" * 5000}\ntitle = "', "brackets stand too deep"),
     ],

@@ -66,7 +66,7 @@ class ControlPart(Part):
     step: Annotated[int, Field(ge=1)] = 1
     factory: int
     found: int
-    found_spread: Annotated[int, Field(ge=0)] = 0
+    found_spread: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     choices: tuple[str, ...] = ()
 
     @model_validator(mode="after")
