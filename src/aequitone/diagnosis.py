@@ -16,7 +16,7 @@ from aequitone import __version__
 
 LOG = logging.getLogger("aequitone")
 PROGRAM_ERROR = "An error of the program"
-"""How a sentence begins that nobody but a developer can do anything about."""
+"""How a sentence about a fault of the program itself begins."""
 Listener = Callable[[str], None]
 _listeners: list[Listener] = []
 _BYTES, _KEPT = 1_000_000, 3
@@ -62,7 +62,7 @@ def start_log(path: Path | None = None) -> Path | None:
 
 
 def listen_for_errors(listener: Listener) -> Callable[[], None]:
-    """Have errors that nobody caught told in a sentence, from whichever thread; returns what ends that."""
+    """Call `listener` with a sentence for each uncaught error, from any thread; returns what stops that."""
     _listeners.append(listener)
 
     def end() -> None:

@@ -22,9 +22,8 @@ from aequitone.passes import (
     WHITE,
     NotReadyError,
     PassType,
-    begin,
     carry_out,
-    go_on,
+    go_on_or_begin,
     load_snapshot,
 )
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
@@ -144,9 +143,8 @@ def _job(
 def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench: StandInBench, say: Say) -> None:
     if logbook.latest_done(visit.id, kind.key):
         return
-    interrupted = logbook.interrupted_pass(visit.id)
     try:
-        prepared = go_on(interrupted) if interrupted else begin(logbook, visit.id, kind)
+        prepared = go_on_or_begin(logbook, visit.id, kind)
     except NotReadyError as error:
         if kind in GREY and not load_snapshot(logbook, visit.id, advice=False).hdr:
             raise

@@ -109,7 +109,7 @@ def test_a_plain_diagram_is_one_key_away_with_what_is_covered(at_colour: tuple[M
     window, driver = at_colour
     presenter = window.presenter
     driver.press_for(DIAGRAM)
-    window.refresh()
+    driver.wait(lambda: bool(presenter.view().page.figures), "what is covered")
     page = presenter.view().page
     assert isinstance(page, DiagramPage)
     assert len(page.dots) == 65

@@ -82,7 +82,12 @@ def test_about_is_one_key_away_and_stops_nothing(
     window = open_on(logbook)
     driver = drive(window)
     driver.press("F1")
-    about = next(child for child in window.findChildren(QDialog) if child.windowTitle() == "About Aequitone")
+
+    def shown() -> list[QDialog]:
+        return [child for child in window.findChildren(QDialog) if child.windowTitle() == "About Aequitone"]
+
+    driver.wait(lambda: bool(shown()), "About")
+    (about,) = shown()
     listed = about.findChild(QPlainTextEdit)
     assert listed is not None
     assert "numpy" in listed.toPlainText()

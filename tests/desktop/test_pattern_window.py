@@ -62,7 +62,7 @@ def test_what_cannot_be_kept_away_is_said_once(patterns: PatternWindow) -> None:
     patterns.put_on(screen, whole=False)
     patterns.put_on(screen, whole=False)
     assert len(told) == 1
-    assert "screensaver could not be kept away" in told[0]
+    assert "screensaver of this computer could not be switched off" in told[0]
     assert "night colours" in told[0]
 
 

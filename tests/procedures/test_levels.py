@@ -7,7 +7,7 @@ import pytest
 from benchmarks.levels import found_anywhere, run_one
 
 from aequitone.advice.roles import Role
-from aequitone.logbook.standin_visit import control_of
+from aequitone.logbook.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.levels.levels import levels, plan_white, reserve_of
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState, best_window

@@ -12,7 +12,7 @@ from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
-from aequitone.logbook.standin_visit import control_of
+from aequitone.logbook.menus import control_of
 from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.noise import NoiseModel

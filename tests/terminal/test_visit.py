@@ -226,9 +226,9 @@ def test_what_a_person_can_answer() -> None:
     [
         ('"white"', '"whyte"', "there is no pass “whyte”"),
         ('"white"', '"as found"', "name each pass once"),
-        ('client = "Fernhollow Hall"', "", "client: field required"),
+        ('client = "Fernhollow Hall"', "", "client: Field required"),
         ("depth_bit = 10", "depth_bit = 9", "depth_bit"),
-        ("depth_bit = 10", 'meter = "EXEC::rm"', "meter: extra inputs are not permitted"),
+        ("depth_bit = 10", 'meter = "EXEC::rm"', "meter: Extra inputs are not permitted"),
         ("depth_bit = 10", 'target = "vivid"', "there is no target “vivid”"),
         ('technology = "led-lcd"', 'technology = "cinema"', "technology"),
         ("depth_bit = 10", "depth_bit = ", "is not TOML"),

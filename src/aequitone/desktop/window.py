@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from aequitone.desktop.presenter import Presenter
     from aequitone.desktop.session.session import Session
     from aequitone.desktop.station import RoomView
+    from aequitone.parts import Part
     from aequitone.standins.screen import StandInScreen
 
 _FRAME_MS = 33.0
@@ -234,10 +235,16 @@ class MainWindow(QMainWindow):
     def _show_about(self) -> None:
         # Imported here: a start does without it.
         from aequitone.desktop.frame.about import About
+        from aequitone.parts import parts
 
-        about = About(self)
-        about.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        about.show()
+        def show(found: "tuple[Part, ...]") -> None:
+            about = About(self, found)
+            about.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            about.show()
+
+        session = self._session
+        # What is installed is read from dozens of files.
+        session.desk.do(parts, show, lambda error: session.say(f"The parts cannot be listed: {error}."))
 
     def _show_patterns(self) -> None:
         from aequitone.desktop.patterns.window import screen_of

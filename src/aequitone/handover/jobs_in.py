@@ -1,12 +1,12 @@
 """A list of jobs from a TOML file (docs/formats.md)."""
 
-import tomllib
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from aequitone.errors import AequitoneError
+from aequitone.handover.toml_in import read_toml
 from aequitone.reference import target_named
 from aequitone.signal import Range
 
@@ -53,19 +53,4 @@ class _Jobs(BaseModel):
 
 def read_jobs(path: Path) -> tuple[JobWish, ...]:
     """The jobs of a file, in their order. Raises JobsFileError."""
-    try:
-        return _Jobs.model_validate(tomllib.loads(path.read_text("utf-8"))).job
-    except OSError as error:
-        raise JobsFileError(f"The list of jobs {path} cannot be read: {error.strerror}") from error
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
-        raise JobsFileError(f"The list of jobs {path} is not TOML: {error}") from error
-    except ValidationError as error:
-        raise JobsFileError(f"The list of jobs {path} was not used: {_faults(error)}") from error
-
-
-def _faults(error: ValidationError) -> str:
-    told = []
-    for fault in error.errors():
-        where = ".".join(str(part) for part in fault["loc"]) or "job"
-        told.append(f"{where}: {fault['msg'].removeprefix('Value error, ')}")
-    return "; ".join(told)
+    return read_toml(path, _Jobs, "The list of jobs", JobsFileError, "job").job

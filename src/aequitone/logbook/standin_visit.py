@@ -3,13 +3,12 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aequitone.advice.roles import in_ledger, is_role, role_of
 from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.logbook.records import BenchChoice, Connection, ControlRecord, VisitRecord
+from aequitone.logbook.menus import control_of, is_noted
+from aequitone.logbook.records import BenchChoice, Connection, VisitRecord
 from aequitone.logbook.store import Logbook
 
 if TYPE_CHECKING:
-    from aequitone.standins.parts import ControlPart
     from aequitone.standins.scenario import Scenario
 
 
@@ -43,7 +42,7 @@ def begin_standin_visit(
             range=source.range.value,
             window=source.window_share,
         ).suited_to(screen.technology),
-        controls=[control_of(part) for part in screen.menu if _is_noted(part)],
+        controls=[control_of(part) for part in screen.menu if is_noted(part)],
     )
 
 
@@ -58,14 +57,3 @@ def note_as_found(logbook: Logbook, visit: VisitRecord, values: dict[str, int]) 
 def nvram_path(logbook: Path, scenario_name: str, seed: int) -> Path:
     """Where the stand-in of a logbook keeps its settings, as a real screen does in itself."""
     return logbook.with_name(f"{logbook.stem}-{Path(scenario_name).stem}-{seed}.stand-in.json")
-
-
-def _is_noted(part: "ControlPart") -> bool:
-    return is_role(part.role) and in_ledger(role_of(part.role))
-
-
-def control_of(part: "ControlPart") -> ControlRecord:
-    """A scenario's control as the logbook keeps it."""
-    return ControlRecord(
-        0, role_of(part.role), part.name, part.lowest, part.highest, part.step, part.factory, part.choices
-    )

@@ -15,6 +15,7 @@ from aequitone.passes.carrying_out import (
     carry_out,
     enter_whole,
     go_on,
+    go_on_or_begin,
 )
 from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
@@ -95,6 +96,7 @@ __all__ = [
     "enter_whole",
     "from_json",
     "go_on",
+    "go_on_or_begin",
     "grey_plan",
     "has_management",
     "load_snapshot",

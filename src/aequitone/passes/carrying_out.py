@@ -82,6 +82,12 @@ def go_on(record: PassRecord) -> PreparedPass[Any, Any]:
     return PreparedPass(record.id, kind, from_json(kind.plan, record.plan))
 
 
+def go_on_or_begin(logbook: Logbook, visit_id: int, kind: PassType[Any, Any]) -> PreparedPass[Any, Any]:
+    """Go on with the interrupted pass of a visit, of any kind; else begin one of `kind`. Raises NotReadyError."""
+    interrupted = logbook.interrupted_pass(visit_id)
+    return go_on(interrupted) if interrupted else begin(logbook, visit_id, kind)
+
+
 def carry_out(
     logbook: Logbook,
     prepared: PreparedPass[P, R],

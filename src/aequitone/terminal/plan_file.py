@@ -1,14 +1,14 @@
 """What a visit from the command line is to do, from a TOML file (docs/formats.md)."""
 
-import tomllib
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from aequitone.advice.roles import Role, in_ledger, is_role, role_of
 from aequitone.advice.technology import Technology
 from aequitone.errors import AequitoneError
+from aequitone.handover.toml_in import read_toml
 from aequitone.logbook.records import PRECISIONS, ControlRecord
 from aequitone.passes import COPIED, PASSES, PUT_BACK
 from aequitone.reference import target_named
@@ -122,20 +122,4 @@ class VisitPlan(BaseModel):
 
 def read_plan(path: Path) -> VisitPlan:
     """The plan of a file. Raises PlanFileError."""
-    try:
-        return VisitPlan.model_validate(tomllib.loads(path.read_text("utf-8")))
-    except OSError as error:
-        raise PlanFileError(f"The plan {path} cannot be read: {error.strerror}") from error
-    except (tomllib.TOMLDecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise PlanFileError(f"The plan {path} is not TOML: {error}") from error
-    except ValidationError as error:
-        raise PlanFileError(f"The plan {path} was not used: {_faults(error)}") from error
-
-
-def _faults(error: ValidationError) -> str:
-    told = []
-    for fault in error.errors():
-        where = ".".join(str(part) for part in fault["loc"]) or "the plan"
-        message = fault["msg"].removeprefix("Value error, ")
-        told.append(f"{where}: {message[:1].lower()}{message[1:]}")
-    return "; ".join(told)
+    return read_toml(path, VisitPlan, "The plan", PlanFileError, "the plan")

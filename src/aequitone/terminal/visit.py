@@ -7,18 +7,18 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from aequitone.advice.roles import in_ledger, is_role, role_of
+from aequitone.advice.roles import role_of
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import summary
-from aequitone.instruments.line_devices import MenuControl
 from aequitone.instruments.opening import Opened, opened_meter, opened_screen, opened_source
 from aequitone.instruments.ports import Bench, Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.records import BenchChoice, Connection, ControlRecord
+from aequitone.logbook.menus import control_of, is_noted
+from aequitone.logbook.records import BenchChoice, Connection
 from aequitone.logbook.shelf import InstrumentKind
 from aequitone.logbook.standin_visit import note_as_found
 from aequitone.logbook.storage.lease import VisitLease
-from aequitone.passes import AS_FOUND, NotReadyError, PassType, begin, carry_out, go_on, load_snapshot
+from aequitone.passes import AS_FOUND, NotReadyError, PassType, carry_out, go_on_or_begin, load_snapshot
 from aequitone.planning.pace import minutes_words
 from aequitone.procedures.runner import Event, NobodyThere, Operator, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
@@ -118,7 +118,7 @@ def _begun(logbook: Logbook, plan: VisitPlan, addresses: Addresses, opened: list
         precision=plan.precision,
     ).suited_to(plan.technology)
     told = opened[2].device if by_link else None
-    controls = [_noted(each) for each in told.menu() if _is_noted(each)] if told is not None else []
+    controls = [control_of(each) for each in told.menu() if is_noted(each)] if told is not None else []
     known = {control.role for control in controls}
     controls += [each.record for each in plan.control if role_of(each.role) not in known]
     visit = logbook.begin_visit(
@@ -139,31 +139,13 @@ def _begun(logbook: Logbook, plan: VisitPlan, addresses: Addresses, opened: list
     return logbook.visit(visit.id)
 
 
-def _is_noted(control: MenuControl) -> bool:
-    return is_role(control.role) and in_ledger(role_of(control.role))
-
-
-def _noted(control: MenuControl) -> ControlRecord:
-    return ControlRecord(
-        0,
-        role_of(control.role),
-        control.name,
-        control.lowest,
-        control.highest,
-        control.step,
-        control.factory,
-        control.choices,
-    )
-
-
 def _pass(
     logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench: Bench, operator: Operator, say: Say
 ) -> None:
     if logbook.latest_done(visit.id, kind.key):
         return
-    interrupted = logbook.interrupted_pass(visit.id)
     try:
-        prepared = go_on(interrupted) if interrupted else begin(logbook, visit.id, kind)
+        prepared = go_on_or_begin(logbook, visit.id, kind)
     except NotReadyError as error:
         say(f"{kind.title} is left out: {error}")
         return

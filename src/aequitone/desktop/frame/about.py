@@ -1,9 +1,11 @@
 """About: which version this is, and the parts that ship with it under which licences."""
 
+from collections.abc import Sequence
+
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from aequitone import __version__
-from aequitone.parts import parts
+from aequitone.parts import Part
 
 _WIDTH, _HEIGHT = 560, 420
 
@@ -11,10 +13,10 @@ _WIDTH, _HEIGHT = 560, 420
 class About(QDialog):
     """A window of its own that stops nothing."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, parts: Sequence[Part]) -> None:
         super().__init__(parent)
         self.setWindowTitle("About Aequitone")
-        listed = QPlainTextEdit("\n".join(part.line for part in parts()))
+        listed = QPlainTextEdit("\n".join(part.line for part in parts))
         listed.setReadOnly(True)
         listed.setAccessibleName("Parts and their licences")
         close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)

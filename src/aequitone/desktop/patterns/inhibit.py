@@ -1,4 +1,4 @@
-"""Keeps the screensaver away while patterns are shown (org.freedesktop.ScreenSaver on the session bus)."""
+"""Holds the screensaver off while patterns are shown (org.freedesktop.ScreenSaver on the session bus)."""
 
 from collections.abc import Callable
 
@@ -16,7 +16,7 @@ class Inhibitor:
         self._waiting: QDBusPendingCallWatcher | None = None
 
     def begin(self, then: Callable[[bool], None]) -> None:
-        """Ask the desktop; `then` is told whether it keeps its screensaver away from now on."""
+        """Ask the desktop to hold its screensaver off; `then` is called with whether it does."""
         if self._connected:
             then(True)
             return
@@ -37,7 +37,7 @@ class Inhibitor:
         self._waiting.finished.connect(answered)
 
     def end(self) -> None:
-        """Let the screensaver come again."""
+        """Allow the screensaver again."""
         self._waiting = None
         if self._connected:
             self._connected = False

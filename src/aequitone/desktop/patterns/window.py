@@ -42,7 +42,7 @@ _FRAME_MS = 33
 _PATIENCE_SECONDS = 5.0
 _CLOSED = "it is closed; open it again with the key of the panel"
 _NIGHT = "Switch off the desktop's night colours and any colour profile of that screen: they change every pattern."
-_SAVER = "The desktop's screensaver could not be kept away: switch it off."
+_SAVER = "The screensaver of this computer could not be switched off for the patterns: switch it off yourself."
 
 
 @dataclass(frozen=True)
@@ -114,7 +114,7 @@ class PatternWindow(QWidget):
     def put_on(self, screen: QScreen, *, whole: bool) -> None:
         """Show on a screen: the whole of it, or, where it is also the program's own, a quarter in a corner."""
         self._on, self.unplugged = (screen.name(), whole), None
-        self._keep_clear()
+        self._hold_screensaver()
         place = screen.geometry()
         if whole:
             self.setGeometry(place)
@@ -123,8 +123,8 @@ class PatternWindow(QWidget):
         self.setGeometry(place.right() - place.width() // 2, place.top(), place.width() // 2, place.height() // 2)
         self.show()
 
-    def _keep_clear(self) -> None:
-        """Keep the screensaver away; what cannot be kept away is said once."""
+    def _hold_screensaver(self) -> None:
+        """Hold the screensaver off, and say once what the person has to switch off."""
         # Imported here: a start without patterns does without the bus.
         from aequitone.desktop.patterns.inhibit import Inhibitor
 

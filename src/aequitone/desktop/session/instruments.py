@@ -93,7 +93,7 @@ class Instruments:
             self._kept[1].clock.hurry()
 
     def close(self) -> None:
-        """Hang up on every instrument, for good; whoever waits for one is told so."""
+        """Close every instrument for good; a call that waits for one fails at once."""
         for instrument in (*self._lines.values(), *self._bridges.values()):
             instrument.hang_up()
 

@@ -80,7 +80,7 @@ class Session(QObject):
     """Instruments were chosen for a visit that has not begun."""
 
     _error_told = Signal(str)
-    """An error that nobody caught, in a sentence."""
+    """An uncaught error, in a sentence."""
 
     navigator: Navigator
 

@@ -1,6 +1,4 @@
-"""From a colour pass to its u'v' diagram, with how much of the target the screen's primaries cover. No Qt."""
-
-from functools import lru_cache
+"""From a colour pass to its u'v' diagram, and how much of the target the screen's primaries cover. No Qt."""
 
 import numpy as np
 
@@ -16,8 +14,11 @@ _FULL = 100.0
 Point = tuple[float, float]
 
 
-def diagram_page(plan: ColourPlan, found: ColourPass | None, subtitle: str) -> DiagramPage:
-    """The diagram of a pass; of the target alone where nothing was read yet."""
+Figures = tuple[tuple[str, str], ...]
+
+
+def diagram_page(plan: ColourPlan, found: ColourPass | None, subtitle: str, covered: Figures = ()) -> DiagramPage:
+    """The diagram of a pass; of the target alone where nothing was read yet. `covered`: of `coverage_figures`."""
     gamut = plan.target.gamut
     corners = _points(uv_from_xy(np.array([gamut.red, gamut.green, gamut.blue])))
     if found is None:
@@ -32,10 +33,7 @@ def diagram_page(plan: ColourPlan, found: ColourPass | None, subtitle: str) -> D
     if rows is None:
         return DiagramPage(corners, (), dots, subtitle)
     screen = tuple(seen[row] for row in rows)
-    xy = tuple(_xy(found, row) for row in rows)
-    white = found.white / found.white.sum()
-    told = _covered(plan.target, xy, (float(white[0]), float(white[1])), float(found.white[1]))
-    return DiagramPage(corners, screen, dots, subtitle, told)
+    return DiagramPage(corners, screen, dots, subtitle, covered)
 
 
 def _white(target: Target, found: ColourPass) -> Dot:
@@ -67,20 +65,21 @@ def _xy(found: ColourPass, row: int) -> Point:
     return float(X / (X + Y + Z)), float(Y / (X + Y + Z))
 
 
-@lru_cache(maxsize=16)
-def _covered(
-    target: Target, primaries: tuple[Point, ...], white: Point, light: float
-) -> tuple[tuple[str, str], ...]:
-    """Coverage and volume against the target's, which takes tens of milliseconds."""
-    red, green, blue = primaries
+def coverage_figures(target: Target, found: ColourPass) -> Figures:
+    """Coverage and volume against the target's. Takes a quarter of a second: not for Qt's thread."""
+    rows = _primaries(found)
+    if rows is None:
+        return ()
+    red, green, blue = (_xy(found, row) for row in rows)
+    white, light = found.white / found.white.sum(), float(found.white[1])
     try:
-        screen = Gamut("", red, green, blue, White("", *white))
-        covered = coverage_itp(screen, light, target.gamut, light), volume_itp(screen, light)
+        screen = Gamut("", red, green, blue, White("", float(white[0]), float(white[1])))
+        covered, volume = coverage_itp(screen, light, target.gamut, light), volume_itp(screen, light)
     except (ValueError, np.linalg.LinAlgError):
         # Primaries that enclose nothing: there is nothing to say.
         return ()
     return (
         ("Covers of the target, u'v'", f"{coverage_uv(screen, target.gamut) * 100.0:.1f} %"),
-        ("The same in ICtCp", f"{covered[0] * 100.0:.1f} %"),
-        ("Volume, of the target's", f"{covered[1] / volume_itp(target.gamut, light) * 100.0:.0f} %"),
+        ("The same in ICtCp", f"{covered * 100.0:.1f} %"),
+        ("Volume, of the target's", f"{volume / volume_itp(target.gamut, light) * 100.0:.0f} %"),
     )

@@ -11,7 +11,7 @@ from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.colour import managing, panel
 from aequitone.desktop.stations.colour.commands import DIAGRAM, LENGTH, LIGHT, SIGNAL_LEVEL
-from aequitone.desktop.stations.colour.diagram import diagram_page
+from aequitone.desktop.stations.colour.diagram import Figures, coverage_figures, diagram_page
 from aequitone.desktop.stations.colour.page import (
     colour_page,
     colour_table,
@@ -62,6 +62,8 @@ class ColourStation(MeasuredStation):
     _length: Length | None = None
     _light = True
     _diagrammed = False
+    _covered: tuple[ColourPass, Figures] | None = None
+    """What the newest colours cover of the target, once it was worked out at the desk."""
     _drawn: tuple[Snapshot, Any, str, ColourPage] | None = None
 
     @property
@@ -214,8 +216,25 @@ class ColourStation(MeasuredStation):
             return colour_table(self._told_of or self.newest)
         picture = self._picture()
         if self._diagrammed:
-            return diagram_page(colour_plan(self.snapshot), self._told_of or self.newest, picture.subtitle)
+            return self._diagram(picture.subtitle)
         return picture
+
+    def _diagram(self, subtitle: str) -> DiagramPage:
+        """The diagram; what is covered is said of colours that were read to the end."""
+        plan, found = colour_plan(self.snapshot), self._told_of or self.newest
+        if self.live is not None or found is None:
+            return diagram_page(plan, found, subtitle)
+        if self._covered is None or self._covered[0] is not found:
+            self._covered = (found, ())
+            session = self.session
+
+            def done(figures: Figures) -> None:
+                self._covered = (found, figures)
+                session.changed.emit()
+
+            target = plan.target
+            session.desk.do(lambda: coverage_figures(target, found), done, lambda error: session.say(str(error)))
+        return diagram_page(plan, found, subtitle, self._covered[1])
 
     @property
     def _told_of(self) -> ColourPass | None:
