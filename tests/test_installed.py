@@ -62,6 +62,8 @@ def test_the_version_and_the_parts_are_told() -> None:
     found = {part.name.lower().replace("_", "-"): part for part in parts()}
     assert {"numpy", "scipy", "pyside6-essentials", "sqlalchemy", "reportlab", "b612", "dejavu sans"} <= set(found)
     assert "LGPL" in found["pyside6-essentials"].licence
+    # Its classifier says no more than that it is an open one.
+    assert found["colour-science"].licence == "BSD-3-Clause"
     # What only tests need does not ship.
     assert "pytest" not in found
     assert all(part.licence for part in found.values())

@@ -12,6 +12,8 @@ _FONTS = (
     ("B612", "SIL Open Font License 1.1"),
     ("DejaVu Sans", "Bitstream Vera licence; changes in the public domain"),
 )
+# A classifier that names no licence.
+_NO_NAME = "OSI Approved"
 
 
 @dataclass(frozen=True)
@@ -61,10 +63,9 @@ def _licence(told: object) -> str:
     get, get_all = told.get, told.get_all  # type: ignore[attr-defined]
     if get("License-Expression"):
         return str(get("License-Expression"))
-    classifiers = [
-        each.rpartition(" :: ")[2] for each in get_all("Classifier") or () if each.startswith(_CLASSIFIER)
-    ]
-    if classifiers:
-        return ", ".join(classifiers)
+    classified = [each for each in get_all("Classifier") or () if each.startswith(_CLASSIFIER)]
+    names = [each.rpartition(" :: ")[2] for each in classified]
+    if names and names != [_NO_NAME]:
+        return ", ".join(names)
     words = str(get("License") or "").strip().splitlines()
     return words[0] if words else "see its own files"
