@@ -12,7 +12,7 @@ demo: setup
 	@sh tools/demo.sh
 
 test: setup
-	@sh tools/with-display.sh $(BIN)/python -m pytest -n 2 tests
+	@sh tools/with-display.sh $(BIN)/python -m pytest -n 2 --dist worksteal tests
 
 check: setup
 	$(BIN)/ruff check src tests benchmarks tools

@@ -93,7 +93,7 @@ def said(
     """Every figure with a ± that a station gave, with what is true of it: (said, ±, true or as it came)."""
     if kind is PROOF:
         true = float(np.mean(true_errors(bench, target, LADDER)))
-        return [(result.mean_de2000, result.mean_de2000_sd, true)]
+        return [(result.mean, result.mean_sd, true)]
     if kind is WHITE:
         state = result.state
         true_at = true_errors(bench, target, state.percents)

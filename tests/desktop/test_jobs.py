@@ -14,6 +14,7 @@ from tests.desktop.remote_hand import follow
 from aequitone.advice.checklist import CHOICE, checklist
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.scopes import Reach
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.transfer import pq_light
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
@@ -30,6 +31,8 @@ from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
     COPIED,
+    LEVELS,
+    PEAK,
     PROOF,
     PUT_BACK,
     WHITE,
@@ -216,15 +219,22 @@ def test_an_hdr_job_sends_hdr_and_is_measured(
     found = presenter.snapshot.result(AS_FOUND)
     assert found.errors.target[5, 1] == pytest.approx(float(pq_light(0.5)) + found.black, rel=0.02)
     assert "gamma" not in presenter.view().panel.sentence
+    assert presenter.snapshot.leading is Formula.ITP
+    assert presenter.view().panel.delta.label == "ΔE ITP on average"
+    route = [stop.station for stop in presenter.view().route.stops]
+    assert route == ["arrive", "prepare", "as-found", "peak", "white", "tone", "proof", "hand-over"]
     driver.press_for(commands.NEXT_STATION)
-    assert presenter.here == "proof"
-    presenter.go_to("white")
+    assert presenter.here == "peak"
+    presenter.go_to("levels")
     assert "sets SDR only" in presenter.view().panel.sentence
     with pytest.raises(NotReadyError, match="sets SDR only"):
-        begin(logbook, visit.id, WHITE)
+        begin(logbook, visit.id, LEVELS)
     presenter.do(commands.NEXT_JOB)
     driver.wait(lambda: presenter.snapshot.visit.job_id == presenter.snapshot.jobs[0].id, "the first job")
     assert presenter.snapshot.visit.bench.transfer is Transfer.GAMMA
+    assert "peak" not in [stop.station for stop in presenter.view().route.stops]
+    with pytest.raises(NotReadyError, match="Peak is for PQ"):
+        begin(logbook, visit.id, PEAK)
     assert "PQ" not in presenter.view().foot.patterns
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-KILLS = 6
+KILLS = 3
 # Fast enough to be done in seconds, slow enough that a kill lands in the middle of a pass.
 PACE = "40"
 COLUMNS = "pass_id, seq, at, patch, code_r, X, Y, Z, elapsed"

@@ -1,7 +1,7 @@
 """How the signal of a target is encoded: its transfer, and the primaries that its codes are mixed from."""
 
-from aequitone.colorimetry import P3, REC709, REC2020, Gamut
-from aequitone.reference import Hlg, Pq, Target
+from aequitone.colorimetry import P3, REC709, REC2020, Formula, Gamut
+from aequitone.reference import Hlg, Target
 from aequitone.signal import Container, Transfer
 
 CONTAINER_GAMUTS: dict[Container, Gamut] = {
@@ -14,9 +14,14 @@ CONTAINER_GAMUTS: dict[Container, Gamut] = {
 
 def transfer_of(target: Target) -> Transfer:
     """What the codes of this target mean in light."""
-    if isinstance(target.tone, Pq):
+    if target.tone.absolute:
         return Transfer.PQ
     return Transfer.HLG if isinstance(target.tone, Hlg) else Transfer.GAMMA
+
+
+def usual_formula(target: Target) -> Formula:
+    """The ΔE that leads where nothing else was chosen: ΔE ITP for HDR (ITU-R BT.2124), ΔE 2000 for SDR."""
+    return Formula.DE2000 if transfer_of(target) is Transfer.GAMMA else Formula.ITP
 
 
 def container_of(target: Target) -> Container:

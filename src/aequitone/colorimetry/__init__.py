@@ -7,7 +7,7 @@ returns float64. What has a closed form is written out here from its source; wha
 
 from aequitone.colorimetry.cast import Cast, cast_of, cast_word, light_error
 from aequitone.colorimetry.coverage import area_uv, coverage_itp, coverage_uv, volume_itp
-from aequitone.colorimetry.difference import Formula, delta_e_2000, delta_e_itp, delta_uv
+from aequitone.colorimetry.difference import ITP_SCALE, Formula, delta_e_2000, delta_e_itp, delta_uv
 from aequitone.colorimetry.gamut import P3, REC709, REC2020, Gamut
 from aequitone.colorimetry.spaces import (
     ictcp_from_xyz,
@@ -24,6 +24,7 @@ from aequitone.colorimetry.whites import D65, WHITES, White
 
 __all__ = [
     "D65",
+    "ITP_SCALE",
     "P3",
     "REC709",
     "REC2020",

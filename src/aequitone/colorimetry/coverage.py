@@ -5,11 +5,10 @@ from itertools import permutations
 import numpy as np
 
 from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.difference import ITP_SCALE
 from aequitone.colorimetry.gamut import Gamut
 from aequitone.colorimetry.spaces import ictcp_from_xyz, uv_from_xy
 
-# ΔE ITP for a unit of I, Ct and Cp (ITU-R BT.2124-0).
-_ITP = 720.0 * np.array([1.0, 0.5, 1.0])
 # A cell of the RGB cube, cut into six tetrahedra along its diagonal.
 _CORNERS = np.array(
     [np.cumsum(np.vstack([np.zeros(3), np.eye(3)[list(order)]]), axis=0) for order in permutations(range(3))]
@@ -51,7 +50,7 @@ def _tetrahedra(gamut: Gamut, white: float) -> tuple[Array, Array]:
     cells = np.stack(np.meshgrid(*[np.arange(_CELLS)] * 3, indexing="ij"), axis=-1).reshape(-1, 1, 1, 3)
     linear = ((cells + _CORNERS) / _CELLS).reshape(-1, 4, 3) ** _LAW
     xyz = gamut.xyz(linear) * white
-    sides = np.diff(ictcp_from_xyz(xyz) * _ITP, axis=1)
+    sides = np.diff(ictcp_from_xyz(xyz) * ITP_SCALE, axis=1)
     return xyz.mean(axis=1), np.abs(np.linalg.det(sides)) / 6.0
 
 

@@ -10,6 +10,9 @@ import numpy as np
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import ictcp_from_xyz, lab_from_xyz, uv_from_xyz
 
+ITP_SCALE = 720.0 * np.array([1.0, 0.5, 1.0])
+"""What ΔE ITP makes of I, Ct and Cp (ITU-R BT.2124-0): T is half of Ct."""
+
 
 def at_luminance_of(sample: ArrayLike, reference: ArrayLike) -> Array:
     """`sample` scaled to the luminance of `reference` (both XYZ); a sample without light becomes it."""
@@ -76,8 +79,7 @@ def delta_e_itp(sample: ArrayLike, reference: ArrayLike, *, light: bool = True) 
     if not light:
         sample = at_luminance_of(sample, reference)
     difference = ictcp_from_xyz(sample) - ictcp_from_xyz(reference)
-    # BT.2124: T is half of Ct.
-    return np.asarray(720.0 * np.sqrt(((difference * [1.0, 0.5, 1.0]) ** 2).sum(axis=-1)))
+    return np.asarray(np.sqrt(((difference * ITP_SCALE) ** 2).sum(axis=-1)))
 
 
 def delta_uv(sample: ArrayLike, reference: ArrayLike) -> Array:
@@ -96,6 +98,11 @@ class Formula(StrEnum):
     @property
     def light(self) -> bool:
         return self in (Formula.DE2000, Formula.ITP)
+
+    @property
+    def unit(self) -> float:
+        """What a ΔE 2000 of 1 between two greys comes to in it, about: by light, from 5 to 100 cd/m²."""
+        return 3.0 if self in (Formula.ITP, Formula.ITP_CAST) else 1.0
 
     def between(self, sample: ArrayLike, reference: ArrayLike, white: ArrayLike) -> Array:
         """Shape (...), between XYZ in cd/m²; only ΔE 2000 asks for the `white` they are seen against."""

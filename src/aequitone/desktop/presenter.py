@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
-from aequitone.desktop.frame.header_state import fits, foot, is_done, route, strip
+from aequitone.desktop.frame.header_state import first_open, fits, foot, on_route, route, strip
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
 from aequitone.desktop.session.errands import import_pass_from, open_log, save_bug_report
@@ -139,8 +139,8 @@ class Presenter(QObject):
             commands.CLOSE_TOOL: self.close_tool,
             commands.REMOTE: lambda: show_remote(session),
             commands.SHOW: session.pattern_window_wanted.emit,
-            commands.TABLE: self._toggle_table,
-            commands.MOVES: self._toggle_moves,
+            commands.TABLE: session.toggle_table,
+            commands.MOVES: session.toggle_moves,
             commands.LOG: partial(open_log, session),
             commands.BUG_REPORT: partial(save_bug_report, session),
             commands.DEMO: self._begin_demo,
@@ -163,12 +163,6 @@ class Presenter(QObject):
                 tool.enter()
 
         return toggle
-
-    def _toggle_table(self) -> None:
-        self.session.tabled = not self.session.tabled
-
-    def _toggle_moves(self) -> None:
-        self.session.moves_listed = not self.session.moves_listed
 
     def _take_visit(self) -> None:
         """Ask once more for a visit that another program had, and look at what it has become."""
@@ -220,6 +214,11 @@ class Presenter(QObject):
             self._station.enter()
         self.session.changed.emit()
 
+    @property
+    def on_route(self) -> tuple[Station, ...]:
+        """The stations of the job that is worked on, in their order."""
+        return on_route(self.session.snapshot, self.stations)
+
     def next_station(self) -> str:
         """The title of the station after the one in view; "" at the end."""
         following = self._following
@@ -255,7 +254,7 @@ class Presenter(QObject):
     def place_of(self, kind: PassType[Any, Any]) -> tuple[str, str]:
         """The title of a pass, and the key that goes to its station."""
         station = self._station_of(kind)
-        number = self.stations.index(station) + 1
+        number = (*self.on_route, station).index(station) + 1
         return kind.title, f"Ctrl+{number if number <= MOST_KEYS else 0}"
 
     def tracker(self, snapshot: Snapshot, kind: PassType[Any, Any]) -> LiveTracker:
@@ -386,8 +385,7 @@ class Presenter(QObject):
             return self.stations[-1].id
         if snapshot.interrupted is not None:
             return self._station_of(pass_type(snapshot.interrupted.kind)).id
-        left = (each for each in self.stations if fits(snapshot, each))
-        return next((each.id for each in left if not is_done(snapshot, self.stations, each)), self.stations[-1].id)
+        return first_open(snapshot, self.stations)
 
     def close(self) -> None:
         """The window closes: whatever runs is stopped where it can be gone on with."""

@@ -116,19 +116,24 @@ class MainWindow(QMainWindow):
         self.patterns.told.connect(session.say)
 
     def _route_keys(self) -> None:
-        for number, station in enumerate(self.presenter.stations[:MOST_KEYS], 1):
+        for number in range(1, MOST_KEYS + 1):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
-            shortcut.activated.connect(lambda station=station: self.presenter.go_to(station.id))
+            shortcut.activated.connect(lambda number=number: self._go_to_number(number))
         QShortcut(QKeySequence("Ctrl+0"), self).activated.connect(self._list_stations)
         for command in commands.ALWAYS:
             shortcut = QShortcut(QKeySequence(command.keys[0]), self)
             shortcut.activated.connect(lambda command=command: self._do(command))
 
+    def _go_to_number(self, number: int) -> None:
+        """Go to a station by its place on the route, from 1; nothing where there is none."""
+        for station in self.presenter.on_route[number - 1 : number]:
+            self.presenter.go_to(station.id)
+
     def _list_stations(self) -> None:
         """Every station in a list: also those that have no key of their own."""
         menu = QMenu("Stations", self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for station in self.presenter.stations:
+        for station in self.presenter.on_route:
             action = menu.addAction(station.title)
             action.triggered.connect(lambda _=False, station=station: self.presenter.go_to(station.id))
             if station.id == self.presenter.here:

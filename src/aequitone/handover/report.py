@@ -192,8 +192,8 @@ class _Pages:
         simulated = " These are readings of a simulated screen." if bench.simulated else ""
         story.append(
             self._paragraph(
-                "ΔE 2000 and ΔE ITP include light; ± is the standard deviation that the meter's noise gives. "
-                "ΔE is against the target at the screen's own white. "
+                "ΔE 2000 and ΔE ITP include light; ± is the standard deviation that the meter's noise gives of "
+                f"{self._snapshot.leading}. ΔE is against the target at the screen's own white. "
                 f"{words.measured_words(self._snapshot)}{simulated}",
                 self._small,
             )
@@ -238,9 +238,9 @@ class _Pages:
         errors = found.errors
         temperatures = cct_and_duv(found.xyz)
         rows: list[tuple[str, ...]] = [
-            ("Level %", "X", "Y cd/m²", "Z", "Light %", "CCT K", "Duv", "ΔE 2000", "±", "ΔE ITP")
+            ("Level %", "X", "Y cd/m²", "Z", "Light %", "CCT K", "Duv", "ΔE 2000", "ΔE ITP", "±")
         ]
-        differences = (errors.de2000, errors.de2000_sd, errors.deitp)
+        differences = (errors.de2000, errors.deitp, errors.by(found.formula)[1])
         for i, percent in enumerate(found.percents):
             kelvin, duv = temperatures[i]
             dark = percent == 0.0
@@ -251,7 +251,7 @@ class _Pages:
                     "" if errors.light[i] != errors.light[i] else f"{errors.light[i]:+.1f}",
                     "" if dark or kelvin != kelvin else f"{kelvin:.0f}",
                     "" if dark or duv != duv else f"{duv:+.4f}",
-                    *("" if dark else f"{value[i]:.2f}" for value in differences),
+                    *("" if value[i] != value[i] else f"{value[i]:.2f}" for value in differences),
                 )
             )
         return self._table(rows, width, (0.1,) * 10, numbers=True)

@@ -69,6 +69,9 @@ def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
         "white_cd_m2": found.white,
         "black_cd_m2": found.black,
         "drift_percent": found.drift,
+        "formula": found.formula.value,
+        "mean": _number(found.mean),
+        "mean_sd": _number(found.mean_sd),
         "levels": [
             {
                 "percent": percent,
@@ -79,6 +82,7 @@ def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
                 "de2000_sd": _number(errors.de2000_sd[i]),
                 "de2000_cast": _number(errors.de2000_cast[i]),
                 "deitp": _number(errors.deitp[i]),
+                "beyond": bool(errors.beyond[i]),
                 "light_percent": _number(errors.light[i]),
                 "cast_warm_uv": _number(errors.cast[i, 0]),
                 "cast_green_uv": _number(errors.cast[i, 1]),

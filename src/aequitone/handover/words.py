@@ -10,7 +10,7 @@ from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import Connection, ControlRecord
 from aequitone.passes import LEVELS, Snapshot, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.reference import TONES, Power, PqRolled, Target, Verdict, verdict
+from aequitone.reference import TONES, Power, PqKept, PqRolled, Target, Verdict, verdict
 
 # Gammas further apart than this are two settings of a screen, not one unit's wandering.
 _TONE_APART = 0.09
@@ -23,14 +23,15 @@ _SEEN = {
 
 def found_words(found: GreyPass, target: Target) -> str:
     """A grey pass in two sentences; in a third what of the signal lies beyond the screen, where some does."""
-    errors = found.errors
-    mean, worst = found.mean_de2000, int(errors.de2000[:-1].argmax())
+    mean, (percent, worst) = found.mean, found.worst
     word = _mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
+    if np.isnan(worst):
+        return f"{lean}. {reach_words(target, found.white)}".rstrip()
     told = (
-        f"{lean}: ΔE 2000 is {mean:.1f} on average, less the meter's noise, and {errors.de2000[worst]:.1f} at its "
-        f"worst, at {found.percents[worst]:g} % grey, {_SEEN[verdict(mean)]} on average. "
-        f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
+        f"{lean}: {found.formula} is {mean:.1f} on average, less the meter's noise, and {worst:.1f} at its worst, "
+        f"at {percent:g} % grey, {_SEEN[verdict(mean)]} on average. White gives {found.white:.0f} cd/m², black "
+        f"{found.black:.3f} cd/m²{_contrast(found)}."
     )
     return f"{told} {reach_words(target, found.white)}".rstrip()
 
@@ -40,7 +41,11 @@ def reach_words(target: Target, white: float) -> str:
     reach = target.reach(white)
     if reach >= 100.0:
         return ""
-    how = "is rolled off" if isinstance(target.tone, PqRolled) else "is cut off"
+    how = "is cut off"
+    if isinstance(target.tone, PqRolled):
+        how = "is rolled off"
+    elif isinstance(target.tone, PqKept):
+        how = "rolls off as it does by itself"
     return (
         f"Above {reach:.0f} % the signal means more light than the screen has: there it {how}, which is no error "
         "of the screen."
@@ -89,14 +94,12 @@ def tone_words(found: GreyPass, *, preset: bool) -> str:
 
 def compared_words(before: GreyPass, after: GreyPass) -> str:
     """What the work brought, with the repeatability that the claim rests on."""
-    first, second = before.mean_de2000, after.mean_de2000
-    spread = hypot(before.mean_de2000_sd, after.mean_de2000_sd)
+    first, second = before.mean, after.mean
+    spread, name = hypot(before.mean_sd, after.mean_sd), after.formula
     if abs(second - first) <= 2.0 * spread:
-        return (
-            f"Average ΔE 2000 went from {first:.1f} to {second:.1f}, which is no change that the meter can tell."
-        )
+        return f"Average {name} went from {first:.1f} to {second:.1f}, which is no change that the meter can tell."
     better = "fell" if second < first else "rose"
-    return f"Average ΔE 2000 {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
+    return f"Average {name} {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
 
 
 def done_words(snapshot: Snapshot) -> str:

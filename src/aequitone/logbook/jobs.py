@@ -6,14 +6,19 @@ from typing import Any, TypeVar
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from aequitone.advice.encoding import usual_formula
+from aequitone.colorimetry import Formula
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import JobRecord
 from aequitone.logbook.rows import job_record
 from aequitone.logbook.storage.unreadable import Unreadable
+from aequitone.reference import target_named
 
 Row = TypeVar("Row", bound=model.Base)
+# ΔE at which white balance stops where nothing else was chosen: a unit of ΔE ITP is about as much as can be seen.
+_STOP_AT = {Formula.DE2000: 0.5, Formula.ITP: 1.0}
 
 
 class JobTakenError(AequitoneError):
@@ -49,8 +54,8 @@ class Jobs:
     ) -> int:
         """Add a job modelled on the present one, and work on it; returns its number.
 
-        Levels, stop figure, formula and pair are those of the present job, and so are light, depth and range
-        where they are None.
+        Levels and pair are those of the present job, and so are light, depth and range where they are None; stop
+        figure and formula too where both send SDR, or both HDR.
         Raises JobTakenError where that memory has a job on this visit.
         """
         with Session(self._engine) as session, session.begin():
@@ -68,8 +73,7 @@ class Jobs:
                 target=target,
                 levels=like.levels,
                 light=like.light if light is None else light,
-                stop_at=like.stop_at,
-                formula=like.formula,
+                **stop_of(target, like),
                 bright=like.bright,
                 dark=like.dark,
                 depth=like.depth if depth is None else depth,
@@ -93,6 +97,15 @@ class Jobs:
 def current_job(session: Session, visit_id: int) -> model.Job:
     """The job of a visit that is worked on."""
     return session.get_one(model.Job, session.get_one(model.Visit, visit_id).job_id)
+
+
+def stop_of(target: str, like: model.Job | None = None) -> dict[str, Any]:
+    """The ΔE to stop at and its formula for a target: those of a job like it, or what suits its signal."""
+    wanted = target_named(target)
+    if like is not None and usual_formula(target_named(like.target)) is usual_formula(wanted):
+        return {"stop_at": like.stop_at, "formula": like.formula}
+    formula = usual_formula(wanted)
+    return {"stop_at": _STOP_AT[formula], "formula": formula.value}
 
 
 def add_job(session: Session, visit: model.Visit, memory_id: int, **wanted: Any) -> int:

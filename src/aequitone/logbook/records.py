@@ -230,9 +230,14 @@ class JobRecord:
     """Which gamma and temperature preset stands in its memory, by the last that was noted."""
 
     @property
+    def transfer(self) -> Transfer:
+        """What its codes mean in light."""
+        return transfer_of(target_named(self.target))
+
+    @property
     def hdr(self) -> bool:
         """Whether PQ or HLG is sent for it."""
-        return transfer_of(target_named(self.target)) is not Transfer.GAMMA
+        return self.transfer is not Transfer.GAMMA
 
 
 @dataclass(frozen=True)

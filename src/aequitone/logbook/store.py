@@ -15,7 +15,7 @@ from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
-from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made
+from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made, stop_of
 from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import (
@@ -116,7 +116,7 @@ class Logbook:
             session.flush()
             visit_id = visit.id
             signal = {"depth": bench.depth, "range": bench.range}
-            add_job(session, visit, memory_row.id, target=target, levels=levels, **signal)
+            add_job(session, visit, memory_row.id, target=target, levels=levels, **stop_of(target), **signal)
         return self.visit(visit_id)
 
     def change_visit(
@@ -133,6 +133,8 @@ class Logbook:
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             job = _keep_bench(session, visit_id, bench)
+            for name, value in stop_of(target, job).items():
+                setattr(job, name, value)
             job.target, job.levels = target, levels
             if technology:
                 session.get_one(model.Screen, screen_id).technology = technology.value

@@ -20,6 +20,7 @@ from aequitone.passes.carrying_out import (
 from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
+from aequitone.passes.hdr import PEAK, shoulder_of
 from aequitone.passes.kept import KeptError, from_json, to_json
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
@@ -38,6 +39,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     GAMUT,
     AS_FOUND,
     COLOURS_FOUND,
+    PEAK,
     LEVELS,
     UNIFORMITY,
     WHITE,
@@ -72,6 +74,7 @@ __all__ = [
     "MANAGEMENT",
     "MODE",
     "PASSES",
+    "PEAK",
     "PROOF",
     "PUT_BACK",
     "ROOM",
@@ -102,6 +105,7 @@ __all__ = [
     "load_snapshot",
     "management_plan",
     "pass_type",
+    "shoulder_of",
     "to_json",
     "white_state",
 ]

@@ -10,6 +10,7 @@ from aequitone.logbook import Logbook
 from aequitone.planning.pace import Pace
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Procedure
+from aequitone.signal import Transfer
 
 if TYPE_CHECKING:
     from aequitone.passes.snapshot import Snapshot
@@ -59,6 +60,8 @@ class PassType(Generic[P, R]):
     as trips are here."""
     sdr_only: bool = False
     """Whether it has no meaning, or no solver yet, for PQ and HLG."""
+    only: Transfer | None = None
+    """The one transfer that it is for; None for any."""
     from_file: bool = False
     """Whether readings from a file can be it."""
     finish: Callable[[Logbook, int, P, R, Bench], None] = nothing_follows
@@ -72,10 +75,18 @@ class PassType(Generic[P, R]):
 
     def fits(self, snapshot: "Snapshot") -> bool:
         """Whether it is for the signal of the job that is worked on."""
-        return not (self.sdr_only and snapshot.hdr)
+        return self.fits_signal(snapshot.visit.bench.transfer)
+
+    def fits_signal(self, transfer: Transfer) -> bool:
+        """Whether it is for such a signal."""
+        if self.only is not None:
+            return transfer is self.only
+        return not self.sdr_only or transfer is Transfer.GAMMA
 
     def misfit(self, snapshot: "Snapshot") -> str:
         """Say why it is not for that signal."""
+        if self.only is not None:
+            return f"{self.title} is for {self.only.value.upper()}, which this job does not send."
         return (
             f"{self.title} sets SDR only. In this job, of {snapshot.visit.bench.transfer.value.upper()}, As found "
             "and Proof measure the screen as it stands."

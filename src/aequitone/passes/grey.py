@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from functools import partial
 
+from aequitone.advice.encoding import usual_formula
 from aequitone.advice.technology import Technology
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
@@ -10,7 +11,7 @@ from aequitone.planning.pace import Pace, grey_pass_seconds
 from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, recovered
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
-from aequitone.reference import target_named
+from aequitone.reference import Target, target_named
 
 _SHADOWS = 10.0
 
@@ -26,6 +27,7 @@ def grey_plan(snapshot: Snapshot, *, first_look: bool = False) -> GreyPlan:
         anchor_every=bench.anchor_every if bench.automatic else 0,
         first_look=first_look and bench.automatic,
         technology=visit.technology if first_look else Technology.UNKNOWN,
+        formula=snapshot.leading,
     )
 
 
@@ -33,11 +35,11 @@ def _seconds(snapshot: Snapshot, pace: Pace, *, first_look: bool) -> float:
     return grey_pass_seconds(grey_plan(snapshot, first_look=first_look), pace)
 
 
-def shadows(found: GreyPass) -> tuple[float, float] | None:
-    """The level in the shadows that later passes are not to make worse, in %, and its ΔE 2000 as found."""
+def shadows(found: GreyPass, target: Target) -> tuple[float, float] | None:
+    """The level in the shadows that later passes are not to make worse, in %, and its ΔE as found."""
     if _SHADOWS not in found.percents:
         return None
-    return _SHADOWS, float(found.errors.de2000[found.percents.index(_SHADOWS)])
+    return _SHADOWS, float(found.errors.by(usual_formula(target))[0][found.percents.index(_SHADOWS)])
 
 
 def _recovered(plan: GreyPlan, record: Sequence[Recorded], _words: str) -> GreyPass | None:

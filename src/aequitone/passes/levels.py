@@ -40,7 +40,9 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
         board=visit.bench.automatic,
         dark_foot=dark_foot(visit.technology),
         by_link=visit.bench.by_link,
-        watched=shadows(found) if found is not None and visit.bench.automatic else None,
+        watched=shadows(found, target_named(visit.target))
+        if found is not None and visit.bench.automatic
+        else None,
     )
 
 

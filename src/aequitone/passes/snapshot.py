@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from aequitone.advice.roles import Role
+from aequitone.colorimetry import Formula
 from aequitone.logbook import Logbook
 from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
 from aequitone.logbook.records import ControlRecord, JobRecord, PassRecord, PassState, VisitRecord
@@ -122,6 +123,13 @@ class Snapshot:
     def hdr(self) -> bool:
         """Whether the job that is worked on sends PQ or HLG."""
         return self.visit.bench.transfer is not Transfer.GAMMA
+
+    @property
+    def leading(self) -> Formula:
+        """The ΔE that tells how good grey is: ΔE 2000 of SDR, of HDR what the job chose, its light included."""
+        if not self.hdr:
+            return Formula.DE2000
+        return Formula.ITP if self.visit.formula in (Formula.ITP, Formula.ITP_CAST) else Formula.DE2000
 
     @cached_property
     def pace(self) -> Pace:

@@ -10,6 +10,7 @@ from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
 from aequitone.advice.roles import BIASES, point_of
 from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.hdr import drive_at, solved_target, solved_top
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
 from aequitone.planning.pace import Pace, tone_seconds
@@ -18,8 +19,9 @@ from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
-from aequitone.reference import grey_errors, target_named
+from aequitone.reference import grey_errors
 
+_WHITE = 100.0
 # Seconds that a trip to the menu takes before any was made on this visit.
 _TRIP_BY_HAND, _TRIP_BY_LINK = 15.0, 1.0
 
@@ -33,20 +35,25 @@ def _plan(snapshot: Snapshot) -> TonePlan:
     noted = [control for control in snapshot.controls if control.role in values]
     points = tuple(control.state(values[control.role]) for control in noted if point_of(control.role))
     biases = {control.role: control.state(values[control.role]) for control in noted if control.role in BIASES}
+    target, white = solved_target(snapshot), float(state.xyz[0, 1])
+    ladder = ladder_of(points, whole=bench.automatic) if points else ()
+    top = solved_top(target, white, ladder)
     usual_trip = _TRIP_BY_LINK if bench.by_link else _TRIP_BY_HAND
     return TonePlan(
-        target_named(visit.target),
+        target,
         bench.format,
-        float(state.xyz[0, 1]),
+        white,
         tuple(biases[role] for role in BIASES) if len(biases) == len(BIASES) else (),
-        bias_light(state.responses.bias_light, state.percents[2] / 100.0),
+        bias_light(state.responses.bias_light, drive_at(target, state.percents[2], white)),
         points,
-        ladder_of(points, whole=bench.automatic) if points else (),
+        tuple(percent for percent in ladder if percent <= top or percent == _WHITE),
         # A person who types readings would type the same again, and cannot wait as long as near black needs.
         near_black=bench.automatic,
         by_hand=not bench.by_link,
         trip_seconds=snapshot.trip_seconds or usual_trip,
         stop_at=visit.stop_at,
+        formula=snapshot.leading,
+        top=top,
     )
 
 
@@ -85,7 +92,7 @@ def _ladder(
     xyz = np.array([readings[percent].xyz for percent in percents])
     errors = grey_errors(percents, xyz, plan.target, white=float(xyz[0, 1]), black=black)
     sd = np.array([readings[percent].sd for percent in percents])
-    return MultiState(percents, xyz, sd, tuple(map(float, errors.de2000)), controls, (), 0.0, black)
+    return MultiState(percents, xyz, sd, tuple(map(float, errors.by(plan.formula)[0])), controls, (), 0.0, black)
 
 
 TONE = PassType(
@@ -98,6 +105,5 @@ TONE = PassType(
     seconds=_seconds,
     words=lambda result: result.words,
     adjusts=True,
-    sdr_only=True,
     recover=_recovered,
 )

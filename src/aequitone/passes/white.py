@@ -10,6 +10,7 @@ from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND, shadows
+from aequitone.passes.hdr import solved_pair, solved_target
 from aequitone.passes.levels import LEVELS, wanted_light
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
@@ -17,7 +18,7 @@ from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
 from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
-from aequitone.reference import target_named
+from aequitone.signal import ladder_step
 
 
 def _plan(snapshot: Snapshot) -> WhitePlan:
@@ -30,20 +31,21 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
     if missing:
         raise NotReadyError(f"White needs the settings of {', '.join(missing)}: enter them at Arrive.")
     white, black = _light_now(snapshot)
+    target = solved_target(snapshot)
     return WhitePlan(
-        target_named(visit.target),
+        target,
         visit.bench.format,
         tuple(controls[role].state(values[role]) for role in TWO_POINT),
         white,
         black,
-        *visit.pair,
+        *solved_pair(visit.pair, target, white, ladder_step(visit.levels)),
         stop_at=visit.stop_at,
         looks=3 if visit.bench.automatic else 1,
         technology=visit.technology,
         by_hand=not visit.bench.by_link,
         formula=visit.formula,
         # A person who types readings is not asked for one more.
-        watched=shadows(found) if visit.bench.automatic else None,
+        watched=shadows(found, target) if visit.bench.automatic else None,
         light=_light_step(snapshot),
     )
 
@@ -52,7 +54,7 @@ def _light_step(snapshot: Snapshot) -> LightStep | None:
     """What light output should be brought to in the end, where Levels has set it before."""
     levels = snapshot.result(LEVELS)
     control = next((each for each in snapshot.controls if each.role == Role.LIGHT_OUTPUT), None)
-    if levels is None or control is None or Role.LIGHT_OUTPUT not in snapshot.settings:
+    if snapshot.hdr or levels is None or control is None or Role.LIGHT_OUTPUT not in snapshot.settings:
         return None
     swept = [each for each in levels.sweeps if each.control.role == Role.LIGHT_OUTPUT]
     if not swept or any(each.kept for each in swept):
@@ -125,6 +127,5 @@ WHITE = PassType(
     words=lambda result: result.words,
     reason="white balance",
     adjusts=True,
-    sdr_only=True,
     recover=_recovered,
 )

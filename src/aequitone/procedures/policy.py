@@ -9,8 +9,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.colorimetry import lab_from_xyz
+from aequitone.colorimetry import ITP_SCALE, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.transfer import pq_encode
+from aequitone.reference import Target
 
 WANTED_DE = 0.05
 # A colour: noise of X and Z counts beside that of Y, and each would have to be read for minutes otherwise.
@@ -26,6 +28,12 @@ LAB_SLOPE_BLACK = 903.3
 _MOST_SECONDS = 12.0
 # L*, a* and b* for a cube root of light (CIE 15:2018, 8.2.1), and S_C of ISO/CIE 11664-6.
 _L_FACTOR, _A_FACTOR, _B_FACTOR, _CHROMA = 116.0, 500.0, 200.0, 0.045
+# About what a unit of L* is worth in ΔE ITP.
+_ITP_OF_L = 3.0
+# Along which the slope of PQ is taken: a share of light, and cd/m².
+_NUDGE, _LEAST_LIGHT = 0.01, 1e-4
+# Diffuse white in cd/m² (ITU-R BT.2408), against which the shadows of HDR are seen.
+_DIFFUSE_WHITE = 203.0
 # So many spreads above nothing, black is seen.
 _SIGMAS = 3.0
 
@@ -75,9 +83,21 @@ def seen_black(luminance: float, sd: float) -> float:
     return luminance if luminance > _SIGMAS * sd else 0.0
 
 
-def policy_for(luminance: float, white: float, wanted_de: float = WANTED_DE) -> ReadPolicy:
-    """The policy for an expected luminance on a screen of this white, both in cd/m²; `wanted_de` in L*."""
+def policy_for(
+    luminance: float, white: float, wanted_de: float = WANTED_DE, *, absolute: bool = False
+) -> ReadPolicy:
+    """The policy for an expected luminance on a screen of this white, both in cd/m²; `wanted_de` in L*.
+
+    `absolute`: for a target in cd/m², whose differences are counted along PQ and not against white.
+    """
+    if absolute:
+        return ReadPolicy(_absolute_sd(luminance, wanted_de), luminance)
     return ReadPolicy(_lightness_sd(luminance, white, wanted_de), luminance)
+
+
+def target_policy(target: Target, luminance: float, white: float, wanted_de: float = WANTED_DE) -> ReadPolicy:
+    """The policy for a grey of a target: against white, or along PQ where the target says cd/m²."""
+    return policy_for(luminance, white, wanted_de, absolute=target.tone.absolute)
 
 
 def policy_for_colour(xyz: Array, white: Array, wanted_de: float = COLOUR_DE) -> ReadPolicy:
@@ -106,3 +126,10 @@ def _lightness_sd(light: float, white: float, wanted: float) -> float:
     bright = wanted * 3.0 / _L_FACTOR * math.cbrt(share) ** 2
     dark = wanted / LAB_SLOPE_BLACK / _BLACK_CARE
     return max(bright, dark) * white
+
+
+def _absolute_sd(light: float, wanted: float) -> float:
+    """Standard deviation in cd/m² that makes as much of ΔE ITP (ITU-R BT.2124) as `wanted` L* is worth."""
+    rise = float(pq_encode(light * (1.0 + _NUDGE) + _LEAST_LIGHT) - pq_encode(light))
+    bright = wanted * _ITP_OF_L / float(ITP_SCALE[0]) * (light * _NUDGE + _LEAST_LIGHT) / rise
+    return max(bright, wanted / LAB_SLOPE_BLACK / _BLACK_CARE * _DIFFUSE_WHITE)

@@ -21,10 +21,11 @@ from aequitone.reference.target import (
     target_name,
     target_named,
     white_named,
+    with_knee,
     with_light,
     with_white,
 )
-from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqRolled, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqKept, PqRolled, Srgb, Tone
 
 __all__ = [
     "DEFAULT_TARGET",
@@ -38,6 +39,7 @@ __all__ = [
     "Hlg",
     "Power",
     "Pq",
+    "PqKept",
     "PqRolled",
     "Srgb",
     "Target",
@@ -54,6 +56,7 @@ __all__ = [
     "target_named",
     "verdict",
     "white_named",
+    "with_knee",
     "with_light",
     "with_white",
 ]

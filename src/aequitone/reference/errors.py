@@ -1,12 +1,12 @@
 """How far measured greys are from the target, with the spread that the readings' noise gives."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from functools import lru_cache
 
 import numpy as np
 
-from aequitone.colorimetry import delta_e_2000, delta_e_itp, light_error
+from aequitone.colorimetry import Formula, delta_e_2000, delta_e_itp, light_error
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.cast import cast_components
 from aequitone.reference.target import Target
@@ -33,7 +33,8 @@ class GreyErrors:
     """Errors of n grey levels; every array has shape (n,), `cast` (n, 2) as (warm, green) in u'v'.
 
     At 0 % there is light, and a contrast to speak of, but no error of either kind: nan. A difference to a black
-    that is not there, or to the screen's own, says nothing of what is seen.
+    that is not there, or to the screen's own, says nothing of what is seen. Beyond what the target asks of this
+    screen there is no error either, but a cast.
     """
 
     percent: Array
@@ -50,6 +51,22 @@ class GreyErrors:
     light: Array
     """Luminance error in %; nan where no light is wanted."""
     cast: Array
+    deitp_sd: Array = field(default_factory=lambda: np.zeros(0))
+    deitp_noise: Array = field(default_factory=lambda: np.zeros(0))
+    beyond: Array = field(default_factory=lambda: np.zeros(0, dtype=bool))
+    """Whether a level lies beyond what the target asks of this screen."""
+
+    def __post_init__(self) -> None:
+        # Records of earlier versions have none of these.
+        for name in ("deitp_sd", "deitp_noise", "beyond"):
+            if len(getattr(self, name)) != len(self.deitp):
+                object.__setattr__(self, name, np.zeros(len(self.deitp), dtype=getattr(self, name).dtype))
+
+    def by(self, formula: Formula) -> tuple[Array, Array, Array]:
+        """ΔE with its light, its spread, and what noise alone makes of it, shape (n,) each."""
+        if formula in (Formula.ITP, Formula.ITP_CAST):
+            return self.deitp, self.deitp_sd, self.deitp_noise
+        return self.de2000, self.de2000_sd, self.de2000_noise
 
 
 def grey_errors(
@@ -70,36 +87,50 @@ def grey_errors(
     measured = triples(xyz, "XYZ")
     wanted = target.grey(percents, white, black)
     reference_white = target.white.xyz(float(target.white_luminance(white)))
-    de2000 = delta_e_2000(measured, wanted, reference_white)
-    spread, noise = np.zeros_like(de2000), np.zeros_like(de2000)
+    beyond = np.logical_not(target.judged(percents, white))
+
+    def between(sample: Array) -> tuple[Array, Array]:
+        return delta_e_2000(sample, wanted, reference_white), delta_e_itp(sample, wanted)
+
+    de2000, deitp = between(measured)
+    spread, noise = np.zeros((2, *de2000.shape)), np.zeros((2, *de2000.shape))
     if sd is not None:
         scattered = DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = delta_e_2000(measured + scattered, wanted, reference_white).std(axis=0)
-        noise = np.sqrt((delta_e_2000(wanted + scattered, wanted, reference_white) ** 2).mean(axis=0))
+        spread = np.array([drawn.std(axis=0) for drawn in between(measured + scattered)])
+        noise = np.array([np.sqrt((drawn**2).mean(axis=0)) for drawn in between(wanted + scattered)])
     lit = np.where(percents > 0.0, 1.0, np.nan)
+    held = np.where(beyond, np.nan, lit)
     return GreyErrors(
         percent=percents,
         target=wanted,
-        de2000=de2000 * lit,
-        de2000_sd=spread * lit,
-        de2000_noise=noise * lit,
+        de2000=de2000 * held,
+        de2000_sd=spread[0] * held,
+        de2000_noise=noise[0] * held,
         de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False) * lit,
-        deitp=delta_e_itp(measured, wanted) * lit,
+        deitp=deitp * held,
         deitp_cast=delta_e_itp(measured, wanted, light=False) * lit,
-        light=light_error(measured, wanted) * lit,
+        light=light_error(measured, wanted) * held,
         cast=cast_components(measured, wanted),
+        deitp_sd=spread[1] * held,
+        deitp_noise=noise[1] * held,
+        beyond=beyond,
     )
 
 
 def mean_error(de2000: ArrayLike, noise: ArrayLike) -> float:
     """Average of ΔE of levels, shape (n,), with what the readings' `noise` (n,) adds to a length taken out.
 
+    Levels without an error (nan) are left out; nan where all are.
+
     A difference is never below nothing, so that noise adds to it whichever way it goes: to a length of two
     dimensions that is longer than the noise, half of its mean square (Rice, Bell System Technical Journal 24,
     1945). Where a level is right but for noise, a part of that stays.
     """
     seen, added = np.asarray(de2000, dtype=np.float64), np.asarray(noise, dtype=np.float64)
-    return float(np.sqrt(np.maximum(seen**2 - added**2 / 2.0, 0.0)).mean())
+    held = ~np.isnan(seen)
+    if not held.any():
+        return float("nan")
+    return float(np.sqrt(np.maximum(seen[held] ** 2 - added[held] ** 2 / 2.0, 0.0)).mean())
 
 
 def mean_error_sd(sd: ArrayLike) -> float:
@@ -108,6 +139,9 @@ def mean_error_sd(sd: ArrayLike) -> float:
     Light wanders between one look and the next, and white, which all are relative to, was read with noise.
     """
     own = np.asarray(sd, dtype=np.float64)
+    own = own[~np.isnan(own)]
+    if not len(own):
+        return float("nan")
     return float(np.hypot(np.sqrt((own**2).sum()) / len(own), _IN_COMMON))
 
 
@@ -120,9 +154,13 @@ def verdict(de2000: float) -> Verdict:
 
 @lru_cache(maxsize=16)
 def light_band(
-    target: Target, percents: tuple[float, ...], most: float = 1.0, peak: float = 100.0
+    target: Target,
+    percents: tuple[float, ...],
+    most: float = 1.0,
+    peak: float = 100.0,
+    formula: Formula = Formula.DE2000,
 ) -> tuple[tuple[float, float, float], ...]:
-    """Level, and the light in % below and above the target at which ΔE 2000 reaches `most`, cast being right.
+    """Level, and the light in % below and above the target at which ΔE reaches `most`, cast being right.
 
     For a screen whose white gives `peak`, in cd/m², and whose black gives no light.
     """
@@ -132,7 +170,7 @@ def light_band(
     told = []
     for percent in percents:
         wanted = target.grey(percent, peak)
-        de = delta_e_2000(wanted * (1.0 + shares[:, None]), wanted, white)
+        de = formula.between(wanted * (1.0 + shares[:, None]), wanted, white)
         below, above = shares <= 0.0, shares >= 0.0
         low = float(np.interp(most, de[below][::-1], shares[below][::-1]))
         told.append((percent, low * 100.0, float(np.interp(most, de[above], shares[above])) * 100.0))

@@ -10,7 +10,7 @@ import numpy as np
 from aequitone.colorimetry import D65, P3, REC709, REC2020, WHITES, Gamut, White
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xy
-from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqRolled, Srgb, Tone
+from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqKept, PqRolled, Srgb, Tone
 
 
 @dataclass(frozen=True)
@@ -52,6 +52,14 @@ class Target:
     def reach(self, white: float) -> float:
         """The signal in % up to which a screen of this white, cd/m², can give the light that is meant."""
         return 100.0 * min(1.0, self.tone.reach(float(self.white_luminance(white))))
+
+    def judged(self, percent: ArrayLike, white: float) -> Array:
+        """Whether grey at `percent` of the signal is held to this target on a screen of this white, cd/m².
+
+        What lies beyond its reach is no error.
+        """
+        most = 100.0 * self.tone.judged(float(self.white_luminance(white)))
+        return np.asarray(np.asarray(percent, dtype=np.float64) <= most)
 
     def grey(self, percent: ArrayLike, white: float, black: float = 0.0) -> Array:
         """XYZ in cd/m², shape (..., 3), wanted at `percent` of the signal.
@@ -101,6 +109,7 @@ _NAME = re.compile(
 )
 _GAMMA = re.compile(r"[12]\.[0-9]{1,3}")
 _ROLLED = re.compile(r"pq([1-9][0-9]{2,4})")
+_KEPT = re.compile(r"pqto([1-9][0-9](?:\.[0-9]{1,2})?)")
 _LEAST_MASTERING, _MOST_MASTERING = 100.0, 10_000.0
 _LEAST_GAMMA, _MOST_GAMMA = 1.6, 2.8
 # What a white can be asked to give, cd/m².
@@ -159,6 +168,21 @@ def with_light(target: Target, light: float) -> Target:
     return target_named(f"{head}={light:g}" if light else head)
 
 
+def with_knee(target: Target, knee: float) -> Target:
+    """PQ up to a knee (signal, 0 to 1), and above it as the screen does by itself; other laws stay as they are."""
+    if not target.tone.absolute:
+        return target
+    black = target.black if target.black in Pq().black_references else BlackReference.ADDED
+    percent = min(max(100.0 * knee, 10.0), 99.99)
+    return target_named(target_name(f"pqto{percent:.2f}", target.white, black, _head(target.name)))
+
+
+def _head(name: str) -> str:
+    """The gamut of a target's name."""
+    found = _NAME.fullmatch(name)
+    return found["gamut"] if found is not None else "rec709"
+
+
 def target_named(name: str) -> Target:
     """The target of that name; ValueError says what is wrong with it."""
     found = _NAME.fullmatch(name)
@@ -211,6 +235,9 @@ def _tone(name: str) -> Tone:
     rolled = _ROLLED.fullmatch(name)
     if rolled is not None and _LEAST_MASTERING <= float(rolled[1]) <= _MOST_MASTERING:
         return PqRolled(float(rolled[1]))
+    kept = _KEPT.fullmatch(name)
+    if kept is not None:
+        return PqKept(float(kept[1]) / 100.0)
     if not _GAMMA.fullmatch(name) or not _LEAST_GAMMA <= float(name) <= _MOST_GAMMA:
         raise ValueError(f"there is no tone “{name}”")
     return Power(float(name))

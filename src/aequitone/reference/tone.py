@@ -63,6 +63,10 @@ class Tone(Protocol):
         """The signal, 0 to 1, up to which a screen of this white in cd/m² can give the light that is meant."""
         return 1.0
 
+    def judged(self, white: float) -> float:  # noqa: ARG002 - most laws say what every signal should give
+        """The signal, 0 to 1, up to which a screen of this white in cd/m² is held to the law."""
+        return 1.0
+
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:
         """Compute cd/m² of `signal` (0 to 1) on a screen of this white and black; the three broadcast."""
         ...
@@ -161,6 +165,25 @@ class Pq(Tone):
     def reach(self, white: float) -> float:
         return float(pq_encode(white))
 
+    def judged(self, white: float) -> float:
+        # Beyond its reach a screen can do nothing about it.
+        return self.reach(white)
+
+
+@dataclass(frozen=True)
+class PqKept(Pq):
+    """PQ up to a knee, and above it whatever roll-off the screen has of its own."""
+
+    knee: float = 1.0
+    """Signal, 0 to 1."""
+
+    @property
+    def label(self) -> str:
+        return f"PQ to {100.0 * self.knee:g} %, the screen's own roll-off above"
+
+    def reach(self, white: float) -> float:
+        return min(self.knee, super().reach(white))
+
 
 @dataclass(frozen=True)
 class PqRolled(Tone):
@@ -188,6 +211,9 @@ class PqRolled(Tone):
     def reach(self, white: float) -> float:
         # Beyond the mastering peak nothing is meant.
         return roll_off_from(self.mastering, white) if white < self.mastering else 1.0
+
+    def judged(self, white: float) -> float:  # noqa: ARG002 - the way to its white is a part of the law
+        return float(pq_encode(self.mastering))
 
 
 @dataclass(frozen=True)

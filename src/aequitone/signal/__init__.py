@@ -14,6 +14,7 @@ from aequitone.signal.patch import (
     corners_patch,
     grey_levels,
     grey_patch,
+    ladder_step,
 )
 from aequitone.signal.typed import NAMED_COLOURS, patch_typed
 from aequitone.signal.window import Rect, board_rects, corner_rects, window_rect
@@ -38,6 +39,7 @@ __all__ = [
     "corners_patch",
     "grey_levels",
     "grey_patch",
+    "ladder_step",
     "patch_typed",
     "signal_of",
     "window_rect",

@@ -123,4 +123,9 @@ def grey_levels(count: int) -> tuple[float, ...]:
     """The levels of a grey pass, in % from white to black: `count` of 11 or 21, evenly apart."""
     if count not in (11, 21):
         raise ValueError(f"a grey pass has 11 or 21 levels, got {count}")
-    return tuple(100.0 - i * 100.0 / (count - 1) for i in range(count))
+    return tuple(100.0 - i * ladder_step(count) for i in range(count))
+
+
+def ladder_step(count: int) -> float:
+    """How far the levels of a grey pass lie apart, in %."""
+    return 100.0 / (count - 1)

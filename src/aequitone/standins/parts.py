@@ -216,10 +216,14 @@ class ModePart(Part):
 class HdrPart(Part):
     """What the screen does with PQ and HLG."""
 
+    curve: Literal["own", "spline", "clip"] = "own"
+    """How it comes to its peak: above the knee by a power of its own, by the roll-off of BT.2390, or by a cut."""
     knee_share: Share = 0.6
-    """Of the peak: above it the roll-off begins; 1 clips."""
+    """Of the peak: above it a roll-off of its own begins; 1 clips."""
     maps_from_cd_m2: Positive = 4000.0
     """The light that the roll-off brings down to the peak."""
+    heeds_metadata: bool = False
+    """Whether it maps from the mastering peak that the source names, where it names one."""
     container: Container = Container.REC2020
 
 
@@ -313,8 +317,15 @@ class FeaturePart(Part):
     """Something automatic that spoils a measurement while it is on."""
 
     kind: Literal[
-        "dynamic-contrast", "energy-saving", "ambient-sensor", "zone-dimming", "dynamic-iris", "black-stretch"
+        "dynamic-contrast",
+        "energy-saving",
+        "ambient-sensor",
+        "zone-dimming",
+        "dynamic-iris",
+        "black-stretch",
+        "tone-mapping",
     ]
+    """The last moves HDR's roll-off with the picture: in a dark one it maps from less, by `strength`."""
     name: str
     found_on: bool = False
     strength: Share = 0.3

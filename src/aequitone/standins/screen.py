@@ -25,6 +25,7 @@ from aequitone.standins.nvram import Nvram
 from aequitone.standins.parts import ControlPart
 from aequitone.standins.scenario import Scenario
 from aequitone.standins.signal_path.path import Settled, SignalPath
+from aequitone.standins.tone_mapping import ToneMapping
 from aequitone.standins.unit import Unit
 
 _KEPT_FRAMES = 4096
@@ -71,10 +72,12 @@ class StandInScreen:
         self._remember(self._nvram.load())
         self._life = Life(self.part, clock.now())
         self._automatic = Automatic(self.part.feature, clock.now())
+        hdr = self.part.hdr
+        self._mapping = ToneMapping(hdr, self.part.peak_cd_m2, clock.now()) if hdr is not None else None
         self._pending: tuple[float, Patch] | None = None
         self._picture: Patch | None = None
         self._frame = DARK
-        self._frames: dict[Patch, Frame] = {}
+        self._frames: dict[tuple[Patch, float], Frame] = {}
         self._settle()
 
     # The menu
@@ -199,6 +202,8 @@ class StandInScreen:
     def _settle(self) -> None:
         self._now = self.path.settled(self._settings)
         self._on = [part for part in self.part.feature if self._settings[f"feature-{part.kind}"]]
+        if self._mapping is not None:
+            self._mapping.follows = next((part for part in self._on if part.kind == "tone-mapping"), None)
         self._frames.clear()
         if self._picture is not None:
             self._frame = self._frame_of(self._picture)
@@ -236,6 +241,8 @@ class StandInScreen:
         self._frame = self._frame_of(patch)
         self._life.show(self._frame, at)
         self._automatic.show(self._frame, at)
+        if self._mapping is not None:
+            self._mapping.show(self._frame.average, at)
 
     # Light
 
@@ -246,6 +253,8 @@ class StandInScreen:
             return Light(np.zeros(3))
         now = self._clock.now()
         frame = self._frame
+        if self._picture is not None and self._mapping is not None and self._mapping.moves:
+            frame = self._frame_of(self._picture, self._mapping.maps_from(now))
         factor = self._life.light(now)
         if self._on:
             factor *= self._automatic.factor(self._on, now)
@@ -265,7 +274,10 @@ class StandInScreen:
 
     def steady_light(self, patch: Patch) -> Light:
         """The same, by what it comes from."""
-        return self._given(self._frame_of(patch), self._now, 1.0, None)
+        frame = self._frame_of(patch)
+        if self._mapping is not None and self._mapping.moves:
+            frame = self._frame_of(patch, self._mapping.steady(frame.average))
+        return self._given(frame, self._now, 1.0, None)
 
     def light_of_signal(self, signal: Array, settings: Mapping[str, int] | None = None) -> Array:
         """XYZ in cd/m², shape (..., 3), for SDR signals (0 black, 1 white) of shape (..., 3), steady."""
@@ -276,8 +288,16 @@ class StandInScreen:
         xyz = [self._given(self._framed(row, window), at, 1.0, None).xyz for row in flat]
         return np.array(xyz).reshape(linear.shape)
 
-    def _frame_of(self, patch: Patch) -> Frame:
-        kept = self._frames.get(patch)
+    def name_mastering(self, peak: float) -> None:
+        """Take what the source names as its mastering peak, cd/m²; 0 where it names none."""
+        if self._mapping is not None:
+            self._mapping.named = peak
+            self._settle()
+
+    def _frame_of(self, patch: Patch, maps_from: float = 0.0) -> Frame:
+        if not maps_from and self._mapping is not None:
+            maps_from = self._mapping.steady(1.0)
+        kept = self._frames.get((patch, maps_from))
         if kept is None:
             if len(self._frames) >= _KEPT_FRAMES:
                 self._frames.clear()
@@ -285,11 +305,11 @@ class StandInScreen:
             expects = self.part.expects_range
             range_ = format_.range if expects == "as sent" else Range(expects)
             signal = signal_of(patch.codes, format_.depth, range_)
-            linear = self.path.linear(signal, self._now, format_.transfer, format_.container)
+            linear = self.path.linear(signal, self._now, format_.transfer, format_.container, maps_from)
             frame = self._framed(linear, format_)
             if patch.shape is not Shape.WINDOW:
                 frame = self._boarded(frame) if patch.shape is Shape.BOARD else self._cornered(frame)
-            kept = self._frames[patch] = frame
+            kept = self._frames[patch, maps_from] = frame
         return kept
 
     def _framed(self, linear: Array, format_: SignalFormat) -> Frame:

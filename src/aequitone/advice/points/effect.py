@@ -1,7 +1,7 @@
 """What the steps of multi-point controls do at any level, learnt as one goes.
 
 The measure is the natural logarithm of linear RGB light, as in `responses`. Before anything is known the
-controls are taken to add to the signal, so that a step is felt the more the darker the level. Everything that is
+controls are taken to add to the drive, so that a step is felt the more the darker the level. Everything that is
 not known of a screen is one vector of figures with a Gaussian doubt: what a step does at each level, how the
 channels differ, whether levels are joined, how much leaks to the neighbours, and how far each acts from its name.
 """
@@ -11,13 +11,12 @@ from functools import cached_property
 
 import numpy as np
 
+from aequitone.advice.points.drive import GAMMA
 from aequitone.advice.two_point.level_readings import WANDER
 from aequitone.colorimetry.arrays import Array
 
 # From the middle to the end of its range, a control is expected to move the signal by so much.
 _HALF_RANGE = 0.1
-GAMMA = 2.2
-"""A power law that is near enough to that of any screen."""
 # How unsure that is, relative: of all levels alike, of how it changes from bright to dark, of each by itself.
 _ALL, _TILT, _EACH = 0.5, 0.35, 0.12
 # How unlike the three channels are, and what is never the same everywhere on a control's range.
@@ -39,25 +38,30 @@ class PointEffect:
 
     In `mean`: by how much each level's step differs from the usual, as a share (P); by how much each channel's
     does (3); how joined levels are; what leaks; and how far each level acts from its name (P).
+    `drive` (P,): of the panel at each level, to which a step is taken to add.
     """
 
     signal: Array
     usual: Array
     mean: Array
     doubt: Array
+    drive: Array
 
     @classmethod
-    def prior(cls, signal: Array, steps: float) -> "PointEffect":
-        """`signal` (P,), 0 to 1; `steps` from the middle of a control's range to its end."""
+    def prior(cls, signal: Array, steps: float, drive: Array | None = None) -> "PointEffect":
+        """`signal` (P,), 0 to 1; `steps` from the middle of a control's range to its end.
+
+        `drive` (P,): of the panel, 0 to 1, where it is not the signal.
+        """
         levels = len(signal)
-        v = np.maximum(signal, _DARKEST)
+        v = np.maximum(signal if drive is None else drive, _DARKEST)
         tilt = np.log(v)
         mean, doubt = np.zeros(2 * levels + 5), np.zeros((2 * levels + 5, 2 * levels + 5))
         mean[levels + 3] = _JOINED
         doubt[:levels, :levels] = _ALL**2 + _TILT**2 * np.outer(tilt, tilt) + _EACH**2 * np.eye(levels)
         rest = [_CHANNELS] * 3 + [_JOINED_SD, _LEAK_SD] + [_OFF_SD] * levels
         doubt[levels:, levels:] = np.diag(np.square(rest))
-        return cls(signal, GAMMA * _HALF_RANGE / steps / v, mean, doubt)
+        return cls(signal, GAMMA * _HALF_RANGE / steps / v, mean, doubt, v)
 
     @property
     def step(self) -> Array:
@@ -143,8 +147,8 @@ class PointEffect:
         return replace(self, mean=mean, doubt=(doubt + doubt.T) / 2.0)
 
     def signal_steps(self, gamma: float = GAMMA) -> Array:
-        """A step in terms of the signal, shape (P,): what it moves the ramp by."""
-        return self.step * np.maximum(self.signal, _DARKEST) / gamma
+        """A step in terms of the drive, shape (P,): what it moves the ramp by."""
+        return self.step * self.drive / gamma
 
     def _step(self, mean: Array) -> Array:
         return np.asarray(self.usual * (1.0 + mean[: len(self.signal)]))

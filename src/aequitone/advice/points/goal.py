@@ -6,8 +6,8 @@ import numpy as np
 
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709, delta_e_2000
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry import REC709, Formula
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import Target
 
 DRAWS = np.random.default_rng(33).standard_normal((160, 3))
@@ -41,19 +41,37 @@ class PointGoal:
 
     target: Target
     least_gain: float
-    """ΔE 2000 that turning a level must take off, on all levels together, to be worth the trip."""
+    """ΔE that turning a level must take off, on all levels together, to be worth the trip."""
     good: float = 0.0
-    """ΔE 2000 of a level below which nothing more is gained."""
+    """ΔE of a level below which nothing more is gained."""
     floor: bool = False
     """Whether the darkest level may no longer be raised: black came up with it."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE that is brought down, light included. It is counted here in units of about a ΔE 2000 (`unit`)."""
 
-    def de2000(self, tracked: Tracked, xyz: Array) -> Array:
-        """ΔE 2000, shape (..., L), of XYZ (..., L, 3); at 100 % of a relative target only cast counts."""
+    @property
+    def unit(self) -> float:
+        """What a person reads as ΔE, for each that is counted here."""
+        return self.formula.unit
+
+    def _between(self, xyz: Array, wanted: Array, white: Array) -> Array:
+        return self.formula.between(xyz, wanted, white) / self.unit
+
+    def delta(self, tracked: Tracked, xyz: Array) -> Array:
+        """ΔE, shape (..., L), of XYZ (..., L, 3).
+
+        At 100 % of a relative target, and beyond what a target asks of this screen, only cast counts.
+        """
         white = self.target.white_luminance(np.maximum(xyz[..., 0, 1], 1e-6))
         black = np.minimum(tracked.black, white * 0.5)
         luminance = self.target.luminance(tracked.percents / 100.0, white[..., None], black[..., None])
+        luminance = np.where(self.held(tracked), luminance, xyz[..., 1])
         wanted = luminance[..., None] * self.target.white.xyz()
-        return delta_e_2000(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+        return self._between(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+
+    def held(self, tracked: Tracked) -> Mask:
+        """Which rows (L,) are held to the light that the target asks for."""
+        return np.asarray(self.target.judged(tracked.percents, max(float(tracked.xyz[0, 1]), 1e-6)), dtype=bool)
 
     def now(self, tracked: Tracked, effect: PointEffect, offsets: Array) -> Array:
         """XYZ (L, 3) that is to be expected now: as read, and what was turned since."""
@@ -66,23 +84,25 @@ class PointGoal:
         return np.asarray(REC709.xyz(np.exp(light + change)))
 
     def spread(self, tracked: Tracked, row: int) -> float:
-        """Spread of ΔE 2000 at a row from the noise of its reading."""
+        """Spread of ΔE at a row from the noise of its reading."""
         drawn = tracked.xyz[row] + DRAWS * tracked.sd[row]
-        return float(self.de2000_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
+        return float(self.delta_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
 
-    def de2000_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
-        """ΔE 2000, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
+    def delta_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
+        """ΔE, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""
         own = self.target.white_luminance(np.maximum(xyz[:, 1], 1e-6) if row == 0 else np.full(len(xyz), white))
         light = self.target.luminance(tracked.percents[row] / 100.0, own, np.minimum(tracked.black, own / 2.0))
+        if not self.held(tracked)[row]:
+            light = xyz[:, 1]
         reference = self.target.white.xyz()
-        return delta_e_2000(xyz, light[:, None] * reference, own[:, None] * reference)
+        return self._between(xyz, light[:, None] * reference, own[:, None] * reference)
 
     def noise(self, tracked: Tracked) -> Array:
-        """ΔE 2000 (L,) that the noise of its reading alone makes of a level that is right, as root mean square."""
+        """ΔE (L,) that the noise of its reading alone makes of a level that is right, as root mean square."""
         aim = self.target.grey(tracked.percents, max(float(tracked.xyz[0, 1]), 1e-6), tracked.black)
         drawn = aim + DRAWS[:, None, :] * tracked.sd
         reference = self.target.white.xyz(max(float(tracked.xyz[0, 1]), 1e-6))
-        return np.asarray(np.sqrt((delta_e_2000(drawn, aim, reference) ** 2).mean(axis=0)))
+        return np.asarray(np.sqrt((self._between(drawn, aim, reference) ** 2).mean(axis=0)))
 
 
 def log_variance(xyz: Array, sd: Array) -> Array:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.linear import updated
-from aequitone.advice.points.effect import GAMMA
+from aequitone.advice.points.drive import GAMMA
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import BlackReference, Target
 
@@ -19,7 +19,7 @@ SHOULDER = (50.0, 30.0, 15.0)
 GOOD_LIGHT = 0.10
 """Light this far off near black, in logarithm, counts as right."""
 DARK = 0.30
-"""The signal at which white balance has learnt what a bias does."""
+"""The drive at which it is counted what a bias does: about that of the dark level of SDR."""
 _UNSURE = 0.25
 # A step is not the same at every level of a real screen; and what is wanted may move along with black.
 _UNEVEN, _SHARE_SD = 0.1, 0.3
@@ -85,6 +85,8 @@ class Shadows:
     white: float
     shoulder: Array
     """How far light at SHOULDER lies above what is wanted there, in logarithm."""
+    drive: Array = field(default_factory=lambda: np.array(SHOULDER) / 100.0)
+    """Of the panel at SHOULDER."""
 
     @property
     def above(self) -> Array:
@@ -119,7 +121,7 @@ class NearBlackModel:
 
     def shoulder(self, at: Shadows, steps: float) -> Array:
         """The same on the shoulder, in ΔE 2000."""
-        v = np.array(SHOULDER) / 100.0
+        v = at.drive
         each = self.dark * DARK / v * (1.0 - v) / (1.0 - DARK)
         return np.asarray(_SHOULDER_DE * (at.shoulder + steps * each))
 
@@ -178,9 +180,9 @@ class NearBlackModel:
         return shadow_cost(at, self.misses(at, steps))
 
 
-def bias_light(learnt: float, signal: float) -> float:
-    """Log light at DARK for a step of all biases that does `learnt` at another signal: an offset of the drive."""
-    return learnt * signal / (1.0 - signal) * (1.0 - DARK) / DARK
+def bias_light(learnt: float, drive: float) -> float:
+    """Log light at DARK for a step of all biases that does `learnt` at another drive: an offset of the drive."""
+    return learnt * drive / (1.0 - drive) * (1.0 - DARK) / DARK
 
 
 def shadow_cost(at: Shadows, misses: Array) -> float:

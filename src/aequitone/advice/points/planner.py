@@ -83,7 +83,7 @@ class PointPlanner(PointGoal):
             move = self._move(tracked, effect, grid, here, level, steps)
             # What does its neighbours good may leave its own level where nobody sees a difference, but no worse.
             told = move.expected
-            if told is None or told.de2000_after <= max(told.de2000_before, _UNSEEN):
+            if told is None or told.de2000_after <= max(told.de2000_before, _UNSEEN * self.unit):
                 return level, move
         return None
 
@@ -115,7 +115,7 @@ class PointPlanner(PointGoal):
         known = replace(effect, doubt=np.zeros_like(effect.doubt))
         by = self._planned(tracked, known, grid, here, levels).offsets - grid.offsets
         if not by.any():
-            return self._mean(tracked, here), 0
+            return self.unit * self._mean(tracked, here), 0
         told = self._foretold(tracked, here, _Drawn.of(tracked, known, here, by))
         return told.de2000_after, int(by.any(axis=1).sum())
 
@@ -130,39 +130,41 @@ class PointPlanner(PointGoal):
 
     def _gain(self, tracked: Tracked, drawn: "_Drawn") -> float:
         """What a trip takes off the true ΔE 2000 of the ladder, all levels together, on average."""
-        before = self.de2000(tracked, drawn.xyz(drawn.light))
-        after = self.de2000(tracked, drawn.xyz(drawn.light + drawn.change))
+        before = self.delta(tracked, drawn.xyz(drawn.light))
+        after = self.delta(tracked, drawn.xyz(drawn.light + drawn.change))
         return float((before - after)[:, : before.shape[1] - tracked.foot].sum(axis=1).mean())
 
     def _foretold(self, tracked: Tracked, here: Array, drawn: "_Drawn") -> Expectation:
         """What the mean ΔE 2000 of the ladder is likely to read after a trip, and its spread."""
-        read = self.de2000(tracked, drawn.xyz(drawn.light + drawn.change + drawn.noise))
+        read = self.delta(tracked, drawn.xyz(drawn.light + drawn.change + drawn.noise))
         after = read[:, : read.shape[1] - tracked.foot].mean(axis=1)
         low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
         white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
         sd = float(np.hypot((high - low) / 2.0, _SHARED))
-        return Expectation(self._mean(tracked, here), float(middle), sd, white)
+        return _told(self.unit, self._mean(tracked, here), float(middle), sd, white)
 
     def _mean(self, tracked: Tracked, xyz: Array) -> float:
         """Mean ΔE 2000 of the ladder for XYZ (L, 3)."""
-        return float(self.de2000(tracked, xyz)[: len(xyz) - tracked.foot].mean())
+        return float(self.delta(tracked, xyz)[: len(xyz) - tracked.foot].mean())
 
     def _move(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, level: int, steps: Array
     ) -> Move:
         row = tracked.row(grid.percents[level])
-        before = float(self.de2000(tracked, here)[row])
+        before = float(self.delta(tracked, here)[row])
         change = effect.own[level] * effect.channels * steps
         noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + WANDER**2
         light = log_light(here).reshape(-1, 3)
         # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
         spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
         drawn = REC709.xyz(np.exp(light[row] + change + DRAWS * spread))
-        low, after, high = np.percentile(
-            self.de2000_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0)
-        )
+        low, after, high = np.percentile(self.delta_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0))
         expected = REC709.xyz(np.exp(light[row] + change))
-        told = Expectation(
-            before, float(after), float(high - low) / 2.0, float(expected[1] / here[row, 1] - 1.0) * 100.0
-        )
+        light_after = float(expected[1] / here[row, 1] - 1.0) * 100.0
+        told = _told(self.unit, before, float(after), float(high - low) / 2.0, light_after)
         return Move(grid.changes(level, steps), told)
+
+
+def _told(unit: float, before: float, after: float, sd: float, light: float) -> Expectation:
+    """What a person is told: ΔE by the formula itself, and light in %."""
+    return Expectation(unit * before, unit * after, unit * sd, light)

@@ -6,13 +6,14 @@ ramp must stay smooth: see `ramp.BEND`.
 
 import numpy as np
 
-from aequitone.advice.points.effect import GAMMA, PointEffect
+from aequitone.advice.points.drive import GAMMA
+from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.goal import PointGoal, Tracked
 from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.near_black import wanted_light
 from aequitone.advice.points.ramp import BEND, CLOSE, bends
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709, lab_from_xyz
+from aequitone.colorimetry import ITP_SCALE, REC709, Formula, ictcp_from_xyz, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 
 # A bend of a tenth counts like this much ΔE at one level, squared: noise must not be copied into the ramp.
@@ -41,7 +42,7 @@ class Problem:
         self._hessian, self._slope = self._form(), self._sloping()
         self._lowest, self._highest = self._limits()
         self._most = self._wished()
-        self._before = goal.de2000(tracked, here)
+        self._before = goal.delta(tracked, here)
 
     def _wanted(self) -> tuple[Array, Array]:
         """Log light that is missing at each level (L, 3), and what it weighs in ΔE squared (L, 3, 3)."""
@@ -49,16 +50,15 @@ class Problem:
         black = min(tracked.black, white * 0.5)
         aim = self._goal.target.grey(tracked.percents, white, black)
         errors = log_light(aim).reshape(-1, 3) - log_light(self._here).reshape(-1, 3)
-        reference = self._goal.target.white.xyz(float(self._goal.target.white_luminance(white)))
+        beyond = ~self._goal.held(tracked)
+        # What the screen cannot give is left at the light that it has; it is held there, as 100 % is.
+        aim[beyond] *= self._here[beyond, 1:2] / aim[beyond, 1:2]
+        errors[beyond] = log_light(aim).reshape(-1, 3)[beyond] - log_light(self._here).reshape(-1, 3)[beyond]
         nudged = aim[:, None, :] + 0.01 * REC709.rgb(aim)[:, :, None] * REC709.xyz(np.eye(3))
-        lab = (lab_from_xyz(nudged, reference) - lab_from_xyz(aim, reference)[:, None, :]) / 0.01
-        lightness = lab_from_xyz(aim, reference)[:, 0]
-        # CIEDE2000 beside a neutral: S_L of the lightness, a* stretched by half, S_C = S_H = 1.
-        away = (lightness - 50.0) ** 2
-        light = 1.0 / (1.0 + 0.015 * away / np.sqrt(20.0 + away))
-        lab *= np.stack([light, np.full(len(aim), 1.5), np.ones(len(aim))], axis=-1)[:, None, :]
+        coordinates = self._itp if self._goal.formula is Formula.ITP else self._lab
+        lab = coordinates(aim, nudged) / 0.01
         # The light of 100 % is what all others are relative to: it is held as it is, though not at all costs.
-        lab[0, :, 0] *= 0.3
+        lab[beyond | (np.arange(len(aim)) == 0), :, 0] *= 0.3
         metrics = lab @ lab.transpose(0, 2, 1)
         if tracked.foot:
             near = tracked.percents[-tracked.foot :]
@@ -66,6 +66,20 @@ class Problem:
             errors[-tracked.foot :] += np.log(wanted / aim[-tracked.foot :, 1])[:, None]
             metrics[-tracked.foot :] = _FOOT_COST * np.outer(REC709.xyz_matrix[1], REC709.xyz_matrix[1])
         return errors, np.asarray(metrics)
+
+    def _lab(self, aim: Array, nudged: Array) -> Array:
+        """How far `nudged` (L, 3, 3) lies from `aim` (L, 3), as CIEDE2000 counts it beside a neutral."""
+        reference = self._goal.target.white.xyz(float(self._goal.target.white_luminance(self._white)))
+        lab = lab_from_xyz(nudged, reference) - lab_from_xyz(aim, reference)[:, None, :]
+        lightness = lab_from_xyz(aim, reference)[:, 0]
+        # S_L of the lightness, a* stretched by half, S_C = S_H = 1.
+        away = (lightness - 50.0) ** 2
+        light = 1.0 / (1.0 + 0.015 * away / np.sqrt(20.0 + away))
+        return np.asarray(lab * np.stack([light, np.full(len(aim), 1.5), np.ones(len(aim))], axis=-1)[:, None, :])
+
+    def _itp(self, aim: Array, nudged: Array) -> Array:
+        """The same as ΔE ITP counts it (ITU-R BT.2124): 720 times I, half of T, and P."""
+        return np.asarray(ITP_SCALE / self._goal.unit * (ictcp_from_xyz(nudged) - ictcp_from_xyz(aim)[:, None, :]))
 
     def _form(self) -> Array:
         """Hessian (P, 3, P, 3) of the cost."""
@@ -127,7 +141,7 @@ class Problem:
         for limit in (self._lowest, self._highest, self._most):
             limit[level] -= steps
         self._slope = self._sloping()
-        self._before = self._goal.de2000(self._tracked, self._here)
+        self._before = self._goal.delta(self._tracked, self._here)
 
     def rounded(self, level: int, free: list[int]) -> Array:
         """Whole steps (3,) for a level, the rest of `free` following it; zeros where it is not worth a trip."""
@@ -204,6 +218,6 @@ class Problem:
         change = self._weights[:, level, None] * steps * self._effect.channels
         after = REC709.xyz(np.exp(log_light(self._here).reshape(-1, 3) + change))
         ladder = slice(0, len(after) - self._tracked.foot)
-        then = self._goal.de2000(self._tracked, after)[ladder]
+        then = self._goal.delta(self._tracked, after)[ladder]
         good = self._goal.good
         return float((np.maximum(self._before[ladder], good) - np.maximum(then, good)).sum())

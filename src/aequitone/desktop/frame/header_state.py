@@ -10,6 +10,7 @@ from aequitone.logbook.records import Connection
 from aequitone.passes import PASSES, Snapshot
 from aequitone.planning.pace import clock_words, short_minutes_words
 from aequitone.reference import target_named
+from aequitone.signal import Transfer
 
 
 def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:
@@ -18,7 +19,7 @@ def strip(snapshot: Snapshot | None, stations: Sequence[Station]) -> StripState:
         return StripState("New visit", "", "", "nothing entered yet")
     visit = snapshot.visit
     used = snapshot.seconds(*PASSES)
-    planned = sum(station.seconds(snapshot) for station in stations)
+    planned = sum(station.seconds(snapshot) for station in on_route(snapshot, stations))
     return StripState(
         f"{visit.client}, {visit.room}",
         "  ·  ".join((visit.screen, *_job(snapshot), visit.input, visit.memory, target_named(visit.target).label)),
@@ -38,7 +39,7 @@ def _job(snapshot: Snapshot) -> tuple[str, ...]:
 def route(snapshot: Snapshot | None, stations: Sequence[Station], here: str) -> RouteState:
     """The stations with their minutes: spent where done, planned where ahead."""
     stops = []
-    for number, station in enumerate(stations, 1):
+    for number, station in enumerate(on_route(snapshot, stations), 1):
         key = f"Ctrl {number}" if number <= MOST_KEYS else ""
         if snapshot is None:
             first = number == 1
@@ -55,6 +56,19 @@ def fits(snapshot: Snapshot, station: Station) -> bool:
     return not station.passes or station.passes[0].fits(snapshot)
 
 
+def on_route(snapshot: Snapshot | None, stations: Sequence[Station]) -> tuple[Station, ...]:
+    """The stations of the job that is worked on: in HDR, Peak stands where Levels stand in SDR."""
+    if snapshot is None:
+        return tuple(each for each in stations if not each.passes or each.passes[0].fits_signal(Transfer.GAMMA))
+    return tuple(each for each in stations if fits(snapshot, each) or each.is_done(snapshot))
+
+
+def first_open(snapshot: Snapshot, stations: Sequence[Station]) -> str:
+    """The first station whose work is not done; the last where all are."""
+    left = (each for each in stations if fits(snapshot, each))
+    return next((each.id for each in left if not is_done(snapshot, stations, each)), stations[-1].id)
+
+
 def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -> bool:
     """Whether a station's work is done; an optional one counts as done once a later one has measured."""
     if station.is_done(snapshot):
@@ -64,8 +78,6 @@ def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -
 
 
 def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
-    if not done and not fits(snapshot, station):
-        return "SDR only"
     seconds = station.seconds(snapshot)
     if not done or not station.passes:
         return f"about {short_minutes_words(seconds)}"

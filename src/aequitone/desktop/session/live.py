@@ -7,14 +7,14 @@ import numpy as np
 
 from aequitone.advice.moves import Change
 from aequitone.advice.watching import Watched
-from aequitone.colorimetry import cast_of, xyY_from_xyz
+from aequitone.colorimetry import Formula, cast_of, xyY_from_xyz
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, ReadingFigure
 from aequitone.desktop.widgets.ladder_state import LadderRow, empty_rows, filled, ghosted
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.runner import Event, Paused, StepBegun, StepDone
 from aequitone.procedures.steps import Note, Progress, Purpose, Read, Reading, Show, Turn
-from aequitone.reference import Target, colour_errors, grey_errors, verdict
+from aequitone.reference import GreyErrors, Target, colour_errors, grey_errors, verdict
 
 # Glances that the trail of a cast goes back.
 _TRAIL = 30
@@ -63,6 +63,8 @@ class LiveTracker:
     """Luminance of 100 % that the pass begins with, where it is known."""
     black: float = 0.0
     ghost: GreyPass | None = None
+    formula: Formula = Formula.DE2000
+    """Of the ΔE of greys."""
     _rows: dict[float, LadderRow] = field(default_factory=dict)
     _percent: float | None = None
     _shown: str = ""
@@ -85,7 +87,7 @@ class LiveTracker:
         self._rows = empty_rows(self.target, self.levels)
         if self.ghost is not None:
             found = self.ghost
-            self._rows = ghosted(self._rows, found.errors, found.xyz, found.white)
+            self._rows = ghosted(self._rows, found.errors, found.xyz, found.white, self.formula)
 
     def hear(self, event: Event) -> Live | None:
         """The moment after an event, or None where nothing changed that can be seen."""
@@ -142,12 +144,11 @@ class LiveTracker:
         errors = grey_errors(
             [percent], reading.xyz[None], self.target, white=white, black=self.black, sd=reading.sd[None]
         )
-        self._rows = filled(self._rows, errors, reading.xyz[None], white)
+        self._rows = filled(self._rows, errors, reading.xyz[None], white, self.formula)
         target = float(errors.target[0, 1])
         self._reading = ReadingFigure(f"Read at {percent:g} %", reading.Y, target)
         if percent > 0.0:
-            de = float(errors.de2000[0])
-            self._delta = DeltaFigure("ΔE 2000", de, float(errors.de2000_sd[0]), verdict(de))
+            self._delta = _figure(errors, self.formula)
             warm, green = (float(value) for value in np.nan_to_num(errors.cast[0]))
             self._dial = DialState(((warm, green),))
             x, y, Y = (float(value) for value in xyY_from_xyz(reading.xyz))
@@ -200,3 +201,11 @@ class LiveTracker:
             watched=self._watched,
             trail=self._trail,
         )
+
+
+def _figure(errors: GreyErrors, formula: Formula) -> DeltaFigure | None:
+    """The ΔE of one level; None where it has none, as beyond the screen."""
+    off, spread, _ = errors.by(formula)
+    if np.isnan(off[0]):
+        return None
+    return DeltaFigure(formula.value, float(off[0]), float(spread[0]), verdict(float(off[0])))

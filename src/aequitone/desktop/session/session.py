@@ -119,6 +119,14 @@ class Session(QObject):
         """Who has the visit in view, in a sentence, where that is another program; then it is only looked at."""
         self.claim()
 
+    def toggle_table(self) -> None:
+        """Show figures instead of the picture, or the picture again."""
+        self.tabled = not self.tabled
+
+    def toggle_moves(self) -> None:
+        """List the moves instead of the picture, or show the picture again."""
+        self.moves_listed = not self.moves_listed
+
     def claim(self, *, again: bool = False) -> None:
         """Become the owner of the visit in view, and let go of the one before. `again`: where another had it."""
         visit_id = self.snapshot.visit.id if self.snapshot else None

@@ -6,6 +6,7 @@ from aequitone.desktop.stations.as_found.station import AsFoundStation
 from aequitone.desktop.stations.colour.station import ColourStation
 from aequitone.desktop.stations.hand_over.station import HandOverStation
 from aequitone.desktop.stations.levels.station import LevelsStation
+from aequitone.desktop.stations.peak.station import PeakStation
 from aequitone.desktop.stations.prepare.station import PrepareStation
 from aequitone.desktop.stations.proof.station import ProofStation
 from aequitone.desktop.stations.tone.station import ToneStation
@@ -15,6 +16,7 @@ STATIONS: tuple[type[Station], ...] = (
     ArriveStation,
     PrepareStation,
     AsFoundStation,
+    PeakStation,
     LevelsStation,
     WhiteStation,
     ToneStation,

@@ -72,6 +72,7 @@ class MeasuredStation:
             white=self.white_before(snapshot),
             black=found.black if found else 0.0,
             ghost=found,
+            formula=snapshot.leading,
         )
 
     tracker_type: ClassVar[type[LiveTracker]] = LiveTracker

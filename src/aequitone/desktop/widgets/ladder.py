@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop.frame import theme
-from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState
+from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, measured_light, short_light
 from aequitone.reference import Verdict
 
 _TOP, _HEAD = 30.0, 30.0
@@ -15,7 +15,7 @@ _FLOOR_ROOM = 22.0
 _DIAL_SCALE = 0.012
 _ROOM_FOR_BRACKETS = 600.0
 _ROOM_FOR_WORDS = 560.0
-_TICK_ROOM = 15.0
+_TICK_ROOM, _ROOM_FOR_LIGHT = 15.0, 36.0
 RIGHT, CENTRE = Qt.AlignmentFlag.AlignRight, Qt.AlignmentFlag.AlignHCenter
 
 
@@ -92,7 +92,7 @@ class Ladder(QWidget):
             ("Target | seen", columns.swatch, Qt.AlignmentFlag.AlignLeft),
             ("Light, % off", columns.light, CENTRE),
             ("Cast", columns.cast, Qt.AlignmentFlag.AlignLeft),
-            ("ΔE 2000", columns.delta, Qt.AlignmentFlag.AlignLeft),
+            (self._state.formula.value, columns.delta, Qt.AlignmentFlag.AlignLeft),
         ):
             box = QRectF(place[0], _TOP, place[1], _HEAD - 4)
             theme.text(painter, box, words, theme.NOTE, theme.QUIET, align=align)
@@ -113,9 +113,14 @@ class Ladder(QWidget):
             painter.fillRect(place.adjusted(0, 1, 0, -1), theme.RAISED)
             painter.fillRect(QRectF(0, place.top() + 1, 3, place.height() - 2), theme.BRIGHT)
         middle = place.center().y()
+        told = row.meant is not None and place.height() >= _ROOM_FOR_LIGHT
+        level = QRectF(columns.level[0], place.top(), columns.level[1], place.height())
+        if row.meant is not None and told:
+            light = QRectF(0.0, middle, columns.level[1], 16)
+            theme.text(painter, light, short_light(row.meant), theme.NOTE, theme.QUIET, align=RIGHT)
         theme.text(
             painter,
-            QRectF(columns.level[0], place.top(), columns.level[1], place.height()),
+            level.adjusted(0, 0, 0, -16) if told else level,
             f"{row.percent:g}",
             theme.BODY,
             theme.BRIGHT if row.here else theme.TEXT,
@@ -153,7 +158,7 @@ class Ladder(QWidget):
             theme.text(
                 painter,
                 QRectF(columns.light[0] - 20, middle - 9, columns.light[1] + 40, 18),
-                f"{max(0.0, row.luminance):.3f} cd/m²",
+                measured_light(row.luminance),
                 theme.NOTE,
                 theme.QUIET,
                 align=CENTRE,
@@ -195,6 +200,10 @@ class Ladder(QWidget):
     def _delta(painter: QPainter, columns: "_Columns", row: LadderRow, middle: float, axis: float) -> None:
         left, width = columns.delta
         if row.percent == 0.0:
+            return
+        if row.beyond:
+            words = QRectF(left, middle - 9, width, 18)
+            theme.text(painter, words, "beyond the screen", theme.NOTE, theme.QUIET)
             return
         painter.setPen(QPen(theme.LINE, 1.0))
         painter.drawLine(QPointF(left, middle), QPointF(left + width, middle))
@@ -263,6 +272,7 @@ def _frame(state: LadderState) -> tuple[object, ...]:
         state.subtitle,
         state.brackets,
         state.active,
+        state.formula,
         len(rows),
         _light_reach(rows),
         _axis_end(rows),

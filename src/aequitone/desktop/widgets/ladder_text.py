@@ -1,8 +1,16 @@
 """The grey ladder as figures and as text; no Qt."""
 
-from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState
+from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, short_light
 
-HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", "ΔE 2000", "±", "Found ΔE", "Left out")
+_DELTA = "ΔE"
+HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", _DELTA, "±", "Found ΔE", "Left out")
+MEANT = "Meant cd/m²"
+
+
+def heads(state: LadderState) -> tuple[str, ...]:
+    """The heads of the table, with the formula by its name; one more where the signal means cd/m²."""
+    named = tuple(state.formula.value if head == _DELTA else head for head in HEADS)
+    return (*named, MEANT) if any(row.meant is not None for row in state.rows) else named
 
 
 def cells_of(row: LadderRow) -> tuple[str, ...]:
@@ -21,10 +29,17 @@ def cells_of(row: LadderRow) -> tuple[str, ...]:
         "" if row.delta is None else f"{row.sd:.2f}",
         "" if row.ghost is None else f"{row.ghost:.2f}",
         str(row.left_out) if row.left_out else "",
+        *_meant(row),
     )
+
+
+def _meant(row: LadderRow) -> tuple[str, ...]:
+    if row.meant is None:
+        return ()
+    return (f"{short_light(row.meant)} (beyond)" if row.beyond else short_light(row.meant),)
 
 
 def ladder_text(state: LadderState) -> str:
     """The table as tab-separated text, for a spreadsheet or a message."""
-    rows = [HEADS, *(cells_of(row) for row in state.rows)]
+    rows = [heads(state), *(cells_of(row) for row in state.rows)]
     return "\n".join("\t".join(row) for row in rows) + "\n"

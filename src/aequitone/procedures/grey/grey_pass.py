@@ -8,10 +8,11 @@ from math import hypot
 import numpy as np
 
 from aequitone.advice.technology import Technology, black_words
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.grey.drift import Drift, fitted, rise
 from aequitone.procedures.grey.first_look import FIRST_LOOK_READINGS, first_look
-from aequitone.procedures.policy import policy_for, seen_black
+from aequitone.procedures.policy import seen_black, target_policy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat, grey_levels, grey_patch
@@ -43,6 +44,8 @@ class GreyPlan:
     """Whether the first readings must show that the screen answers as the target says."""
     technology: Technology = Technology.UNKNOWN
     """Of the screen, as noted: what its black should look like."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE that leads."""
 
     @property
     def percents(self) -> tuple[float, ...]:
@@ -74,6 +77,8 @@ class GreyPass:
     drift_taken_out: bool = False
     rejected: tuple[int, ...] = ()
     """Answers of the meter that were left out, for each level."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE that leads."""
 
     @property
     def white(self) -> float:
@@ -86,14 +91,24 @@ class GreyPass:
         return seen_black(float(self.xyz[-1, 1]), float(self.sd[-1, 1]))
 
     @property
-    def mean_de2000(self) -> float:
-        """Average ΔE 2000, black left out and what the readings' noise adds taken out."""
-        return mean_error(self.errors.de2000[:-1], self.errors.de2000_noise[:-1])
+    def mean(self) -> float:
+        """Average ΔE without black and what lies beyond the screen, and without what the readings' noise adds."""
+        delta, _, noise = self.errors.by(self.formula)
+        return mean_error(delta[:-1], noise[:-1])
 
     @property
-    def mean_de2000_sd(self) -> float:
-        """Standard deviation of `mean_de2000` from the readings' noise."""
-        return mean_error_sd(self.errors.de2000_sd[:-1])
+    def mean_sd(self) -> float:
+        """Standard deviation of `mean` from the readings' noise."""
+        return mean_error_sd(self.errors.by(self.formula)[1][:-1])
+
+    @property
+    def worst(self) -> tuple[float, float]:
+        """The level in % that is worst, and its ΔE; (nan, nan) where no level has one."""
+        delta = self.errors.by(self.formula)[0][:-1]
+        if np.isnan(delta).all():
+            return float("nan"), float("nan")
+        at = int(np.nanargmax(delta))
+        return self.percents[at], float(delta[at])
 
 
 @dataclass(frozen=True)
@@ -123,7 +138,7 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
         point = route[len(readings)]
         white = readings[0].Y if readings and readings[0].Y > 0 else _UNKNOWN_WHITE
         patch = grey_patch(point.percent, plan.format)
-        policy = policy_for(float(plan.target.grey(point.percent, white)[1]), white)
+        policy = target_policy(plan.target, float(plan.target.grey(point.percent, white)[1]), white)
         try:
             yield Show(patch)
             readings.append((yield Read(patch, policy, point.purpose)))
@@ -181,7 +196,7 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
     errors = grey_errors(plan.percents, xyz, plan.target, white=float(white[1]), black=seen, sd=sd)
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
     rejected = tuple(sum(r.rejected for r in readings if r.patch.percent == p) for p in plan.percents)
-    return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected)
+    return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected, plan.formula)
 
 
 def recovered(plan: GreyPlan, readings: Sequence[Reading]) -> GreyPass | None:

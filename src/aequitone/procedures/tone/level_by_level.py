@@ -22,7 +22,6 @@ from aequitone.procedures.steps import (
 from aequitone.procedures.tone.multi_judging import came_out_worse, is_silent
 from aequitone.procedures.tone.multi_session import (
     MultiPointSession,
-    adjustable,
     black_came_up,
     change_at,
     change_from,
@@ -73,7 +72,7 @@ def level_by_level(session: MultiPointSession) -> Procedure[None]:
             if not goes_on:
                 return
             session.round, session.tries = session.round + 1, {}
-            session.open = [level for level in adjustable(session.grid) if level not in session.silent]
+            session.open = [level for level in session.adjustable if level not in session.silent]
         except PutBack:
             pending = _put_back(session)
         except ReadAgain:
@@ -161,7 +160,7 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
             session.read = whole
     elif between is not None and not undone:
         yield from _between_after(session, between, by)
-    rose = level == adjustable(session.grid)[-1] and by[level].max() > 0 and not undone
+    rose = level == session.adjustable[-1] and by[level].max() > 0 and not undone
     if rose and (yield from black_came_up(session)):
         yield from _undo(session, level, move)
     if wish is not None:
@@ -179,7 +178,7 @@ def _undone_at_once(
     if is_silent(session.usual[level] * by[level], *change_at(session, session.row(level), before)):
         session.silent.add(level)
         yield Note(f"{percent} % hardly answers at its own level, so it is put back and left.")
-    elif came_out_worse(session.trips[-1]):
+    elif came_out_worse(session.trips[-1], session.planner.unit):
         yield Note(f"{percent} % came out worse than it was, so it is put back.")
     else:
         session.undone = 0
@@ -261,7 +260,7 @@ def _between_before(session: MultiPointSession, level: int, by: Array) -> Proced
 def _between_after(session: MultiPointSession, between: tuple[float, Array], by: Array) -> Procedure[None]:
     percent, before = between
     patch = grey_patch(percent, session.plan.format)
-    policy = exactly(float(before[1]), float(session.xyz[0, 1]))
+    policy = exactly(session.plan.target, float(before[1]), float(session.xyz[0, 1]))
     reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
     change, variance = change_from(before, reading.xyz, reading.sd)
     session.effect = session.effect.learn(np.array([patch.percent / 100.0]), by, change[None], variance[None])

@@ -32,14 +32,17 @@ class BestLadder:
     """ΔE 2000 as read, noise and all."""
     worst: float
     grid: Grid
+    worst_sd: float = 0.0
+    """Of the worst level."""
 
     @classmethod
     def of(cls, planner: PointPlanner, tracked: Tracked, grid: Grid) -> "BestLadder":
         """The ladder as it was read last."""
-        de = _ladder(planner.de2000(tracked, tracked.xyz), tracked)
+        de = _ladder(planner.delta(tracked, tracked.xyz), tracked)
         spreads = np.array([planner.spread(tracked, row) for row in range(len(de))])
         worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
-        return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid)
+        at = float(spreads[int(de.argmax())])
+        return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid, at)
 
     def is_better(self, other: "BestLadder", margin: float) -> bool:
         """Whether this ladder is better than another by so much, and nothing of it the price."""
@@ -47,12 +50,14 @@ class BestLadder:
 
     def is_worse(self, other: "BestLadder") -> bool:
         """Whether this ladder is worse than another on average, or at its worst level."""
-        return self.mean > other.mean + _NOT_ON_AVERAGE or self.worst > other.worst + _NO_LEVEL
+        # A dark level can be off by its noise alone.
+        doubt = float(np.hypot(self.worst_sd, other.worst_sd))
+        return self.mean > other.mean + _NOT_ON_AVERAGE or self.worst > other.worst + _NO_LEVEL + doubt
 
 
 def is_noise(planner: PointPlanner, tracked: Tracked) -> bool:
     """Whether the ladder is right but for what the meter's noise makes of it: then it is better left alone."""
-    seen = _ladder(planner.de2000(tracked, tracked.xyz), tracked)
+    seen = _ladder(planner.delta(tracked, tracked.xyz), tracked)
     real = np.sqrt(np.maximum(seen**2 - _ladder(planner.noise(tracked), tracked) ** 2, 0.0))
     return float(real.mean()) < _HARDLY_OFF and float(real.max()) < _SEEN
 
@@ -66,9 +71,9 @@ def is_silent(usual: Array, change: Array, variance: Array) -> bool:
     return bool(turned.any() and (np.abs(change) < _HARDLY * np.abs(usual))[turned].all())
 
 
-def came_out_worse(trip: PointTrip) -> bool:
-    """Whether a trip left its level worse by more than its reading can be off."""
-    return trip.after - trip.before > max(_WORSE, _TWO_SPREADS * trip.sd)
+def came_out_worse(trip: PointTrip, unit: float = 1.0) -> bool:
+    """Whether a trip left its level worse by more than its reading can be off; `unit`: of its ΔE (`Formula`)."""
+    return trip.after - trip.before > max(_WORSE * unit, _TWO_SPREADS * trip.sd)
 
 
 def _ladder(rows: Array, tracked: Tracked) -> Array:

@@ -6,6 +6,7 @@ import numpy as np
 
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import Grid
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat
@@ -27,16 +28,25 @@ class MultiPlan:
     trip_seconds: float = 1.0
     """What a trip to the menu costs here."""
     stop_at: float = 0.5
-    """ΔE 2000 that is good enough: below half of it, a level is left alone."""
+    """ΔE that is good enough: below half of it, a level is left alone."""
+    formula: Formula = Formula.DE2000
+    """Of that ΔE."""
     rounds: int = 3
     """How often it may go down the levels."""
+    top: float = 100.0
+    """The brightest level, in %, that may be turned: beyond it the screen's own roll-off rules."""
 
     def __post_init__(self) -> None:
         if self.percents[:1] != (100.0,) or sorted(self.percents, reverse=True) != list(self.percents):
             raise ValueError("multi-point reads its levels from 100 % down")
-        lacking = [f"{p} %" for p in self.grid.percents if p > 0 and float(p) not in self.percents]
+        lacking = [f"{p} %" for p in self.grid.percents if 0 < p <= self.top and float(p) not in self.percents]
         if lacking:
             raise ValueError(f"multi-point must read the levels it adjusts, and lacks {', '.join(lacking)}")
+
+    @property
+    def adjustable(self) -> list[int]:
+        """The levels, as rows of the grid, that may be turned: not black, which has its own control."""
+        return [i for i, percent in enumerate(self.grid.percents) if 0 < percent <= self.top]
 
     @property
     def grid(self) -> Grid:

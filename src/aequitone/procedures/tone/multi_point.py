@@ -34,7 +34,7 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
     state = session.state()
     session.found = session.best = session.ladder
     session.planner = replace(session.planner, least_gain=_least_gain(session))
-    if state.de2000[0] > _WHITES_WORK:
+    if state.de2000[0] > _WHITES_WORK * session.planner.unit:
         return MultiResult(undone_words(state.de2000[0]), state)
     if is_noise(session.planner, session.tracked):
         return MultiResult(noise_words(state.mean), state)

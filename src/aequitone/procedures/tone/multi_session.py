@@ -6,10 +6,11 @@ import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
+from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import SHOULDER
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, policy_for, seen_black
+from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -26,6 +27,7 @@ from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState, PointTrip
 from aequitone.procedures.tone.near_black import NearBlack
 from aequitone.procedures.uninterrupted import insist_on_reading
+from aequitone.reference import Target
 from aequitone.signal import grey_patch
 
 _MOST_SECONDS = 3.0
@@ -82,7 +84,7 @@ class MultiPointSession:
     def begin_again(self) -> None:
         """Take the controls to stand as at first; what was learnt of them stays."""
         self.grid, self.round, self.tries, self.undone = self.plan.grid, 0, {}, 0
-        self.open, self.ladders = adjustable(self.grid), []
+        self.open, self.ladders = self.adjustable, []
 
     def take_near_black(self, foot: NearBlack) -> None:
         """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""
@@ -114,6 +116,11 @@ class MultiPointSession:
         )
 
     @property
+    def adjustable(self) -> list[int]:
+        """The levels, as rows of the grid, that may be turned."""
+        return self.plan.adjustable
+
+    @property
     def ladder(self) -> BestLadder:
         """The ladder as it was read last, with how the controls stand."""
         return BestLadder.of(self.planner, self.tracked, self.grid)
@@ -125,7 +132,8 @@ class MultiPointSession:
     def state(self, proposed: Move | None = None) -> MultiState:
         n = self.read
         tracked = self.tracked
-        de = self.planner.de2000(tracked, self.xyz)[:n]
+        unit = self.planner.unit
+        de = unit * self.planner.delta(tracked, self.xyz)[:n]
         return MultiState(
             self.percents[:n],
             self.xyz[:n].copy(),
@@ -139,46 +147,42 @@ class MultiPointSession:
             self.why if proposed else "",
             self.round,
             self.began,
-            tuple(float(value) for value in self.planner.noise(tracked)[:n]),
-            tuple(self.planner.spread(tracked, row) for row in range(n)),
+            tuple(unit * float(value) for value in self.planner.noise(tracked)[:n]),
+            tuple(unit * self.planner.spread(tracked, row) for row in range(n)),
         )
 
 
 def begin(plan: MultiPlan) -> MultiPointSession:
     """Begin a session; nothing of it was read yet."""
     grid = plan.grid
-    effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0)
+    drive = drives(plan.target, np.array(grid.percents), plan.white)
+    effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
     levels = len(plan.percents)
     return MultiPointSession(
         plan,
         grid,
-        PointPlanner(plan.target, 0.0, plan.stop_at / 2.0),
+        PointPlanner(plan.target, 0.0, plan.stop_at / plan.formula.unit / 2.0, formula=plan.formula),
         effect,
         plan.percents,
         plan.target.grey(plan.percents, plan.white),
         np.full((levels, 3), 1e-6),
         np.repeat(grid.offsets[None], levels, axis=0),
         effect.step,
-        open=adjustable(grid),
+        open=plan.adjustable,
     )
-
-
-def adjustable(grid: Grid) -> list[int]:
-    """The levels that are turned: all but black, which has its own control."""
-    return [i for i, percent in enumerate(grid.percents) if percent > 0]
 
 
 def read_black(session: MultiPointSession) -> Procedure[Reading]:
     """Read black, whatever the person wishes meanwhile; returns the reading, in cd/m²."""
     white = float(session.xyz[0, 1])
     patch = grey_patch(0.0, session.plan.format)
-    return (yield from insist_on_reading(patch, policy_for(0.0, white), Purpose.ADJUST))
+    return (yield from insist_on_reading(patch, target_policy(session.plan.target, 0.0, white), Purpose.ADJUST))
 
 
 def black_came_up(session: MultiPointSession) -> Procedure[bool]:
     """Read black: whether it came up with the darkest level, and is to count for more from now on."""
     reading = yield from read_black(session)
-    darkest = float(session.xyz[session.row(adjustable(session.grid)[-1]), 1])
+    darkest = float(session.xyz[session.row(session.adjustable[-1]), 1])
     if reading.Y - session.black <= max(_SIGMAS * reading.sd_Y, _BLACK_SHARE * darkest):
         return False
     yield Note(f"Black came up to {reading.Y:.4f} cd/m² with the darkest level, so that is put back.")
@@ -219,15 +223,17 @@ def read(session: MultiPointSession, percent: float) -> Procedure[Reading]:
     patch = grey_patch(percent, plan.format)
     yield Show(patch)
     expected = float(plan.target.grey(percent, white, session.black)[1])
-    policy = exactly(expected, white) if session.began else policy_for(expected, white)
+    policy = (
+        exactly(plan.target, expected, white) if session.began else target_policy(plan.target, expected, white)
+    )
     reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
     session.took.append(reading.took)
     return reading
 
 
-def exactly(expected: float, white: float) -> ReadPolicy:
+def exactly(target: Target, expected: float, white: float) -> ReadPolicy:
     """What settles a setting is read more exactly; but dark levels are many, and must not take for ever."""
-    return replace(policy_for(expected, white, CLOSER_DE), most_seconds=_MOST_SECONDS)
+    return replace(target_policy(target, expected, white, CLOSER_DE), most_seconds=_MOST_SECONDS)
 
 
 def change_at(session: MultiPointSession, row: int, before: Array) -> tuple[Array, Array]:
@@ -305,6 +311,7 @@ def remember(session: MultiPointSession, level: int, move: Move, before: Array, 
     row, tracked = session.row(level), session.tracked
     was = tracked.xyz.copy()
     was[row] = before
-    de_before, de_after = (float(session.planner.de2000(tracked, xyz)[row]) for xyz in (was, tracked.xyz))
-    spread = session.planner.spread(tracked, row)
-    session.trips.append(PointTrip(move, session.grid.percents[level], de_before, de_after, spread, slip))
+    planner, percent = session.planner, session.grid.percents[level]
+    de_before, de_after = (planner.unit * float(planner.delta(tracked, xyz)[row]) for xyz in (was, tracked.xyz))
+    spread = planner.unit * planner.spread(tracked, row)
+    session.trips.append(PointTrip(move, percent, de_before, de_after, spread, slip))

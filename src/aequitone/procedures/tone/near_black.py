@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, moved, trip_between
+from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import (
     NEAR_BLACK,
     REPAIRED,
@@ -19,7 +20,7 @@ from aequitone.advice.points.near_black import (
     wanted_light,
 )
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import LAB_SLOPE_BLACK, WANTED_DE, ReadPolicy, policy_for, seen_black
+from aequitone.procedures.policy import LAB_SLOPE_BLACK, WANTED_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -101,6 +102,8 @@ class NearBlack:
     trips: int = 0
     price: float = 0.0
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
+    of_gamma: bool = True
+    """Whether the target is a gamma, of which there are others to choose from."""
 
     @property
     def light(self) -> Array:
@@ -124,8 +127,9 @@ class NearBlack:
             between = f"{min(SHOULDER):g} and {max(SHOULDER):g} %"
             said += (
                 f" It is too {too}, and bringing it in would put light between {between} off by ΔE "
-                f"{self.price:.1f}: the screen's own tone is not the target's, and a {nearer} gamma is nearer."
+                f"{self.price:.1f}: the screen's own tone is not the target's"
             )
+            said += f", and a {nearer} gamma is nearer." if self.of_gamma else "."
         return said
 
 
@@ -229,7 +233,10 @@ def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: fl
 
 
 def _shadows(plan: NearBlackPlan, state: NearBlack) -> Shadows:
-    return Shadows(np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white, state.shoulder)
+    drive = drives(plan.target, np.array(SHOULDER), plan.white)
+    return Shadows(
+        np.array(state.wanted), state.light, state.sd[:, 1], state.black, plan.white, state.shoulder, drive
+    )
 
 
 def _look(
@@ -271,6 +278,7 @@ def _look(
         xyz[lit],
         sd[lit],
         trips,
+        of_gamma=not plan.target.tone.absolute,
     )
     return state, wish
 
@@ -291,7 +299,7 @@ def _read(plan: NearBlackPlan, percent: float, wanted: float) -> Procedure[Readi
     patch = grey_patch(percent, plan.format)
     yield Show(patch)
     if percent in plan.light:
-        policy = policy_for(wanted, plan.white, _REST_DE if plan.rest else WANTED_DE)
+        policy = target_policy(plan.target, wanted, plan.white, _REST_DE if plan.rest else WANTED_DE)
     else:
         policy = ReadPolicy(max(_EXACT * wanted, plan.white * _LEAST), wanted, _MOST_SECONDS)
     reading: Reading = yield Read(patch, policy, Purpose.ADJUST)

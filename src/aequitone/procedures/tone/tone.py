@@ -11,6 +11,7 @@ from aequitone.advice.points import ways_back
 from aequitone.advice.points.near_black import ALONE, REPAIRED, Price
 from aequitone.advice.points.words import ended_words
 from aequitone.advice.watching import Watched
+from aequitone.colorimetry import Formula
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, StopHere, T, Turn
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
@@ -46,6 +47,10 @@ class TonePlan:
     trip_seconds: float = 1.0
     """What a trip to the menu costs here."""
     stop_at: float = 0.5
+    formula: Formula = Formula.DE2000
+    """Of the ΔE of the ladder."""
+    top: float = 100.0
+    """The brightest level, in %, that may be turned."""
 
     @property
     def multi(self) -> MultiPlan | None:
@@ -61,6 +66,8 @@ class TonePlan:
             self.by_hand,
             self.trip_seconds,
             self.stop_at,
+            self.formula,
+            top=self.top,
         )
 
 

@@ -22,7 +22,6 @@ from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.tone.multi_session import (
     MultiPointSession,
-    adjustable,
     black_came_up,
     change_from,
     exactly,
@@ -74,14 +73,14 @@ def whole_ladder(session: MultiPointSession) -> Procedure[None]:
 def _proposed(session: MultiPointSession) -> Move | None:
     if session.round >= session.plan.rounds:
         return None
-    levels = adjustable(session.grid)
+    levels = session.adjustable
     return session.planner.propose_together(session.tracked, session.effect, session.grid, levels)
 
 
 def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     """Have the levels turned, read what has moved, and learn; whether the ladder is the best so far."""
     between = yield from _between_before(session, move)
-    darkest = adjustable(session.grid)[-1]
+    darkest = session.adjustable[-1]
     stood = session.grid.offsets[darkest]
     yield Turn(move)
     session.round += 1
@@ -133,7 +132,7 @@ def _read_after(
     signal, was = np.array(session.percents)[rows] / 100.0, before[rows]
     now, sd = session.xyz[rows], session.sd[rows]
     if between is not None:
-        policy = exactly(between.Y, float(session.xyz[0, 1]))
+        policy = exactly(session.plan.target, between.Y, float(session.xyz[0, 1]))
         again: Reading = yield from insist_on_reading(between.patch, policy, Purpose.ADJUST)
         signal = np.append(signal, between.patch.percent / 100.0)
         was, now, sd = (np.vstack(each) for each in ((was, between.xyz), (now, again.xyz), (sd, again.sd)))
@@ -143,7 +142,8 @@ def _read_after(
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
     ladder = session.ladder
     session.ladders.append(ladder)
-    session.trips.append(PointTrip(move, None, mean, ladder.mean, ladder.sd))
+    unit = session.planner.unit
+    session.trips.append(PointTrip(move, None, unit * mean, unit * ladder.mean, unit * ladder.sd))
     return wish
 
 

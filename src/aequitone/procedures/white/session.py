@@ -14,7 +14,7 @@ from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.two_point.wiring import NAMED, MoveMade, Wired, Wiring
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, policy_for
+from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, target_policy
 from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
@@ -175,7 +175,8 @@ def look(session: WhiteSession, *, rough: bool = False) -> Procedure[None]:
     for percent in (100.0, plan.bright, plan.dark):
         patch = grey_patch(percent, plan.format)
         wanted = float(plan.target.grey(percent, white)[1])
-        policy = policy_for(wanted, white, WEIGHED_DE if close and percent < 100.0 else WANTED_DE)
+        wanted_de = WEIGHED_DE if close and percent < 100.0 else WANTED_DE
+        policy = target_policy(plan.target, wanted, white, wanted_de)
         yield Show(patch, together=bool(readings))
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
     fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))

@@ -6,7 +6,7 @@ import numpy as np
 
 from aequitone.advice.moves import ControlState, trip_between
 from aequitone.procedures.grey.one_level import read_error
-from aequitone.procedures.policy import policy_for, seen_black
+from aequitone.procedures.policy import seen_black, target_policy
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Purpose, Turn
 from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.procedures.white.session import Trip, WhiteSession, look
@@ -79,7 +79,7 @@ def _turned(session: WhiteSession, to: tuple[ControlState, ...]) -> Procedure[No
 
 
 def _read(session: WhiteSession, percent: float) -> Procedure[float]:
-    """Read the watched level; returns its ΔE 2000."""
+    """Read the watched level; returns its ΔE."""
     assert session.seen is not None
     plan, white = session.plan, float(session.seen.xyz[0, 1])
     return (yield from read_error(percent, plan.target, plan.format, white, session.mover.black))
@@ -91,7 +91,7 @@ def _read_black(session: WhiteSession) -> Procedure[None]:
     if session.controls[_BIASES:] == plan.controls[_BIASES:]:
         return
     assert session.seen is not None
-    policy = policy_for(plan.black, float(session.seen.xyz[0, 1]))
+    policy = target_policy(plan.target, plan.black, float(session.seen.xyz[0, 1]))
     reading = yield from insist_on_reading(grey_patch(0.0, plan.format), policy, Purpose.ADJUST)
     session.mover = replace(session.mover, black=seen_black(reading.Y, reading.sd_Y))
 

@@ -78,8 +78,13 @@ class SignalPath:
             light_output=self._light_output(at),
         )
 
-    def linear(self, signal: Array, at: Settled, transfer: Transfer, container: Container) -> Array:
-        """Linear RGB of the panel, 0 to 1, shape (..., 3), for signals (0 black, 1 white)."""
+    def linear(
+        self, signal: Array, at: Settled, transfer: Transfer, container: Container, maps_from: float = 0.0
+    ) -> Array:
+        """Linear RGB of the panel, 0 to 1, shape (..., 3), for signals (0 black, 1 white).
+
+        `maps_from`: light in cd/m² that HDR's roll-off brings down to the peak; 0 for the scenario's own.
+        """
         part, unit = self._part, self._unit
         v = np.minimum(np.maximum(signal * at.contrast + at.lift, 0.0), 1.0 + part.headroom_share)
         if at.colour is not None:
@@ -95,7 +100,9 @@ class SignalPath:
         if hdr is None:
             drive = v ** (at.gamma / part.native_gamma)
         else:
-            drive = hdr_light(v, transfer, hdr, part.peak_cd_m2) ** (1.0 / part.native_gamma)
+            drive = hdr_light(v, transfer, hdr, part.peak_cd_m2, maps_from or hdr.maps_from_cd_m2) ** (
+                1.0 / part.native_gamma
+            )
         is_before = part.colour_management is not None and part.colour_management.place == "before-gains"
         is_managed = at.management is not None or self._has_fault
         if is_managed and is_before:

@@ -16,8 +16,8 @@ def ladder_page(ladder: LadderState, *, tabled: bool) -> LadderPage:
 
 
 def mean_delta(found: GreyPass) -> DeltaFigure:
-    """The average ΔE 2000 of a pass, black left out, and its spread."""
-    return DeltaFigure("ΔE 2000 on average", found.mean_de2000, found.mean_de2000_sd, verdict(found.mean_de2000))
+    """The average ΔE of a pass, black left out, and its spread."""
+    return DeltaFigure(f"{found.formula} on average", found.mean, found.mean_sd, verdict(found.mean))
 
 
 def casts(found: GreyPass) -> DialState:

@@ -131,16 +131,18 @@ class GreyStation(MeasuredStation):
         live = self.live
         if live is not None:
             rows = tuple(replace(row, here=True) if row.percent == live.percent else row for row in live.rows)
-            return LadderState("Grey ladder", reading, rows)
+            return LadderState("Grey ladder", reading, rows, formula=self.snapshot.leading)
         snapshot = self.snapshot
-        rows_of = empty_rows(target_named(snapshot.visit.target), snapshot.visit.levels)
+        formula = snapshot.leading
         earlier = snapshot.result(AS_FOUND) if self.kind is not AS_FOUND else None
+        white = earlier.white if earlier else None
+        rows_of = empty_rows(target_named(snapshot.visit.target), snapshot.visit.levels, white)
         if earlier:
-            rows_of = ghosted(rows_of, earlier.errors, earlier.xyz, earlier.white)
+            rows_of = ghosted(rows_of, earlier.errors, earlier.xyz, earlier.white, formula)
         found = snapshot.result(self.kind)
         if found:
-            rows_of = marked(filled(rows_of, found.errors, found.xyz, found.white), found)
-        return LadderState("Grey ladder", read if found else unread, tuple(rows_of.values()))
+            rows_of = marked(filled(rows_of, found.errors, found.xyz, found.white, formula), found)
+        return LadderState("Grey ladder", read if found else unread, tuple(rows_of.values()), formula=formula)
 
     def page(self) -> LadderPage:
         return ladder_page(self.ladder(), tabled=self.session.tabled)

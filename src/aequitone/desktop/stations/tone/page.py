@@ -6,21 +6,24 @@ import numpy as np
 
 from aequitone.advice.points import BEND, Grid
 from aequitone.advice.roles import CHANNELS, point_of
+from aequitone.colorimetry import Formula
+from aequitone.colorimetry.transfer import PQ_PEAK
 from aequitone.desktop.stations.tone.state import TonePage, TonePoint
 from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.passes import AS_FOUND, GAMMA, TONE, Snapshot
+from aequitone.passes.hdr import solved_target
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.near_black import NearBlack
 from aequitone.procedures.tone.tone import ToneState
-from aequitone.reference import Target, light_band, target_named, verdict
+from aequitone.reference import Target, light_band, verdict
 
 BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
 
 
 def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = None) -> TonePage:
     """Light at every level that was read, and the settings of multi-point; `here`: the level that is looked at."""
-    target = target_named(snapshot.visit.target)
+    target, formula = solved_target(snapshot), snapshot.leading
     state = live or snapshot.state(TONE) or ToneState()
     ladder, foot = state.ladder, state.foot
     near = _of_foot(foot) if foot else ()
@@ -29,16 +32,17 @@ def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = N
     points = [point for point in _of_ladder(ladder, target) if point.percent not in dark] if ladder else []
     points += near
     began, found = ladder.began if ladder else None, snapshot.result(AS_FOUND)
-    ghosts = _of_ladder(began, target) if began else _of_pass(found) if found else ()
+    ghosts = _of_ladder(began, target) if began else _of_pass(found, formula) if found else ()
     ghosts = tuple(ghost for ghost in ghosts if ghost.percent not in dark)
     return TonePage(
         tuple(replace(point, here=point.percent == here) for point in points),
         ghosts,
-        light_band(target, BAND_LEVELS),
+        _band(target, formula, ladder, found),
         _corrections(snapshot, ladder),
         presets=_presets(snapshot, target) if not points else (),
         subtitle=_subtitle(points, began, snapshot),
-        figures=_figures(state),
+        figures=_figures(state, formula),
+        formula=formula.value,
     )
 
 
@@ -55,9 +59,12 @@ def _of_ladder(ladder: MultiState, target: Target) -> tuple[TonePoint, ...]:
     wanted = target.grey(ladder.percents, float(light[0]), ladder.black)[:, 1]
     off = (light / wanted - 1.0) * 100.0
     spread = ladder.sd[:, 1] / wanted * 100.0
+    # Beyond the knee light is the screen's own business.
+    held = target.judged(ladder.percents, float(light[0]))
     return tuple(
         TonePoint(percent, float(off[i]), float(spread[i]), verdict(ladder.de2000[i]), ladder.de2000[i])
         for i, percent in enumerate(ladder.percents)
+        if held[i]
     )
 
 
@@ -67,10 +74,21 @@ def _of_foot(foot: NearBlack) -> tuple[TonePoint, ...]:
     return tuple(TonePoint(p, float(off[i]), float(spread[i]), None) for i, p in enumerate(foot.percents))
 
 
-def _of_pass(found: GreyPass) -> tuple[TonePoint, ...]:
-    light = found.errors.light
+def _band(
+    target: Target, formula: Formula, ladder: MultiState | None, found: GreyPass | None
+) -> tuple[tuple[float, float, float], ...]:
+    """How far light may be off before it is visible, up to where the screen is held to the target."""
+    if not target.tone.absolute:
+        return light_band(target, BAND_LEVELS)
+    peak = float(ladder.xyz[0, 1]) if ladder is not None and ladder.percents else found.white if found else PQ_PEAK
+    levels = tuple(percent for percent in BAND_LEVELS if target.judged(percent, peak))
+    return light_band(target, levels, peak=peak, formula=formula) if levels else ()
+
+
+def _of_pass(found: GreyPass, formula: Formula) -> tuple[TonePoint, ...]:
+    light, off = found.errors.light, found.errors.by(formula)[0]
     return tuple(
-        TonePoint(p, float(light[i]), 0.0, verdict(float(found.errors.de2000[i])), float(found.errors.de2000[i]))
+        TonePoint(p, float(light[i]), 0.0, verdict(float(off[i])), float(off[i]))
         for i, p in enumerate(found.percents)
         if p > 0.0 and not np.isnan(light[i])
     )
@@ -104,12 +122,12 @@ def _presets(snapshot: Snapshot, target: Target) -> tuple[LineState, ...]:
     return tuple(told)
 
 
-def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:
+def _figures(state: ToneState, formula: Formula) -> tuple[tuple[str, str], ...]:
     told = []
     ladder, foot = state.ladder, state.foot
     if ladder is not None and ladder.percents:
         was = f"{ladder.began.mean:.2f} → " if ladder.began else ""
-        told.append(("ΔE 2000 on average", f"{was}{ladder.mean:.2f} ± {ladder.mean_sd:.2f}"))
+        told.append((f"{formula} on average", f"{was}{ladder.mean:.2f} ± {ladder.mean_sd:.2f}"))
         worst = int(np.argmax(ladder.de2000))
         told.append(("at worst", f"{ladder.de2000[worst]:.2f} at {ladder.percents[worst]:g} %"))
         told.append(("slope changes by", f"{ladder.bend * 100.0:.0f} % (limit {BEND * 100.0:.0f} %)"))
@@ -122,10 +140,10 @@ def _figures(state: ToneState) -> tuple[tuple[str, str], ...]:
 
 def tone_text(page: TonePage) -> str:
     """The picture of Tone as tab-separated text."""
-    rows = [("Level %", "Light off %", "±", "ΔE 2000", *(f"{line.channel} steps" for line in page.corrections))]
+    rows = [("Level %", "Light off %", "±", page.formula, *(f"{line.channel} steps" for line in page.corrections))]
     at = [{p: n for p, n, _ in line.points} for line in page.corrections]
     for point in page.points:
-        de = "" if point.verdict is None else f"{point.de2000:.2f}"
+        de = "" if point.verdict is None else f"{point.delta:.2f}"
         steps = (f"{line[point.percent]:+g}" if point.percent in line else "" for line in at)
         rows.append((f"{point.percent:g}", f"{point.light:+.2f}", f"{point.sd:.2f}", de, *steps))
     return (

@@ -2,6 +2,7 @@
 
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import point_of
+from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
 from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, MOVES, NEXT, bench_keys, pause
@@ -99,7 +100,7 @@ def moving(
         True,
         move_lines(move),
         " ".join(part for part in (message, sentence, note) if part),
-        delta=_level_delta(move) or (live.delta if live else None),
+        delta=_level_delta(move, snapshot.leading) or (live.delta if live else None),
         sliders=control_sliders(_beside(move, ladder), move),
         keys=tuple(keys),
         outlook=_trips(state),
@@ -154,13 +155,13 @@ def _lines(move: Move) -> tuple[BigLine, ...]:
     return BigLine(f"{len(levels)} levels"), BigLine(f"{levels[0]} to {levels[-1]} %", "together")
 
 
-def _level_delta(move: Move) -> DeltaFigure | None:
+def _level_delta(move: Move, formula: Formula) -> DeltaFigure | None:
     """ΔE of the level that is to be turned, as it is now."""
     point = point_of(move.changes[0].role)
     if point is None or move.expected is None:
         return None
     now = move.expected.de2000_before
-    return DeltaFigure(f"ΔE 2000 at {point[1]} %", now, 0.0, verdict(now))
+    return DeltaFigure(f"{formula} at {point[1]} %", now, 0.0, verdict(now))
 
 
 def _beside(move: Move, ladder: MultiState | None) -> tuple[ControlState, ...]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aequitone.colorimetry import Formula
 from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.reference import Verdict
 
@@ -15,7 +16,8 @@ class TonePoint:
     sd: float
     verdict: Verdict | None
     """None where no judgement by ΔE is given: near black."""
-    de2000: float = 0.0
+    delta: float = 0.0
+    """ΔE by the page's formula."""
     here: bool = False
 
 
@@ -34,3 +36,4 @@ class TonePage:
     subtitle: str = ""
     figures: tuple[tuple[str, str], ...] = ()
     """Figures of the whole, each with its name."""
+    formula: str = Formula.DE2000.value

@@ -74,7 +74,7 @@ def seconds_ahead(job: JobRecord, snapshot: Snapshot, stations: Sequence[Station
         if station.of == "job"
         and station.passes
         and station.passes[0].key not in job.done
-        and not (job.hdr and station.passes[0].sdr_only)
+        and station.passes[0].fits_signal(job.transfer)
     )
 
 

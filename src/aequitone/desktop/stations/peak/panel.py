@@ -1,0 +1,55 @@
+"""What the move panel says at Peak. No Qt."""
+
+from aequitone.desktop import commands
+from aequitone.desktop.commands import hint
+from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.passes import Snapshot
+from aequitone.planning.pace import minutes_words
+
+_CAUTION = (
+    "White fills up to the whole picture: in a dark room it dazzles, so do not look into it. Light output must "
+    "stand at its highest, and all that dims or maps by the picture must be off."
+)
+
+
+def to_begin(snapshot: Snapshot, message: str, readings: int, time: str) -> PanelState:
+    """Nothing was read yet."""
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Find peak"), BigLine("and knee")),
+        f"{message} {_CAUTION}".strip(),
+        keys=(
+            hint(commands.BEGIN, "begin", main=True),
+            *bench_keys(snapshot),
+            *VIEW_KEYS,
+        ),
+        outlook=f"About {readings} readings, {time.lower()}",
+    )
+
+
+def measuring(live: Live, seconds_left: float) -> PanelState:
+    """It is being read."""
+    return PanelState(
+        "Paused" if live.paused else "Measuring",
+        live.paused,
+        (BigLine(live.shown),),
+        live.note,
+        reading=live.reading,
+        keys=(pause(paused=live.paused), LEAVE, *VIEW_KEYS),
+        outlook=f"{live.done} of about {live.total} readings, about {minutes_words(seconds_left)} left.",
+        progress=live.done / max(1, live.total),
+    )
+
+
+def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
+    """It was read."""
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Go on to"), BigLine(following)),
+        told,
+        keys=(NEXT, hint(commands.BEGIN, "measure again", key="B"), *bench_keys(snapshot), *VIEW_KEYS),
+    )

@@ -1,0 +1,53 @@
+"""Peak: what a screen can give in HDR, its knee, and the figures to enter in a tone mapping."""
+
+from typing import Any
+
+from aequitone.desktop.frame.panel_state import PanelState
+from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.prompts import beginning
+from aequitone.desktop.station import RoomView
+from aequitone.desktop.stations.measured import MeasuredStation
+from aequitone.desktop.stations.peak import panel
+from aequitone.desktop.stations.peak.page import peak_page, peak_text
+from aequitone.desktop.stations.peak.state import PeakPage
+from aequitone.passes import PEAK, PassType
+from aequitone.procedures.hdr.peak import READINGS, PeakPass
+
+
+class PeakStation(MeasuredStation):
+    """Reads white by window, the light that it holds, the knee and the darkest grey; it turns nothing."""
+
+    id = "peak"
+    title = "Peak"
+    passes = (PEAK,)
+    optional = True
+
+    @property
+    def _found(self) -> PeakPass | None:
+        """What the pass that runs has told, or the newest came to."""
+        value = self.live.value if self.live else None
+        return value if isinstance(value, PeakPass) else self.snapshot.result(PEAK)
+
+    def idle(self) -> PanelState:
+        snapshot, message = self.snapshot, self.session.message
+        if snapshot.result(PEAK) is None:
+            return panel.to_begin(snapshot, message, READINGS, self.time_words)
+        told = " ".join(part for part in (message, self.said(), self.revised()) if part)
+        return panel.done(snapshot, told, self.session.navigator.next_station())
+
+    def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        if live is None:
+            return beginning()
+        whole = kind.seconds(self.snapshot, self.snapshot.pace)
+        return panel.measuring(live, whole * max(0.0, 1.0 - live.done / max(1, live.total)))
+
+    def page(self) -> PeakPage:
+        return peak_page(self._found)
+
+    def as_text(self) -> str:
+        return peak_text(self.page())
+
+    def make_view(self) -> RoomView:
+        from aequitone.desktop.stations.peak.view import PeakView
+
+        return PeakView()

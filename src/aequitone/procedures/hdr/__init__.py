@@ -1,0 +1,1 @@
+"""What is measured of a screen in HDR."""

@@ -1,0 +1,148 @@
+"""An HDR memory by link: what Peak finds, up to where grey is adjusted, and what comes of it in truth."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from benchmarks.hdr import MEMORY, TARGET, errors_of, true_knee
+from tests.passes.test_results import same
+
+from aequitone.advice.roles import BIASES, GAINS, Role
+from aequitone.advice.shoulder import ShoulderKind
+from aequitone.colorimetry import Formula
+from aequitone.logbook import Logbook, open_logbook
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import (
+    AS_FOUND,
+    PEAK,
+    TONE,
+    WHITE,
+    NotReadyError,
+    begin,
+    carry_out,
+    from_json,
+    load_snapshot,
+    shoulder_of,
+    to_json,
+)
+from aequitone.passes.hdr import solved_pair, solved_target, solved_top
+from aequitone.procedures.hdr.peak import WINDOWS, PeakPass
+from aequitone.procedures.runner import NobodyThere
+from aequitone.reference import target_named
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
+
+UNIT = 4
+
+
+def visited(folder: Path, name: str, target: str = TARGET) -> tuple[Logbook, int, StandInBench]:
+    """A visit to the HDR memory of a unit whose gains and biases are off, all that is automatic being off."""
+    scenario = load_scenario(name)
+    visit = scenario.visit.model_copy(update={"target": target, "memory": MEMORY})
+    scenario = scenario.model_copy(update={"visit": visit})
+    logbook, bench = open_logbook(folder / "logbook.sqlite"), build_bench(scenario, UNIT)
+    bench.clock.sleep(5400.0)
+    begun = begin_standin_visit(logbook, scenario, name, UNIT)
+    logbook.choose_bench(begun.id, replace(begun.bench, depth=10))
+    bench.screen.choose_memory(begun.input, MEMORY)
+    bench.screen.quieten()
+    stands = bench.screen.settings()
+    off = dict(zip((role.key for role in GAINS + BIASES), (5, -4, 3, -3, 4, -2), strict=True))
+    bench.screen.turn({role: stands[role] + by for role, by in off.items()} | {Role.LIGHT_OUTPUT.key: 100})
+    note_as_found(logbook, logbook.visit(begun.id), bench.link.values())
+    return logbook, begun.id, bench
+
+
+@pytest.mark.parametrize("name", ["quantum-lcd", "rgb-oled"])
+def test_an_hdr_memory_is_brought_to_pq_up_to_its_knee(name: str, tmp_path: Path) -> None:
+    logbook, visit_id, bench = visited(tmp_path, name)
+    target, (knee, kind) = target_named(TARGET), true_knee(bench.scenario)
+    before = errors_of(bench, target, logbook.visit(visit_id).bench.format, knee)
+    results = {}
+    for each in (AS_FOUND, PEAK, WHITE, TONE):
+        prepared = begin(logbook, visit_id, each)
+        results[each.key] = carry_out(logbook, prepared, bench.bench(), NobodyThere())
+    after = errors_of(bench, target, logbook.visit(visit_id).bench.format, knee)
+    assert np.nanmean(before) > 6.0
+    assert np.nanmean(after) < 2.5
+    snapshot = load_snapshot(logbook, visit_id)
+    assert snapshot.leading is Formula.ITP
+    assert snapshot.visit.stop_at == 1.0
+    peak = snapshot.result(PEAK)
+    assert isinstance(peak, PeakPass)
+    shoulder = shoulder_of(snapshot)
+    assert shoulder == peak.shoulder
+    assert shoulder is not None
+    assert shoulder.kind.name == kind
+    assert shoulder.knee == pytest.approx(knee, abs=0.01)
+    assert [share for share, _, _ in peak.windows] == list(WINDOWS)
+    assert peak.usual == pytest.approx(bench.scenario.screen.peak_cd_m2, rel=0.12)
+    assert same(from_json(PeakPass, to_json(peak)), peak)
+    # White's levels and the brightest of Tone's lie where the screen controls its light.
+    white = results[WHITE.key].state
+    assert white.percents[1] <= 100.0 * knee
+    ladder = results[TONE.key].ladder
+    beyond = [p for p in ladder.percents if p > 100.0 * knee]
+    assert len(beyond) <= 2
+    assert snapshot.revised_words(WHITE) == snapshot.revised_words(PEAK) == ""
+    logbook.close()
+
+
+def test_without_peak_the_ladder_as_found_tells_the_knee(tmp_path: Path) -> None:
+    logbook, visit_id, bench = visited(tmp_path, "rgb-oled")
+    assert shoulder_of(load_snapshot(logbook, visit_id)) is None
+    carry_out(logbook, begin(logbook, visit_id, AS_FOUND), bench.bench(), NobodyThere())
+    snapshot = load_snapshot(logbook, visit_id)
+    shoulder = shoulder_of(snapshot)
+    assert shoulder is not None
+    # A ladder of tenths leaves it in doubt, and then the cautious side is taken.
+    knee = true_knee(bench.scenario)[0]
+    assert knee - 0.15 < shoulder.knee < knee + 0.01
+    assert shoulder.knee_sd > 0.01
+    assert solved_target(snapshot).name.startswith("p3in2020-pqto")
+    logbook.close()
+
+
+def test_peak_and_levels_have_each_their_signal(tmp_path: Path) -> None:
+    logbook, visit_id, _ = visited(tmp_path, "rgb-oled", "rec2020-hlg")
+    snapshot = load_snapshot(logbook, visit_id)
+    assert not PEAK.fits(snapshot)
+    assert "Peak is for PQ" in PEAK.misfit(snapshot)
+    assert WHITE.fits(snapshot)
+    assert shoulder_of(snapshot) is None
+    with pytest.raises(NotReadyError, match="Peak is for PQ"):
+        begin(logbook, visit_id, PEAK)
+    logbook.close()
+
+
+@pytest.mark.parametrize(
+    ("white", "wanted"),
+    [(10_000.0, (80.0, 30.0)), (700.0, (70.0, 30.0)), (110.0, (50.0, 30.0)), (30.0, (30.0, 20.0))],
+)
+def test_bright_and_dark_lie_below_what_the_screen_reaches(white: float, wanted: tuple[float, float]) -> None:
+    target = target_named("p3in2020-pq/added")
+    assert solved_pair((80.0, 30.0), target, white, 10.0) == wanted
+    sdr = target_named("rec709-2.2/added")
+    assert solved_pair((80.0, 30.0), sdr, white, 10.0) == (80.0, 30.0)
+    assert solved_top(target, white, (100.0, 90.0, 20.0)) == (100.0 if white > 3_000.0 else 90.0)
+
+
+def test_what_peak_says(tmp_path: Path) -> None:
+    found = PeakPass(
+        windows=((0.04, 900.0, 1.0), (0.1, 640.0, 1.0), (1.0, 120.0, 0.2)),
+        recovered=0.93,
+        held=((0.0, 1.0), (30.0, 0.9)),
+        darkest=2.0,
+        darkest_light=0.0123,
+    )
+    assert found.advised[0] == 0.04
+    assert found.to_enter[0] == ("Peak, 10 % window", "640 cd/m²")
+    assert found.to_enter[1:] == (
+        ("Peak, full field", "120 cd/m²"),
+        ("Darkest level told from black", "0.0123 cd/m²"),
+    )
+    assert "held back to 71 %" in found.words
+    assert "loses 10 %" in found.words
+    assert "93 % of its light" in found.words
+    assert ShoulderKind.NONE.value not in found.words
