@@ -289,8 +289,8 @@ def pictures(
     """Write the test pictures as a pattern pack, for a stick or a disc."""
     gc.enable()
     from aequitone.handover.pattern_pack import PackPlan, write_pack
-    from aequitone.handover.picture_files import MasteringLight, VideoPlan
-    from aequitone.signal import Container, Range, SignalFormat, Transfer
+    from aequitone.handover.picture_files import VideoPlan
+    from aequitone.signal import Container, MasteringLight, Range, SignalFormat, Transfer
 
     if range_ not in set(Range):
         raise ValueError(f"--range is limited or full, not {range_}")

@@ -9,14 +9,13 @@ import pytest
 
 from aequitone.handover.pattern_pack import CODES, LIST, PackPlan, write_pack
 from aequitone.handover.picture_files import (
-    MasteringLight,
     VideoPlan,
     read_png,
     read_video,
     write_png,
     write_video,
 )
-from aequitone.signal import Container, Range, SignalFormat, Transfer
+from aequitone.signal import Container, MasteringLight, Range, SignalFormat, Transfer
 from aequitone.signal.pictures import PICTURES, picture_named, render
 from aequitone.signal.ycc import ycc_codes
 

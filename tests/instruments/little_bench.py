@@ -18,6 +18,7 @@ class LittleInstrument:
         self.errors: list[str] = []
         self.mishaps: list[str] = []
         self.heard: list[str] = []
+        self.protocol = "1"
         self._listener = socket.create_server(("127.0.0.1", 0))
         self.address = f"TCPIP::127.0.0.1::{self._listener.getsockname()[1]}::SOCKET"
         self._open: list[socket.socket] = []
@@ -57,7 +58,7 @@ class LittleInstrument:
         fixed = {
             "*IDN?": f"Smallworks,{self.model},S7,0.9",
             "SYST:KIND?": self.kind,
-            "SYST:PROT?": "1",
+            "SYST:PROT?": self.protocol,
             "SYST:ERR?": self.errors.pop(0) if header == "SYST:ERR?" and self.errors else '0,"No error"',
         }
         if header in fixed:

@@ -12,7 +12,7 @@ from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.signal import MasteringLight, SignalFormat, Transfer, corners_patch, grey_patch
 from aequitone.standins.clock import PacedClock
 
 from .little_bench import LittleBench
@@ -136,11 +136,25 @@ def test_another_instrument_at_the_same_address_is_noticed(little: LittleBench) 
         meter.measure(PATCH, 0.5)
 
 
-def test_an_older_protocol_is_refused(little: LittleBench) -> None:
-    little.meter.answers["SYST:PROT?"] = lambda _: "1"
+def test_an_unknown_protocol_is_refused(little: LittleBench) -> None:
+    little.meter.protocol = "3"
     line = Line(little.meter.address, "METER", patience=QUICK)
-    line.identity()
-    assert line.ask("SYST:PROT?") == "1"
+    with pytest.raises(InstrumentError, match="it speaks version 3 of the bench protocol, this program 1 and 2"):
+        line.identity()
+
+
+@pytest.mark.parametrize("version", ["1", "2"])
+def test_metadata_go_only_to_a_source_that_knows_them(little: LittleBench, version: str) -> None:
+    little.source.protocol = version
+    source = source_on(little)
+    named = SignalFormat(10, transfer=Transfer.PQ, mastering=MasteringLight.usual(4_000.0))
+    for patch, shape in ((grey_patch(50.0, named), ""), (corners_patch(50.0, named), ",CORNERS")):
+        source.show(patch)
+        told = ",MASTERING,4000,0.0001,4000,1600" if version == "2" else ""
+        assert little.source.heard[-1].endswith(f"{shape}{told}")
+        assert source.shows(patch)
+    # Sent again without, it is another picture to a source that knows them.
+    assert source.shows(corners_patch(50.0, SignalFormat(10, transfer=Transfer.PQ))) is (version == "1")
 
 
 def test_a_whole_pass_over_the_line(little: LittleBench) -> None:

@@ -50,7 +50,7 @@ def test_who_they_are(clients: Clients) -> None:
     for client, kind in zip(clients, ("METER", "SOURCE", "SCREEN"), strict=True):
         identity, told, protocol = client.ask("*IDN?;SYSTem:KIND?;syst:prot?").split(";")
         assert len(identity.split(",")) == 4
-        assert (told, protocol) == (kind, "1")
+        assert (told, protocol) == (kind, "2")
         assert client.ask("*OPC?") == "1"
 
 
@@ -137,6 +137,26 @@ def test_a_tagged_query_that_fails_is_answered_with_its_tag(clients: Clients) ->
     assert source.ask("PATT:SHOW? 7,8,LIMITED,GAMMA,REC709,0.1,1,1,256") == "7,ERROR"
     assert screen.ask("CONT:SET? 8") == "8,ERROR"
     assert [client.error().split(",")[0] for client in clients] == ["-222", "-222", "-109"]
+
+
+def test_metadata_come_with_the_patch_and_are_told_again(clients: Clients) -> None:
+    source = clients[1]
+    patch = "10,LIMITED,PQ,REC2020,0.1,600,600,600"
+    for rest in ("", ",MASTERING,1000,0.0001,1000,400", ",CORNERS", ",CORNERS,MASTERING,4000,0.005,4000,1600"):
+        assert source.ask(f"PATT:SHOW? 3,{patch}{rest}") == "3"
+        assert source.ask("PATT:CURR?") == f"{patch}{rest}"
+    for wrong, code in (
+        ("MASTERING,1000,0.0001", -109),
+        ("MASTERING,0.1,0,1,1", -222),
+        ("MASTERING,1000,1000,1000,400", -222),
+        ("MASTERING,1000,0,400,1000", -222),
+        ("MASTERING,1000,0,1000.5,400", -104),
+        ("MASTERING,1000,0,1000,400,1", -108),
+        ("METADATA,1000,0,1000,400", -224),
+    ):
+        assert source.ask(f"PATT:SHOW? 4,{patch},{wrong}") == "4,ERROR"
+        assert source.error().startswith(f"{code},"), wrong
+    assert source.ask("PATT:CURR?").endswith("CORNERS,MASTERING,4000,0.005,4000,1600")
 
 
 def test_the_queue_of_errors_says_when_it_is_full(clients: Clients) -> None:

@@ -70,6 +70,8 @@ class Answer:
     """Root mean square miss of the best explanation, in cube roots of relative light."""
     follows: float = 0.0
     """How much more light a grey gives beside white corners, as a share; 0 where it is the same."""
+    moves: float = 0.0
+    """How much more light a bright grey gives in a dark picture, as a share, white being the same; 0 for none."""
 
     @property
     def clear(self) -> bool:
@@ -135,6 +137,20 @@ def followed(alone: tuple[float, float], beside: tuple[float, float]) -> float:
     share = other / light - 1.0
     noise = np.hypot(sd, other_sd) / light
     return share if abs(share) > max(_FOLLOWS, _FOLLOWS_SIGMAS * noise) else 0.0
+
+
+def mapped(bright: Array, dark: Array, sd: Array) -> float:
+    """How much more light bright greys give in a dark picture than in a bright one, beyond what white does.
+
+    `bright`, `dark` (n,): luminance of white, then of the greys, cd/m²; `sd` (n,): of their ratio, as a share. 0
+    where it may be noise: nothing that maps tones goes by the picture. The grey that differs most decides.
+    """
+    if bright.min() <= 0.0 or dark.min() <= 0.0:
+        return 0.0
+    shares = (dark[1:] / bright[1:]) / (dark[0] / bright[0]) - 1.0
+    doubt = np.maximum(_FOLLOWS, _FOLLOWS_SIGMAS * np.hypot(sd[1:], sd[0]))
+    seen = np.where(np.abs(shares) > doubt, shares, 0.0)
+    return float(seen[np.abs(seen).argmax()])
 
 
 def _rises(light: Array, sd: Array) -> bool:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from aequitone.handover.errors import NoEncoderError
-from aequitone.signal import Container, Range, SignalFormat, Transfer
+from aequitone.signal import Container, MasteringLight, Range, SignalFormat, Transfer
 from aequitone.signal.pictures import Picture, render
 from aequitone.signal.ycc import ycc_codes
 
@@ -30,16 +30,6 @@ _TRANSFER_NAMES = {Transfer.GAMMA: "bt709", Transfer.PQ: "smpte2084", Transfer.H
 _FRAMES_PER_SECOND = 24
 # What is repeated: long enough for what blinks; what moves comes round in its own time.
 _LOOP_SECONDS = 2.0
-
-
-@dataclass(frozen=True)
-class MasteringLight:
-    """HDR10 metadata (SMPTE ST 2086 and CTA-861): lights in cd/m²; the primaries are P3 with D65."""
-
-    peak: float = 1000.0
-    black: float = 0.0001
-    brightest_pixel: int = 1000
-    brightest_frame: int = 400
 
 
 @dataclass(frozen=True)

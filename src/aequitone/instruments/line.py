@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from aequitone.instruments.channels import Channel, EndlessError, open_channel
 from aequitone.instruments.errors import InstrumentError
 
-PROTOCOL = "1"
+PROTOCOLS = ("1", "2")
 _USUAL_SECONDS = 2.0
 _OPEN_SECONDS = 3.0
 # Bytes a second that the slowest line takes of a block.
@@ -49,6 +49,8 @@ class Line:
         self._hung_up = False
         self._identity: Identity | None = None
         self._tag = 0
+        self.protocol = 1
+        """The version that it speaks, once it has answered."""
         self._lock = threading.RLock()
 
     @property
@@ -144,8 +146,10 @@ class Line:
             )
         if self.kind is not None and kind != self.kind:
             raise self._failed(f"a {kind.lower()} answers at {self.address}, not a {self.kind.lower()}")
-        if version != PROTOCOL:
-            raise self._failed(f"it speaks version {version} of the bench protocol, this program {PROTOCOL}")
+        if version not in PROTOCOLS:
+            known = " and ".join(PROTOCOLS)
+            raise self._failed(f"it speaks version {version} of the bench protocol, this program {known}")
+        self.protocol = int(version)
         maker, model, serial, firmware = parts
         return Identity(maker, model, serial, firmware, kind)
 

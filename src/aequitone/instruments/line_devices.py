@@ -9,7 +9,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.line import Identity, Line, numbers, texts
 from aequitone.instruments.ports import Measurement, MeterNoise
-from aequitone.signal import DEPTHS, Patch, Shape
+from aequitone.signal import DEPTHS, MasteringLight, Patch, Shape
 
 # What the figures of an instrument can be. Light itself is judged by what reads it (reliable.py).
 _NOISE = ((0.0, 10.0), (0.0, 100.0), (0.0, 100.0))
@@ -17,6 +17,8 @@ _LIGHT, _SECONDS = (0.0, 1e6), (1e-4, 600.0)
 _ANY = (-1e6, 1e6)
 _SETTLE, _REFRESH, _CONTROLS, _VALUE = (0.0, 60.0), (0.0, 1000.0), (0.0, 5_000.0), 1_000_000
 _POINTS, _SIDE = (0.0, 65_536.0), (0.0, 129.0)
+MASTERING = "mastering"
+"""The word of the bench protocol that metadata follow."""
 _SLACK_SECONDS, _SHOW_SECONDS, _MENU_SECONDS = 3.0, 5.0, 60.0
 
 
@@ -104,20 +106,29 @@ class LineSource:
         if patch.format.depth not in self.depths:
             can = " or ".join(map(str, self.depths))
             raise InstrumentError(self.name, f"it sends {can} bit, not {patch.format.depth} bit")
-        self.line.ask_tagged("PATT:SHOW?", _described(patch), _SHOW_SECONDS)
+        self.line.ask_tagged("PATT:SHOW?", self._described(patch), _SHOW_SECONDS)
 
     def shows(self, patch: Patch) -> bool:
         shown = self.line.ask("PATT:CURR?").strip().upper()
         if shown == "NONE":
             return False
-        return _same(shown.split(","), _described(patch).split(","))
+        return _same(shown.split(","), self._described(patch).split(","))
+
+    def _described(self, patch: Patch) -> str:
+        sent = patch.format
+        words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
+        shape = "" if patch.shape is Shape.WINDOW else f",{patch.shape.value.upper()}"
+        # A source of the first version knows of no metadata.
+        named = described_mastering(sent.mastering) if self.line.protocol > 1 else ""
+        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}{named}"
 
 
-def _described(patch: Patch) -> str:
-    sent = patch.format
-    words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
-    shape = "" if patch.shape is Shape.WINDOW else f",{patch.shape.value.upper()}"
-    return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}"
+def described_mastering(light: MasteringLight | None) -> str:
+    """Metadata as the bench protocol has it, after the patch; "" for none."""
+    if light is None:
+        return ""
+    figures = (f"{light.peak:.9g}", f"{light.black:.9g}", str(light.brightest_pixel), str(light.brightest_frame))
+    return ",".join(("", MASTERING.upper(), *figures))
 
 
 def _same(shown: list[str], wanted: list[str]) -> bool:

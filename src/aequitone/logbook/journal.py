@@ -14,7 +14,7 @@ from aequitone.logbook.ledger import add_setting
 from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.signal import Container, Patch, Range, Shape, SignalFormat, Transfer
+from aequitone.signal import Container, MasteringLight, Patch, Range, Shape, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
 
@@ -116,6 +116,7 @@ def reading_row(pass_id: int, seq: int, reading: Reading) -> model.StoredReading
         container=format_.container.value,
         rejected=reading.rejected,
         shape=reading.patch.shape.value,
+        mastering=format_.mastering.peak if format_.mastering is not None else 0.0,
     )
 
 
@@ -174,7 +175,12 @@ def notes(engine: Engine, pass_id: int) -> list[str]:
 def reading_in(row: model.StoredReading) -> Reading:
     """A reading as the procedures know it."""
     format_ = SignalFormat(
-        row.depth, Range(row.range), row.window, Transfer(row.transfer), Container(row.container)
+        row.depth,
+        Range(row.range),
+        row.window,
+        Transfer(row.transfer),
+        Container(row.container),
+        MasteringLight.usual(row.mastering) if row.mastering else None,
     )
     return Reading(
         Patch(row.patch, row.percent, (row.code_r, row.code_g, row.code_b), format_, Shape(row.shape)),

@@ -241,6 +241,8 @@ class StoredReading(Base):
     container: Mapped[str] = mapped_column(server_default="rec709")
     rejected: Mapped[int] = mapped_column(server_default="0")
     shape: Mapped[str] = mapped_column(default="window", server_default="window")
+    mastering: Mapped[float] = mapped_column(default=0.0, server_default="0")
+    """The mastering peak that was named, cd/m²; 0 for none."""
 
 
 class StoredMove(Base):

@@ -13,7 +13,7 @@ from aequitone.advice.technology import DIMMING, Technology
 from aequitone.colorimetry import Formula
 from aequitone.procedures.care import Care, RefreshFields
 from aequitone.reference import target_named
-from aequitone.signal import Container, Range, SignalFormat, Transfer
+from aequitone.signal import Container, MasteringLight, Range, SignalFormat, Transfer
 
 # Factors on the wanted standard deviation.
 PRECISIONS = {"quick": 2.0, "usual": 1.0, "careful": 0.5}
@@ -85,12 +85,15 @@ class BenchChoice:
     transfer: Transfer = Transfer.GAMMA
     """With depth, range and container: the signal of the job that is worked on."""
     container: Container = Container.REC709
+    mastering: float = 0.0
+    """The mastering peak that is named with PQ, cd/m²; 0 for none."""
     colour_level: float = 75.0
     """The highest signal of primaries and secondaries as they are read, in %: schools differ."""
 
     @property
     def format(self) -> SignalFormat:
-        return SignalFormat(self.depth, Range(self.range), self.window, self.transfer, self.container)
+        named = MasteringLight.usual(self.mastering) if self.mastering and self.transfer is Transfer.PQ else None
+        return SignalFormat(self.depth, Range(self.range), self.window, self.transfer, self.container, named)
 
     def suited_to(self, technology: Technology) -> "BenchChoice":
         """The choice for the first visit to such a screen: refresh fields where its kind dims."""

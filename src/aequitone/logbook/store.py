@@ -133,9 +133,8 @@ class Logbook:
         screen_id = self.visit(visit_id).screen_id
         with Session(self._engine) as session, session.begin():
             job = _keep_bench(session, visit_id, bench)
-            for name, value in stop_of(target, job).items():
-                setattr(job, name, value)
-            job.target, job.levels = target, levels
+            _keep_target(job, target)
+            job.levels = levels
             if technology:
                 session.get_one(model.Screen, screen_id).technology = technology.value
             for control in controls:
@@ -155,6 +154,11 @@ class Logbook:
         with Session(self._engine) as session, session.begin():
             current_job(session, visit_id).light = light
         return self.visit(visit_id)
+
+    def choose_target(self, visit_id: int, target: str) -> None:
+        """Choose what the present job is brought to; ValueError where there is no such target."""
+        with Session(self._engine) as session, session.begin():
+            _keep_target(current_job(session, visit_id), target)
 
     def choose_white(
         self, visit_id: int, stop_at: float, formula: Formula, pair: tuple[float, float]
@@ -368,6 +372,12 @@ class Logbook:
             passes = select(model.Pass.id).where(model.Pass.visit_id == visit_id, model.Pass.kind.in_(kinds))
             taken = [s for pass_id in session.scalars(passes).all() for s in journal.turning(session, pass_id)]
         return statistics.median(taken) if taken else 0.0
+
+
+def _keep_target(job: model.Job, target: str) -> None:
+    for name, value in stop_of(target, job).items():
+        setattr(job, name, value)
+    job.target = target
 
 
 def _keep_bench(session: Session, visit_id: int, bench: BenchChoice) -> model.Job:

@@ -32,6 +32,11 @@ def nothing_follows(_logbook: Logbook, _visit_id: int, _plan: Any, _result: Any,
     """What most kinds of pass do once they are done."""
 
 
+def as_given(result: R, _snapshot: "Snapshot") -> R:
+    """What most kinds of pass make of a result when the target has changed."""
+    return result
+
+
 def cannot_recover(_plan: Any, _record: Sequence[Recorded], _words: str) -> None:
     """What most kinds of pass make of a record that another version's procedure made."""
 
@@ -64,6 +69,8 @@ class PassType(Generic[P, R]):
     """The one transfer that it is for; None for any."""
     from_file: bool = False
     """Whether readings from a file can be it."""
+    regraded: Callable[[R, "Snapshot"], R] = as_given
+    """A result held to what the job wants now, where that can change after it was read."""
     finish: Callable[[Logbook, int, P, R, Bench], None] = nothing_follows
     """What is written once it is done, beside the result: by logbook, visit, plan, result and bench."""
     recover: Callable[[P, Sequence[Recorded], str], R | None] = cannot_recover

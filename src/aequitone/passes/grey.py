@@ -8,7 +8,7 @@ from aequitone.advice.technology import Technology
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, grey_pass_seconds
-from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, recovered
+from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, held_to, recovered
 from aequitone.procedures.journal import Recorded
 from aequitone.procedures.steps import Reading
 from aequitone.reference import Target, target_named
@@ -46,6 +46,13 @@ def _recovered(plan: GreyPlan, record: Sequence[Recorded], _words: str) -> GreyP
     return recovered(plan, [each for each in record if isinstance(each, Reading)])
 
 
+def _regraded(found: GreyPass, snapshot: Snapshot) -> GreyPass:
+    """The readings held to the present target: in HDR it is chosen once the screen's upper end is known."""
+    if not snapshot.hdr:
+        return found
+    return held_to(found, target_named(snapshot.visit.target), snapshot.leading)
+
+
 AS_FOUND = PassType(
     key="as found",
     title="As found",
@@ -56,6 +63,7 @@ AS_FOUND = PassType(
     seconds=partial(_seconds, first_look=True),
     from_file=True,
     recover=_recovered,
+    regraded=_regraded,
 )
 PROOF = PassType(
     key="proof",
@@ -67,4 +75,5 @@ PROOF = PassType(
     seconds=partial(_seconds, first_look=False),
     from_file=True,
     recover=_recovered,
+    regraded=_regraded,
 )

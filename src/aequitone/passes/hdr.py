@@ -12,12 +12,14 @@ from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
 from aequitone.procedures.hdr.peak import READINGS, PeakPass, PeakPlan, peak_pass
 from aequitone.procedures.policy import policy_for
-from aequitone.reference import Target, target_named, with_knee
+from aequitone.reference import BlackReference, PqKept, Target, gamut_of, target_name, target_named, with_knee
 from aequitone.signal import Transfer
 
 # What a first look at a peak takes for given, cd/m².
 _A_WHITE = 500.0
 _STANDS_SECONDS, _WHITE = 30.0, 100.0
+# Mastering peaks in cd/m² that a roll-off can be wanted from.
+MASTERING = (1_000.0, 4_000.0, 10_000.0)
 # Below the knee a screen still follows what is sent; a level this close to it, in signal, may not.
 _CLEAR_OF_THE_KNEE = 0.01
 # Between bright and dark, in % of the signal, there must be so much for gains and biases to be told apart.
@@ -93,3 +95,20 @@ def solved_top(target: Target, white: float, ladder: Sequence[float]) -> float:
 def drive_at(target: Target, percent: float, white: float) -> float:
     """Drive of the panel, 0 to 1, at a level in %."""
     return float(drives(target, np.array([percent]), white)[0])
+
+
+def upper_ends(snapshot: Snapshot) -> tuple[Target, ...]:
+    """The targets that a job of PQ can choose from, which differ in the screen's upper end.
+
+    A hard cut at its peak; BT.2390's roll-off from usual mastering peaks; and what it does by itself, where its
+    knee is known.
+    """
+    target, shoulder = target_named(snapshot.visit.target), shoulder_of(snapshot)
+    gamut = gamut_of(target)
+    ends = [target_named(target_name("pq", target.white, BlackReference.ADDED, gamut))]
+    ends += [target_named(target_name(f"pq{mastering:.0f}", target.white, gamut=gamut)) for mastering in MASTERING]
+    if shoulder is not None and shoulder.kind is not ShoulderKind.NONE:
+        ends.append(with_knee(target, shoulder.knee))
+    elif isinstance(target.tone, PqKept):
+        ends.append(target)
+    return tuple(ends)

@@ -65,12 +65,19 @@ class Snapshot:
     """Every job of the visit; the other fields are of the one that is worked on."""
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
+    _regraded: dict[str, Any] = field(default_factory=dict, repr=False, compare=False)
+    """Results held to the present target, once they were asked for."""
 
     def result(self, kind: PassType[P, R]) -> R | None:
         """The result of the newest pass of a kind that is done: as given on the day, where that was kept."""
         kept = self.outcomes.get(kind.key, _NONE)
         found: R | None = next((r for r in (kept.given, kept.recomputed, kept.recovered) if r is not None), None)
-        return found
+        if found is None:
+            return None
+        if kind.key not in self._regraded:
+            self._regraded[kind.key] = kind.regraded(found, self)
+        regraded: R = self._regraded[kind.key]
+        return regraded
 
     def progress(self, kind: PassType[P, Any]) -> Any:
         """What the newest pass of a kind told last, where it is under way; None otherwise."""

@@ -174,13 +174,12 @@ def with_knee(target: Target, knee: float) -> Target:
         return target
     black = target.black if target.black in Pq().black_references else BlackReference.ADDED
     percent = min(max(100.0 * knee, 10.0), 99.99)
-    return target_named(target_name(f"pqto{percent:.2f}", target.white, black, _head(target.name)))
+    return target_named(target_name(f"pqto{percent:.2f}", target.white, black, gamut_of(target)))
 
 
-def _head(name: str) -> str:
-    """The gamut of a target's name."""
-    found = _NAME.fullmatch(name)
-    return found["gamut"] if found is not None else "rec709"
+def gamut_of(target: Target) -> str:
+    """What the gamut is called in a target's name."""
+    return target.name.partition("-")[0]
 
 
 def target_named(name: str) -> Target:

@@ -1,6 +1,7 @@
 """What is sent: code values, patches and windows."""
 
 from aequitone.signal.codes import DEPTHS, Range, code_value, signal_of
+from aequitone.signal.mastering import MasteringLight
 from aequitone.signal.patch import (
     BOARD_SQUARES,
     CORNER_AREA,
@@ -25,6 +26,7 @@ __all__ = [
     "DEPTHS",
     "NAMED_COLOURS",
     "Container",
+    "MasteringLight",
     "Patch",
     "Range",
     "Rect",

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from aequitone.signal.codes import Range, code_value, signal_of
+from aequitone.signal.mastering import MasteringLight
 
 
 class Transfer(StrEnum):
@@ -36,6 +37,8 @@ class SignalFormat:
     window: float = 0.10
     transfer: Transfer = Transfer.GAMMA
     container: Container = Container.REC709
+    mastering: MasteringLight | None = None
+    """What is named of the picture under PQ; None for nothing."""
 
     def __post_init__(self) -> None:
         code_value(0.0, self.depth, self.range)
@@ -47,7 +50,8 @@ class SignalFormat:
         window = "full field" if self.window == 1.0 else f"{self.window * 100:g} % window"
         hdr = "" if self.transfer is Transfer.GAMMA else f", {self.transfer.value.upper()}"
         container = "" if self.container is Container.REC709 else f", {self.container.label}"
-        return f"{window}, {self.depth}-bit {self.range.value}{hdr}{container}"
+        named = f", mastered to {self.mastering.peak:g} cd/m²" if self.mastering is not None else ""
+        return f"{window}, {self.depth}-bit {self.range.value}{hdr}{container}{named}"
 
 
 class Shape(StrEnum):

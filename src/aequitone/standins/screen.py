@@ -242,7 +242,7 @@ class StandInScreen:
         self._life.show(self._frame, at)
         self._automatic.show(self._frame, at)
         if self._mapping is not None:
-            self._mapping.show(self._frame.average, at)
+            self._mapping.show(self._frame.average, _named(patch), at)
 
     # Light
 
@@ -276,7 +276,7 @@ class StandInScreen:
         """The same, by what it comes from."""
         frame = self._frame_of(patch)
         if self._mapping is not None and self._mapping.moves:
-            frame = self._frame_of(patch, self._mapping.steady(frame.average))
+            frame = self._frame_of(patch, self._mapping.steady(frame.average, _named(patch)))
         return self._given(frame, self._now, 1.0, None)
 
     def light_of_signal(self, signal: Array, settings: Mapping[str, int] | None = None) -> Array:
@@ -288,15 +288,9 @@ class StandInScreen:
         xyz = [self._given(self._framed(row, window), at, 1.0, None).xyz for row in flat]
         return np.array(xyz).reshape(linear.shape)
 
-    def name_mastering(self, peak: float) -> None:
-        """Take what the source names as its mastering peak, cd/m²; 0 where it names none."""
-        if self._mapping is not None:
-            self._mapping.named = peak
-            self._settle()
-
     def _frame_of(self, patch: Patch, maps_from: float = 0.0) -> Frame:
         if not maps_from and self._mapping is not None:
-            maps_from = self._mapping.steady(1.0)
+            maps_from = self._mapping.steady(1.0, _named(patch))
         kept = self._frames.get((patch, maps_from))
         if kept is None:
             if len(self._frames) >= _KEPT_FRAMES:
@@ -364,6 +358,11 @@ class StandInScreen:
     @staticmethod
     def _is_setting(control: ControlPart, value: int) -> bool:
         return control.lowest <= value <= control.highest and (value - control.lowest) % control.step == 0
+
+
+def _named(patch: Patch) -> float:
+    """The mastering peak that is named with a patch, cd/m²; 0 where none is."""
+    return patch.format.mastering.peak if patch.format.mastering is not None else 0.0
 
 
 def _help(neutrality: float) -> float:

@@ -17,8 +17,7 @@ class ToneMapping:
         self._part, self._peak = part, peak
         self._came_from = self._aim = 1.0
         self._since = start
-        self.named = 0.0
-        """The mastering peak that the source names, cd/m²; 0 where it names none."""
+        self._named = 0.0
         self.follows: FeaturePart | None = None
         """What moves it with the picture, where that is on."""
 
@@ -27,22 +26,22 @@ class ToneMapping:
         """Whether it follows the picture."""
         return self.follows is not None
 
-    def show(self, average: float, now: float) -> None:
-        """A picture of this average light comes at `now`."""
+    def show(self, average: float, named: float, now: float) -> None:
+        """A picture of this average light comes at `now`; `named`: its mastering peak, cd/m², 0 where none is."""
         self._came_from = self._at(now)
-        self._aim, self._since = min(1.0, average / _BRIGHT_AVERAGE), now
+        self._aim, self._since, self._named = min(1.0, average / _BRIGHT_AVERAGE), now, named
 
     def maps_from(self, now: float) -> float:
         """What is mapped from at `now`."""
-        return self._from(round(self._at(now) * _STEPS) / _STEPS)
+        return self._from(round(self._at(now) * _STEPS) / _STEPS, self._named)
 
-    def steady(self, average: float) -> float:
-        """What is mapped from where a picture of this average light stays."""
-        return self._from(min(1.0, average / _BRIGHT_AVERAGE))
+    def steady(self, average: float, named: float) -> float:
+        """What is mapped from where a picture of this average light, and of this mastering peak, stays."""
+        return self._from(min(1.0, average / _BRIGHT_AVERAGE), named)
 
-    def _from(self, bright: float) -> float:
+    def _from(self, bright: float, named: float) -> float:
         part = self._part
-        top = self.named if part.heeds_metadata and self.named else part.maps_from_cd_m2
+        top = named if part.heeds_metadata and named else part.maps_from_cd_m2
         lost = self.follows.strength * (1.0 - bright) if self.follows is not None else 0.0
         return top - lost * max(top - self._peak, 0.0)
 

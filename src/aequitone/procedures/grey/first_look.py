@@ -11,6 +11,7 @@ from aequitone.advice.answer import (
     Answer,
     RangeAnswer,
     followed,
+    mapped,
     recognise,
 )
 from aequitone.errors import AequitoneError
@@ -20,6 +21,11 @@ from aequitone.reference import Target
 from aequitone.signal import Patch, Range, SignalFormat, Transfer, colour_patch, corners_patch, grey_patch
 
 FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED) + 1
+# Under PQ also white and the brightest grey below it, in a dark picture and in a bright one: a small window, and
+# white corners.
+_MAPPED_READINGS, _SMALL = 4, 0.02
+NOT_YET_ALL = 0.9
+"""Of white's light: what a roll-off still moves."""
 # A larger window would leave no room for the corners.
 _ROOM_FOR_CORNERS = 0.18
 # Enough to tell one kind of curve from another; a look takes seconds.
@@ -48,10 +54,20 @@ class WrongSignalError(AequitoneError):
     """The screen does not answer as the target says; the message says how, and the likely cause."""
 
 
-def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_READINGS) -> Procedure[FirstLook]:
+def look_readings(format_: SignalFormat) -> int:
+    """Count the readings that a first look at such a signal takes."""
+    return FIRST_LOOK_READINGS + (_MAPPED_READINGS if _may_map(format_) else 0)
+
+
+def _may_map(format_: SignalFormat) -> bool:
+    """Whether tones may be mapped by the picture, and a small window tells."""
+    return format_.transfer is Transfer.PQ and format_.window > 2.0 * _SMALL
+
+
+def first_look(format_: SignalFormat, target: Target, total: int = 0) -> Procedure[FirstLook]:
     """Read a few greys and muted colours; returns a FirstLook. Raises WrongSignalError on a mismatch.
 
-    `total`: readings of the whole of which this is the beginning, for the progress.
+    `total`: readings of the whole of which this is the beginning, for the progress; 0 for none beside it.
     """
     look = yield from look_at_signal(format_, total)
     answer = look.answer
@@ -62,13 +78,16 @@ def first_look(format_: SignalFormat, target: Target, total: int = FIRST_LOOK_RE
         raise WrongSignalError(words)
     if answer.follows:
         yield Note(_follows_words(answer.follows))
+    if answer.moves:
+        yield Note(moves_words(answer.moves))
     if answer.container is not format_.container:
         yield Note(_primaries_words(answer, format_, target))
     return look
 
 
-def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> Procedure[FirstLook]:
+def look_at_signal(format_: SignalFormat, total: int = 0) -> Procedure[FirstLook]:
     """Read the greys and muted colours, and say what they look like."""
+    total = total or look_readings(format_)
     patches = [grey_patch(percent, format_) for percent in LOOK_PERCENTS]
     patches = [replace(patch, name="below black") if patch.percent < 0 else patch for patch in patches]
     patches += [colour_patch(name, rgb, format_) for name, rgb in zip(_MUTED_NAMES, MUTED, strict=True)]
@@ -92,7 +111,29 @@ def look_at_signal(format_: SignalFormat, total: int = FIRST_LOOK_READINGS) -> P
         # A panel that dims under a still picture has less light by now whatever stands beside.
         alone = yield from _read(alone.patch, seen[0].Y)
         follows = min(followed((alone.Y, alone.sd_Y), (beside.Y, beside.sd_Y)), 0.0)
-    return FirstLook(replace(answer, follows=follows), seen[0])
+    moves = 0.0
+    if _may_map(format_):
+        percent = max((g.patch.percent for g in seen[:greys] if g.Y < NOT_YET_ALL * seen[0].Y), default=0.0)
+        moves = yield from look_at_mapping(format_, percent, seen[0].Y)
+        yield Progress(look_readings(format_), total)
+    return FirstLook(replace(answer, follows=follows, moves=moves), seen[0])
+
+
+def look_at_mapping(format_: SignalFormat, percent: float, white: float) -> Procedure[float]:
+    """Read white, of about `white` cd/m², and a grey in a bright and a dark picture.
+
+    Returns how much more light the grey gives in the dark one, as a share; 0 where it is the same. White tells
+    what the picture does to all light alike, as a limit of power does.
+    """
+    seen: list[Reading] = []
+    for each in (100.0, percent):
+        small = grey_patch(each, replace(format_, window=_SMALL))
+        bright = corners_patch(each, replace(format_, window=min(format_.window, _ROOM_FOR_CORNERS)))
+        for patch in (bright, replace(small, name=f"{small.name}, {_SMALL * 100:g} % window")):
+            seen.append((yield from _read(patch, white)))
+    light = np.array([reading.Y for reading in seen])
+    spread = np.array([reading.sd_Y for reading in seen]) / np.maximum(light, 1e-9)
+    return mapped(light[::2], light[1::2], np.hypot(spread[::2], spread[1::2]))
 
 
 def _unsteady(white: Reading) -> Procedure[str]:
@@ -157,6 +198,16 @@ def _follows_words(share: float) -> str:
         f"The same grey gives {abs(share) * 100:.0f} % {more} light beside white corners: something follows the "
         "picture (dynamic contrast, an iris, local dimming) or the room (a sensor), and while it is on no two "
         "readings belong together. Switch it off."
+    )
+
+
+def moves_words(share: float) -> str:
+    """What there is to say of tone mapping that moves with the picture."""
+    more = "more" if share > 0.0 else "less"
+    return (
+        f"A bright grey gives {abs(share) * 100:.0f} % {more} light in a dark picture, and white the same: tones "
+        "are mapped by the picture, and no curve can be measured meanwhile. Switch dynamic tone mapping off, or "
+        "set it to a hard cut."
     )
 
 

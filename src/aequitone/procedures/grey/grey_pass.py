@@ -1,7 +1,7 @@
 """A pass over grey: anchors, the levels from bright to dark with anchors on the way, and the anchors again."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import takewhile
 from math import hypot
 
@@ -11,7 +11,7 @@ from aequitone.advice.technology import Technology, black_words
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.grey.drift import Drift, fitted, rise
-from aequitone.procedures.grey.first_look import FIRST_LOOK_READINGS, first_look
+from aequitone.procedures.grey.first_look import first_look, look_readings
 from aequitone.procedures.policy import seen_black, target_policy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import GreyErrors, Target, grey_errors, mean_error, mean_error_sd
@@ -55,7 +55,7 @@ class GreyPlan:
     def readings(self) -> int:
         """How many readings it takes when nothing is read again."""
         ends = 4 if self.repeat_anchors else 2
-        look = FIRST_LOOK_READINGS if self.first_look else 0
+        look = look_readings(self.format) if self.first_look else 0
         return len(self.percents) + ends + self.on_the_way + look
 
     @property
@@ -130,7 +130,7 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
     if plan.first_look:
         look = yield from first_look(plan.format, plan.target, plan.readings)
         earlier = [look.white]
-    looked = FIRST_LOOK_READINGS if plan.first_look else 0
+    looked = look_readings(plan.format) if plan.first_look else 0
     route = _route(plan)
     planned = len(route)
     readings: list[Reading] = []
@@ -197,6 +197,12 @@ def _understood(plan: GreyPlan, route: list[_Point], readings: list[Reading]) ->
     drift = (end_white.Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
     rejected = tuple(sum(r.rejected for r in readings if r.patch.percent == p) for p in plan.percents)
     return GreyPass(plan.percents, xyz, sd, errors, drift, taken_out, rejected, plan.formula)
+
+
+def held_to(found: GreyPass, target: Target, formula: Formula) -> GreyPass:
+    """The same readings, held to another target and told by another formula."""
+    errors = grey_errors(found.percents, found.xyz, target, white=found.white, black=found.black, sd=found.sd)
+    return replace(found, errors=errors, formula=formula)
 
 
 def recovered(plan: GreyPlan, readings: Sequence[Reading]) -> GreyPass | None:

@@ -7,6 +7,7 @@ import numpy as np
 
 from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.grey.first_look import NOT_YET_ALL, look_at_mapping, moves_words
 from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black, target_policy
 from aequitone.procedures.steps import (
     Note,
@@ -21,7 +22,7 @@ from aequitone.procedures.steps import (
     Wait,
 )
 from aequitone.reference import Target
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.signal import MasteringLight, SignalFormat, grey_patch
 
 WINDOWS = (0.01, 0.02, 0.04, 0.10, 0.18, 0.25, 0.50, 1.0)
 """Shares of the picture's area in which white is read, small ones first: a large one warms a panel up."""
@@ -36,11 +37,11 @@ DARK = (0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 7.0)
 _STANDS = (0.0, 10.0, 20.0, 30.0)
 # Of the most that any window gives: what is as good as all of it, and what a panel has lost by standing.
 _ALL, _LOST = 0.97, 0.02
-READINGS = len(WINDOWS) + 1 + len(_STANDS) + 1 + len(_COARSE) + len(_FINE) + len(DARK) // 2
+READINGS = len(WINDOWS) + 1 + len(_STANDS) + 1 + len(_COARSE) + len(_FINE) + len(DARK) // 2 + 6
 """How many it takes, about."""
 _WHITE_SHARE, _DARK_SECONDS = 0.002, 6.0
 _USUAL_WINDOW, _UNKNOWN = 0.10, 500.0
-_SIGMAS = 3.0
+_SIGMAS, _HEEDED = 3.0, 0.02
 
 
 @dataclass(frozen=True)
@@ -49,8 +50,6 @@ class PeakPlan:
 
     target: Target
     format: SignalFormat
-    named: float = 0.0
-    """The mastering peak that the source names, cd/m²; 0 where it names none."""
 
     def __post_init__(self) -> None:
         if not self.target.tone.absolute:
@@ -78,6 +77,10 @@ class PeakPass:
     darkest: float = 0.0
     """The darkest grey, in %, that is brighter than black; 0 where none of DARK is, or none was read yet."""
     darkest_light: float = 0.0
+    moves: float = 0.0
+    """How much more light a bright grey gives in a dark picture, as a share; 0 where it is the same."""
+    heeds: float = 0.0
+    """How much less light it gives where 4,000 instead of 1,000 cd/m² are named, as a share; 0 for the same."""
 
     @property
     def full_field(self) -> float:
@@ -132,8 +135,16 @@ class PeakPass:
             told.append(f"White that stands for 30 s loses {self.lost * 100:.0f} %: use refresh fields.")
         if self.recovered < 1.0 - _LOST:
             told.append(f"After a full field it has {self.recovered * 100:.0f} % of its light at first.")
-        if self.shoulder is not None:
+        if self.moves:
+            told.append(moves_words(self.moves))
+        elif self.shoulder is not None:
             told.append(shoulder_words(self.shoulder))
+        if self.heeds:
+            told.append(
+                f"It goes by the metadata: a bright grey has {abs(self.heeds) * 100:.0f} % "
+                f"{'less' if self.heeds > 0.0 else 'more'} light where 4 000 cd/m² are named instead of 1 000. "
+                "Name at the Bench what films have."
+            )
         return " ".join(told)
 
 
@@ -159,7 +170,7 @@ def peak_pass(plan: PeakPlan) -> Procedure[PeakPass]:
     Understands PutBack and ReadAgain: the part under way begins again.
     """
     found = PeakPass(window=plan.format.window)
-    for part in (_windows, _stands, _dark, _shoulder):
+    for part in (_windows, _stands, _dark, _shoulder, _moving):
         while True:
             try:
                 found = yield from part(plan, found)
@@ -236,6 +247,23 @@ def _shoulder(plan: PeakPlan, found: PeakPass) -> Procedure[PeakPass]:
     return found
 
 
+def _moving(plan: PeakPlan, found: PeakPass) -> Procedure[PeakPass]:
+    """A grey of the shoulder in a dark and a bright picture, and under other metadata: has it the same light?"""
+    bent = [p for p, light in zip(found.percents, found.light, strict=True) if light < NOT_YET_ALL * found.usual]
+    if not bent:
+        return found
+    moves = yield from look_at_mapping(plan.format, max(bent), found.usual)
+    found = replace(found, moves=moves)
+    seen: list[Reading] = []
+    for peak in (1_000.0, 4_000.0):
+        named = replace(plan.format, mastering=MasteringLight.usual(peak))
+        patch = replace(grey_patch(max(bent), named), name=f"{max(bent):g} % grey, mastered to {peak:.0f}")
+        yield Show(patch)
+        seen.append((yield Read(patch, _white_policy(found.usual), Purpose.SWEEP)))
+    less, doubt = 1.0 - seen[1].Y / seen[0].Y, np.hypot(seen[0].sd_Y, seen[1].sd_Y) / seen[0].Y
+    return replace(found, heeds=less if abs(less) > max(_HEEDED, _SIGMAS * doubt) else 0.0)
+
+
 def _coarse(_shoulder: Shoulder | None) -> tuple[float, ...]:
     return (100.0, *_COARSE)
 
@@ -268,9 +296,9 @@ def _with_greys(found: PeakPass, readings: Sequence[Reading]) -> PeakPass:
 
 def _fitted(plan: PeakPlan, found: PeakPass) -> Shoulder | None:
     light, sd = np.array(found.light), np.array(found.sd)
-    signal = _sent(plan, found.percents)
+    signal, named = _sent(plan, found.percents), plan.format.mastering
     try:
-        return fit_shoulder(signal, light, sd, found.black, plan.named)
+        return fit_shoulder(signal, light, sd, found.black, named.peak if named is not None else 0.0)
     except ValueError:
         return None
 

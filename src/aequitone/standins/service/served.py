@@ -8,12 +8,14 @@ import numpy as np
 from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import InstrumentError
-from aequitone.signal import DEPTHS, Container, Patch, Range, Shape, SignalFormat, Transfer
+from aequitone.instruments.line_devices import MASTERING, described_mastering
+from aequitone.signal import DEPTHS, Container, MasteringLight, Patch, Range, Shape, SignalFormat, Transfer
+from aequitone.signal.mastering import LEAST, MOST
 from aequitone.standins.bench import StandInBench
 from aequitone.standins.devices import Fault
 from aequitone.standins.service.scpi import Arguments, Interpreter, ScpiError, quoted
 
-PROTOCOL = "1"
+PROTOCOL = "2"
 MOST_TAG = 999_999
 SHORTEST, LONGEST = 0.02, 30.0
 BRIGHTEST = 10_000.0
@@ -116,12 +118,20 @@ def served_source(bench: StandInBench) -> Served:
         transfer, container = Transfer(arguments.word(*Transfer)), Container(arguments.word(*Container))
         window = arguments.number(1e-4, 1.0)
         r, g, b = (arguments.whole(0, 2**depth - 1) for _ in range(3))
-        shape = Shape(arguments.word(*Shape)) if len(arguments) else Shape.WINDOW
+        shape, mastering = Shape.WINDOW, None
+        if len(arguments):
+            word = arguments.word(*Shape, MASTERING)
+            if word != MASTERING:
+                shape = Shape(word)
+            if word == MASTERING or (len(arguments) and arguments.word(MASTERING)):
+                mastering = _mastering(arguments)
         arguments.end()
         fault = source.fault()
         if fault is not None:
             raise Failing(fault)
-        source.send(Patch("", 0.0, (r, g, b), SignalFormat(depth, range_, window, transfer, container), shape))
+        source.send(
+            Patch("", 0.0, (r, g, b), SignalFormat(depth, range_, window, transfer, container, mastering), shape)
+        )
         return ""
 
     def current(arguments: Arguments) -> str:
@@ -132,7 +142,8 @@ def served_source(bench: StandInBench) -> Served:
         sent = patch.format
         words = ",".join(word.value.upper() for word in (sent.range, sent.transfer, sent.container))
         shape = "" if patch.shape is Shape.WINDOW else f",{patch.shape.value.upper()}"
-        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}"
+        named = described_mastering(sent.mastering)
+        return f"{sent.depth},{words},{sent.window:.9g},{','.join(map(str, patch.codes))}{shape}{named}"
 
     served = Served("SOURCE", part.name, part.serial, source.forget)
     add = served.commands.add
@@ -141,6 +152,15 @@ def served_source(bench: StandInBench) -> Served:
     add("PATTern:SETTle?", _answer(f"{part.settle_seconds:.9g}"))
     add("PATTern:DEPTh:CATalog?", _answer(",".join(map(str, DEPTHS))))
     return served
+
+
+def _mastering(arguments: Arguments) -> MasteringLight:
+    peak, black = arguments.number(LEAST, MOST), arguments.number(0.0, MOST)
+    pixel, frame = (arguments.whole(0, int(MOST)) for _ in range(2))
+    try:
+        return MasteringLight(peak, black, pixel, frame)
+    except ValueError as error:
+        raise ScpiError(-222, str(error)) from error
 
 
 def served_screen(bench: StandInBench) -> Served:

@@ -1,12 +1,15 @@
 """What the move panel says at Peak. No Qt."""
 
 from aequitone.desktop import commands
-from aequitone.desktop.commands import hint
+from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
+from aequitone.desktop.stations.peak.commands import UPPER_END
 from aequitone.passes import Snapshot
+from aequitone.passes.hdr import upper_ends
 from aequitone.planning.pace import minutes_words
+from aequitone.reference import PqKept, PqRolled, Target
 
 _CAUTION = (
     "White fills up to the whole picture: in a dark room it dazzles, so do not look into it. Light output must "
@@ -51,5 +54,37 @@ def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
         True,
         (BigLine("Go on to"), BigLine(following)),
         told,
-        keys=(NEXT, hint(commands.BEGIN, "measure again", key="B"), *bench_keys(snapshot), *VIEW_KEYS),
+        keys=(
+            NEXT,
+            hint(commands.BEGIN, "measure again", key="B"),
+            *bench_keys(snapshot),
+            *VIEW_KEYS,
+            end_choice(snapshot),
+        ),
     )
+
+
+def end_choice(snapshot: Snapshot) -> KeyHint:
+    """The key that goes through the upper ends that grey can be held to."""
+    ends = upper_ends(snapshot)
+    names = tuple(_end_words(end) for end in ends)
+    return choice_hint(UPPER_END, "upper end", names, _standing(ends, snapshot.visit.target))
+
+
+def next_end(snapshot: Snapshot) -> str:
+    """The name of the target with the upper end after the present one."""
+    ends = upper_ends(snapshot)
+    return ends[(_standing(ends, snapshot.visit.target) + 1) % len(ends)].name
+
+
+def _standing(ends: tuple[Target, ...], name: str) -> int:
+    return next((i for i, end in enumerate(ends) if end.name == name), len(ends) - 1)
+
+
+def _end_words(target: Target) -> str:
+    match target.tone:
+        case PqRolled(mastering):
+            return f"{mastering:.0f}"
+        case PqKept():
+            return "its own"
+    return "cut"

@@ -5,12 +5,13 @@ from typing import Any
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.prompts import beginning
-from aequitone.desktop.station import RoomView
+from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.desktop.stations.peak import panel
+from aequitone.desktop.stations.peak.commands import UPPER_END
 from aequitone.desktop.stations.peak.page import peak_page, peak_text
 from aequitone.desktop.stations.peak.state import PeakPage
-from aequitone.passes import PEAK, PassType
+from aequitone.passes import PEAK, PassType, Snapshot, load_snapshot
 from aequitone.procedures.hdr.peak import READINGS, PeakPass
 
 
@@ -40,6 +41,19 @@ class PeakStation(MeasuredStation):
             return beginning()
         whole = kind.seconds(self.snapshot, self.snapshot.pace)
         return panel.measuring(live, whole * max(0.0, 1.0 - live.done / max(1, live.total)))
+
+    def commands(self) -> Commands:
+        return {**super().commands(), UPPER_END: self._next_end}
+
+    def _next_end(self) -> None:
+        """Hold grey to another upper end: what was read is judged by it at once."""
+        logbook, visit_id, target = self.session.logbook, self.snapshot.visit.id, panel.next_end(self.snapshot)
+
+        def work() -> Snapshot:
+            logbook.choose_target(visit_id, target)
+            return load_snapshot(logbook, visit_id)
+
+        self.session.write(work)
 
     def page(self) -> PeakPage:
         return peak_page(self._found)

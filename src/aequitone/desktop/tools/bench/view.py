@@ -25,12 +25,13 @@ from aequitone.desktop.widgets.forms import label_of, let_shrink, place
 from aequitone.instruments.opening import EXAMPLES
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
-from aequitone.signal import NAMED_COLOURS
+from aequitone.signal import NAMED_COLOURS, Transfer
 
 _PRECISIONS = (("quick", "quick: half as exact"), ("usual", "usual"), ("careful", "careful: four times as long"))
 _ANCHORS = ((2, "every 2 levels"), (4, "every 4 levels"), (6, "every 6 levels"), (0, "at both ends only"))
 _REFRESH = ((0.0, "none"), (20.0, "every 20 s"), (40.0, "every 40 s"), (60.0, "every 60 s"), (90.0, "every 90 s"))
 _FOR = ((2.0, "for 2 s"), (3.0, "for 3 s"), (5.0, "for 5 s"))
+_MASTERING = ((0.0, "none"), (1000.0, "1 000 cd/m²"), (4000.0, "4 000 cd/m²"), (10000.0, "10 000 cd/m²"))
 _LEVEL = ((25.0, "at 25 %"), (50.0, "at 50 %"), (75.0, "at 75 %"))
 _HEALTH_HEIGHT, _CHART_HEIGHT = 118, 150
 _NARROW = 700
@@ -51,7 +52,7 @@ class BenchView(QWidget):
         self._loading = False
         self._state: BenchState | None = None
         self._options: BenchOptions | None = None
-        names = ("meter", "mode", "correction", "reference", "source", "link", "precision", "anchors")
+        names = ("meter", "mode", "correction", "reference", "source", "link", "precision", "anchors", "mastering")
         self._combos = {name: QComboBox() for name in (*names, "refresh", "for", "level")}
         self._address = QLineEdit()
         self._address.setPlaceholderText("TCPIP::127.0.0.1::5025::SOCKET  or  ASRL/dev/ttyUSB0::INSTR, then Enter")
@@ -73,6 +74,7 @@ class BenchView(QWidget):
             _fill(self._combos[name], choices)
         _fill(self._combos["for"], _FOR)
         _fill(self._combos["level"], _LEVEL)
+        _fill(self._combos["mastering"], _MASTERING)
         for name, combo in self._combos.items():
             combo.currentIndexChanged.connect(lambda _=0, name=name: self._tell(name))
         self._address.returnPressed.connect(self._tell_address)
@@ -138,10 +140,14 @@ class BenchView(QWidget):
             ("refresh", choice.refresh_every),
             ("for", choice.refresh_for),
             ("level", choice.refresh_percent),
+            ("mastering", choice.mastering),
         ):
             combo = self._combos[name]
             combo.setCurrentIndex(max(0, combo.findData(value)))
             combo.setEnabled(not state.locked)
+        # Only PQ has metadata to name it in.
+        for widget in (self._mastering_label, self._combos["mastering"]):
+            widget.setVisible(choice.transfer is Transfer.PQ)
         self._address.setEnabled(not state.locked)
         for name in ("for", "level"):
             self._combos[name].setEnabled(not state.locked and bool(choice.refresh_every))
@@ -181,6 +187,7 @@ class BenchView(QWidget):
             refresh_every=value["refresh"],
             refresh_for=value["for"],
             refresh_percent=value["level"],
+            mastering=value["mastering"],
         )
 
     def _tell(self, name: str) -> None:
@@ -225,6 +232,10 @@ class BenchView(QWidget):
             fields.addWidget(self._combos[name], 0, column)
             fields.setColumnStretch(column, 4 if column == 0 else 3)
         self._place_refresh()
+        self._mastering_label = label_of("Mastering named", self._combos["mastering"])
+        let_shrink(self._combos["mastering"])
+        grid.addWidget(self._mastering_label, 6, 0)
+        grid.addWidget(self._combos["mastering"], 6, 1)
         grid.setColumnStretch(1, 6)
         grid.setColumnStretch(3, 5)
         self._health.setWordWrap(True)
