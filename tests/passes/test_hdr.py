@@ -140,7 +140,7 @@ def test_what_peak_says(tmp_path: Path) -> None:
     assert found.to_enter[0] == ("Peak, 10 % window", "640 cd/m²")
     assert found.to_enter[1:] == (
         ("Peak, full field", "120 cd/m²"),
-        ("Darkest level told from black", "0.0123 cd/m²"),
+        ("Darkest grey seen", "0.0123 cd/m²"),
     )
     assert "held back to 71 %" in found.words
     assert "loses 10 %" in found.words

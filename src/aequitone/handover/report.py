@@ -147,6 +147,9 @@ class _Pages:
                 self._paragraph(words.found_words(proof, target), self._body),
                 self._paragraph(words.compared_words(found, proof), self._body),
             ]
+            held = f"{words.last_look_words(snapshot)} {words.unlooked_words(snapshot)}".strip()
+            if held:
+                story.append(self._paragraph(held, self._body))
             if self._before and self._after:
                 story += self._pictures(width)
             adaptation = words.adaptation_words(found)

@@ -8,7 +8,7 @@ from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours, is_one_of_
 from aequitone.advice.technology import technology_of
 from aequitone.colorimetry import cast_word
 from aequitone.logbook.records import Connection, ControlRecord
-from aequitone.passes import LEVELS, Snapshot, white_state
+from aequitone.passes import LAST_LOOK, LEVELS, PROOF, Snapshot, unlooked, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import TONES, Power, PqKept, PqRolled, Target, Verdict, verdict
 
@@ -100,6 +100,24 @@ def compared_words(before: GreyPass, after: GreyPass) -> str:
         return f"Average {name} went from {first:.1f} to {second:.1f}, which is no change that the meter can tell."
     better = "fell" if second < first else "rose"
     return f"Average {name} {better} from {first:.1f} to {second:.1f} (± {spread:.2f})."
+
+
+def last_look_words(snapshot: Snapshot) -> str:
+    """What a last look at a finished job said, where it came after its proof; "" where there was none."""
+    look, proof = snapshot.latest_done(LAST_LOOK), snapshot.latest_done(PROOF)
+    if look is None or proof is None or look.id < proof.id:
+        return ""
+    return snapshot.words(LAST_LOOK)
+
+
+def unlooked_words(snapshot: Snapshot) -> str:
+    """Which finished jobs another signal's work may have changed since; "" for none."""
+    names = unlooked(snapshot)
+    if not names:
+        return ""
+    were = "was" if len(names) == 1 else "were"
+    which = f"{'; '.join(names)} {were} not looked at again"
+    return f"{which} since a memory of another signal was set, which can change it."
 
 
 def done_words(snapshot: Snapshot) -> str:

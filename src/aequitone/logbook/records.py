@@ -231,6 +231,10 @@ class JobRecord:
     range: str = Range.LIMITED.value
     presets: tuple[tuple[Role, int], ...] = ()
     """Which gamma and temperature preset stands in its memory, by the last that was noted."""
+    newest: tuple[tuple[str, int], ...] = ()
+    """Of each kind of pass that was done for it, the number of the newest."""
+    turned: int = 0
+    """The number of the newest of its passes in which a control was turned; 0 where none was."""
 
     @property
     def transfer(self) -> Transfer:

@@ -81,7 +81,8 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
     """A job, with what was done for it."""
     memory = session.get_one(model.Memory, job.memory_id)
     P, R, M = model.Pass, model.StoredReading, model.StoredMove
-    done = frozenset(session.scalars(select(P.kind).where(P.job_id == job.id, P.state == PassState.DONE.value)))
+    finished = select(P.kind, func.max(P.id)).where(P.job_id == job.id, P.state == PassState.DONE.value)
+    newest = dict(session.execute(finished.group_by(P.kind)).tuples().all())
     noted = (
         select(model.Control.role, model.Setting.value)
         .join(model.Control, model.Setting.control_id == model.Control.id)
@@ -119,11 +120,13 @@ def job_record(session: Session, job: model.Job) -> JobRecord:
         Formula(job.formula),
         (job.bright, job.dark),
         bool(job.left_out),
-        done,
+        frozenset(newest),
         sum(max(read.get(n, 0.0), turned.get(n, 0.0)) for n in read.keys() | turned.keys()),
         job.depth,
         job.range,
         tuple((role_of(key), value) for key, value in presets.items()),
+        tuple(newest.items()),
+        max(turned, default=0),
     )
 
 

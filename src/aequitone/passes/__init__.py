@@ -22,6 +22,7 @@ from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.hdr import PEAK, shoulder_of
 from aequitone.passes.kept import KeptError, from_json, to_json
+from aequitone.passes.last_look import LAST_LOOK, unlooked
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
@@ -47,6 +48,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     MANAGEMENT,
     COLOURS_LEFT,
     PROOF,
+    LAST_LOOK,
     PUT_BACK,
     COPIED,
 )
@@ -70,6 +72,7 @@ __all__ = [
     "FROM_FILE",
     "GAMMA",
     "GAMUT",
+    "LAST_LOOK",
     "LEVELS",
     "MANAGEMENT",
     "MODE",
@@ -107,5 +110,6 @@ __all__ = [
     "pass_type",
     "shoulder_of",
     "to_json",
+    "unlooked",
     "white_state",
 ]

@@ -222,6 +222,8 @@ class HdrPart(Part):
     """Of the peak: above it a roll-off of its own begins; 1 clips."""
     maps_from_cd_m2: Positive = 4000.0
     """The light that the roll-off brings down to the peak."""
+    shares_white: bool = False
+    """Whether gains and biases that are turned in one memory, of whatever signal, act in every other too."""
     heeds_metadata: bool = False
     """Whether it maps from the mastering peak that the source names, where it names one."""
     container: Container = Container.REC2020

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import TWO_POINT, Role, role_of
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.ports import Clock
 from aequitone.signal import (
@@ -109,9 +109,17 @@ class StandInScreen:
             control = self._controls[role]
             clipped = min(max(value, control.lowest), control.highest)
             steps = round((clipped - control.lowest) / control.step)
-            self._settings[role] = control.lowest + steps * control.step
+            for of_memory in self._sharing(role):
+                of_memory[role] = control.lowest + steps * control.step
         self._nvram.save(self._kept())
         self._settle()
+
+    def _sharing(self, role: str) -> list[dict[str, int]]:
+        """The memories that a control is turned in: the present one, or all."""
+        hdr = self.part.hdr
+        if hdr is not None and hdr.shares_white and role_of(role) in TWO_POINT:
+            return list(self._memories.values())
+        return [self._settings]
 
     def _kept(self) -> dict[str, int]:
         """Every memory's settings, those of other inputs, or without a mode, by input and name."""

@@ -120,7 +120,7 @@ class PeakPass:
         if self.full_field:
             told.append(("Peak, full field", f"{_rounded(self.full_field)} cd/m²"))
         if self.darkest_light:
-            told.append(("Darkest level told from black", f"{self.darkest_light:.4f} cd/m²"))
+            told.append(("Darkest grey seen", f"{self.darkest_light:.4f} cd/m²"))
         return tuple(told)
 
     @property
@@ -156,7 +156,7 @@ def shoulder_words(shoulder: Shoulder) -> str:
     if shoulder.kind is ShoulderKind.CLIP:
         return f"It follows PQ to its peak and cuts off hard, {where}."
     if shoulder.kind is ShoulderKind.SPLINE:
-        return f"It rolls off as BT.2390 does from {shoulder.mastering:,.0f} cd/m², {where}."
+        return f"It rolls off as BT.2390 does from {_rounded(shoulder.mastering)} cd/m², {where}."
     return f"It has a roll-off of its own, {where}."
 
 

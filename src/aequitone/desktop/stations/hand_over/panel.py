@@ -67,7 +67,7 @@ def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> Pa
         "Your move",
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
-        f"{message} {unproven}".strip(),
+        f"{message} {unproven} {words.unlooked_words(snapshot)}".strip(),
         keys=(*keys, *undo, _CONTROLS),
         outlook="A page for the client, a page of readings, and the readings as CSV.",
     )
@@ -129,6 +129,8 @@ def paragraphs(snapshot: Snapshot) -> tuple[tuple[str, str], ...]:
     told = [("What was found", words.found_words(before, target)), ("What was done", words.done_words(snapshot))]
     if after is not None:
         told.append(("How it is now", f"{words.found_words(after, target)} {words.compared_words(before, after)}"))
+    if held := f"{words.last_look_words(snapshot)} {words.unlooked_words(snapshot)}".strip():
+        told.append(("Whether it still holds", held))
     if snapshot.debts:
         answers = [(debt.name, debt.answer.value if debt.answer else "not settled") for debt in snapshot.debts]
         told.append(("Switched off for measuring", "\n".join(f"{name}\t{answer}" for name, answer in answers)))

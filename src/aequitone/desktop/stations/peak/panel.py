@@ -2,7 +2,7 @@
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
-from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
+from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.stations.peak.commands import UPPER_END
@@ -27,7 +27,8 @@ def to_begin(snapshot: Snapshot, message: str, readings: int, time: str) -> Pane
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             *bench_keys(snapshot),
-            *VIEW_KEYS,
+            DARKEN,
+            COPY,
         ),
         outlook=f"About {readings} readings, {time.lower()}",
     )
@@ -41,7 +42,7 @@ def measuring(live: Live, seconds_left: float) -> PanelState:
         (BigLine(live.shown),),
         live.note,
         reading=live.reading,
-        keys=(pause(paused=live.paused), LEAVE, *VIEW_KEYS),
+        keys=(pause(paused=live.paused), LEAVE, DARKEN, COPY),
         outlook=f"{live.done} of about {live.total} readings, about {minutes_words(seconds_left)} left.",
         progress=live.done / max(1, live.total),
     )
@@ -58,7 +59,8 @@ def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
             NEXT,
             hint(commands.BEGIN, "measure again", key="B"),
             *bench_keys(snapshot),
-            *VIEW_KEYS,
+            DARKEN,
+            COPY,
             end_choice(snapshot),
         ),
     )

@@ -106,7 +106,11 @@ def _unnamed(axis: Axis) -> Axis:
 def _windows(painter: QPainter, place: QRectF, page: PeakPage) -> None:
     """White's light in each window, as bars from nothing."""
     theme.text(
-        painter, QRectF(8, place.top(), place.width(), 16), "White by window, cd/m²", theme.NOTE, theme.QUIET
+        painter,
+        QRectF(8, place.top(), place.width(), 16),
+        "White in cd/m² by window, % of the picture",
+        theme.NOTE,
+        theme.QUIET,
     )
     box = QRectF(8, place.top() + 36, place.width() - 8, place.height() - 56)
     most = max(light for _, light in page.windows)
@@ -119,8 +123,14 @@ def _windows(painter: QPainter, place: QRectF, page: PeakPage) -> None:
         above = QRectF(bar.left() - 6, bar.top() - 18, each, 16)
         theme.text(painter, above, f"{light:.0f}", theme.NOTE, theme.BRIGHT if here else theme.TEXT, align=_MIDDLE)
         below = QRectF(bar.left() - 6, box.bottom() + 3, each, 16)
-        words = f"{name} % ▲" if here else f"{name} %"
-        theme.text(painter, below, words, theme.NOTE, theme.BRIGHT if here else theme.QUIET, align=_MIDDLE)
+        theme.text(
+            painter,
+            below,
+            f"{name} ▲" if here else name,
+            theme.NOTE,
+            theme.BRIGHT if here else theme.QUIET,
+            align=_MIDDLE,
+        )
 
 
 def _held(painter: QPainter, place: QRectF, page: PeakPage) -> None:
