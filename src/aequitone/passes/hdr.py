@@ -19,7 +19,7 @@ from aequitone.signal import Transfer
 _A_WHITE = 500.0
 _STANDS_SECONDS, _WHITE = 30.0, 100.0
 # Mastering peaks in cd/m² that a roll-off can be wanted from.
-MASTERING = (1_000.0, 4_000.0, 10_000.0)
+MASTERING = (400.0, 1_000.0, 4_000.0, 10_000.0)
 # Below the knee a screen still follows what is sent; a level this close to it, in signal, may not.
 _CLEAR_OF_THE_KNEE = 0.01
 # Between bright and dark, in % of the signal, there must be so much for gains and biases to be told apart.
@@ -106,7 +106,10 @@ def upper_ends(snapshot: Snapshot) -> tuple[Target, ...]:
     target, shoulder = target_named(snapshot.visit.target), shoulder_of(snapshot)
     gamut = gamut_of(target)
     ends = [target_named(target_name("pq", target.white, BlackReference.ADDED, gamut))]
-    ends += [target_named(target_name(f"pq{mastering:.0f}", target.white, gamut=gamut)) for mastering in MASTERING]
+    # A screen that reaches further than a mastering peak rolls nothing off.
+    least = shoulder.peak if shoulder is not None else 0.0
+    wanted = [mastering for mastering in MASTERING if mastering > least]
+    ends += [target_named(target_name(f"pq{mastering:.0f}", target.white, gamut=gamut)) for mastering in wanted]
     if shoulder is not None and shoulder.kind is not ShoulderKind.NONE:
         ends.append(with_knee(target, shoulder.knee))
     elif isinstance(target.tone, PqKept):

@@ -5,7 +5,7 @@ from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
-from aequitone.desktop.stations.peak.commands import UPPER_END
+from aequitone.desktop.stations.peak.commands import SCENES, UPPER_END
 from aequitone.passes import Snapshot
 from aequitone.passes.hdr import upper_ends
 from aequitone.planning.pace import minutes_words
@@ -48,8 +48,8 @@ def measuring(live: Live, seconds_left: float) -> PanelState:
     )
 
 
-def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
-    """It was read."""
+def done(snapshot: Snapshot, told: str, following: str, *, scenes: bool) -> PanelState:
+    """It was read; `scenes`: whether they are shown."""
     return PanelState(
         "Your move",
         True,
@@ -58,6 +58,7 @@ def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
         keys=(
             NEXT,
             hint(commands.BEGIN, "measure again", key="B"),
+            hint(SCENES, "the curve" if scenes else "scenes"),
             *bench_keys(snapshot),
             DARKEN,
             COPY,

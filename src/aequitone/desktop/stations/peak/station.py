@@ -8,8 +8,9 @@ from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.desktop.stations.peak import panel
-from aequitone.desktop.stations.peak.commands import UPPER_END
+from aequitone.desktop.stations.peak.commands import SCENES, UPPER_END
 from aequitone.desktop.stations.peak.page import peak_page, peak_text
+from aequitone.desktop.stations.peak.scenes import ScenesPage, scenes_page, scenes_text
 from aequitone.desktop.stations.peak.state import PeakPage
 from aequitone.passes import PEAK, PassType, Snapshot, load_snapshot
 from aequitone.procedures.hdr.peak import READINGS, PeakPass
@@ -22,6 +23,8 @@ class PeakStation(MeasuredStation):
     title = "Peak"
     passes = (PEAK,)
     optional = True
+    _scenes = False
+    _drawn: tuple[Snapshot, ScenesPage | None] | None = None
 
     @property
     def _found(self) -> PeakPass | None:
@@ -34,7 +37,8 @@ class PeakStation(MeasuredStation):
         if snapshot.result(PEAK) is None:
             return panel.to_begin(snapshot, message, READINGS, self.time_words)
         told = " ".join(part for part in (message, self.said(), self.revised()) if part)
-        return panel.done(snapshot, told, self.session.navigator.next_station())
+        following = self.session.navigator.next_station()
+        return panel.done(snapshot, told, following, scenes=self._scenes)
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
         if live is None:
@@ -43,7 +47,7 @@ class PeakStation(MeasuredStation):
         return panel.measuring(live, whole * max(0.0, 1.0 - live.done / max(1, live.total)))
 
     def commands(self) -> Commands:
-        return {**super().commands(), UPPER_END: self._next_end}
+        return {**super().commands(), UPPER_END: self._next_end, SCENES: self._toggle_scenes}
 
     def _next_end(self) -> None:
         """Hold grey to another upper end: what was read is judged by it at once."""
@@ -55,13 +59,27 @@ class PeakStation(MeasuredStation):
 
         self.session.write(work)
 
-    def page(self) -> PeakPage:
-        return peak_page(self._found)
+    def _toggle_scenes(self) -> None:
+        self._scenes = not self._scenes
+
+    def page(self) -> PeakPage | ScenesPage:
+        shown = self._shown_scenes() if self._scenes and self.live is None else None
+        return shown or peak_page(self._found)
+
+    def _shown_scenes(self) -> ScenesPage | None:
+        """The scenes, drawn once for what is known."""
+        snapshot = self.snapshot
+        if self._drawn is None or self._drawn[0] is not snapshot:
+            self._drawn = snapshot, scenes_page(snapshot)
+        return self._drawn[1]
 
     def as_text(self) -> str:
-        return peak_text(self.page())
+        page = self.page()
+        return scenes_text(page) if isinstance(page, ScenesPage) else peak_text(page)
 
     def make_view(self) -> RoomView:
+        from aequitone.desktop.stations.peak.scenes_view import ScenesView
         from aequitone.desktop.stations.peak.view import PeakView
+        from aequitone.desktop.widgets.page_stack import PageStack
 
-        return PeakView()
+        return PageStack({PeakPage: PeakView(), ScenesPage: ScenesView()})
