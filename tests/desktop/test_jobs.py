@@ -222,7 +222,7 @@ def test_an_hdr_job_sends_hdr_and_is_measured(
     assert presenter.snapshot.leading is Formula.ITP
     assert presenter.view().panel.delta.label == "ΔE ITP on average"
     route = [stop.station for stop in presenter.view().route.stops]
-    assert route == ["arrive", "prepare", "as-found", "peak", "white", "tone", "proof", "hand-over"]
+    assert route == ["arrive", "prepare", "as-found", "peak", "white", "tone", "colour", "proof", "hand-over"]
     driver.press_for(commands.NEXT_STATION)
     assert presenter.here == "peak"
     presenter.go_to("levels")

@@ -10,23 +10,27 @@ from tests.passes.test_results import same
 
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.advice.shoulder import ShoulderKind
-from aequitone.colorimetry import Formula
+from aequitone.colorimetry import P3, REC2020, Formula
+from aequitone.colorimetry.transfer import pq_light
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
+    COLOURS_FOUND,
     PEAK,
     TONE,
     WHITE,
     NotReadyError,
     begin,
     carry_out,
+    colour_plan,
     from_json,
     load_snapshot,
     shoulder_of,
     to_json,
 )
 from aequitone.passes.hdr import solved_pair, solved_target, solved_top
+from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.hdr.peak import WINDOWS, PeakPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.reference import target_named
@@ -86,6 +90,33 @@ def test_an_hdr_memory_is_brought_to_pq_up_to_its_knee(name: str, tmp_path: Path
     beyond = [p for p in ladder.percents if p > 100.0 * knee]
     assert len(beyond) <= 2
     assert snapshot.revised_words(WHITE) == snapshot.revised_words(PEAK) == ""
+    logbook.close()
+
+
+@pytest.mark.parametrize(("name", "light"), [("quantum-lcd", 100.0), ("laser-projector", 35.0)])
+def test_colours_of_hdr_are_those_of_p3_in_their_container(name: str, light: float, tmp_path: Path) -> None:
+    logbook, visit_id, bench = visited(tmp_path, name)
+    for each in (AS_FOUND, PEAK, WHITE):
+        carry_out(logbook, begin(logbook, visit_id, each), bench.bench(), NobodyThere())
+    snapshot = load_snapshot(logbook, visit_id)
+    plan = colour_plan(snapshot)
+    assert (plan.formula, plan.light) == (Formula.ITP, pytest.approx(light, abs=5.0))
+    red = next(sample for sample in plan.samples if sample.colour == "red" and sample.saturation == 100.0)
+    # Full red of P3 needs a little green of Rec.2020, and no blue.
+    linear = pq_light(np.array(red.signal) / 100.0)
+    assert P3.rgb(REC2020.xyz(linear))[0] == pytest.approx(plan.light, rel=0.02)
+    assert np.abs(P3.rgb(REC2020.xyz(linear))[1:]).max() < 0.02 * plan.light
+    found = carry_out(logbook, begin(logbook, visit_id, COLOURS_FOUND), bench.bench(), NobodyThere())
+    white = snapshot.result(PEAK).usual
+    signals = np.array([sample.signal for sample in found.samples]).max(axis=1) / 100.0
+    beyond = pq_light(signals) > white * 1.02
+    assert np.isnan(found.errors.deitp[beyond]).all()
+    assert beyond.any() is np.bool_(white < 400.0)
+    mean, sd = found.mean(everyday=False)
+    assert 0.5 < mean < 8.0
+    assert 0.0 < sd < 0.5
+    assert "ΔE ITP" in COLOURS_FOUND.words(found)
+    assert same(from_json(ColourPass, to_json(found)), found)
     logbook.close()
 
 

@@ -1,13 +1,17 @@
 """Colours as found and as they are left: the same pass, before and after."""
 
+from aequitone.advice.shoulder import ShoulderKind
 from aequitone.passes.base import PassType
+from aequitone.passes.hdr import shoulder_of
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan, colour_pass
-from aequitone.procedures.colour.samples import Length
+from aequitone.procedures.colour.samples import HDR_LIGHT, Length
 from aequitone.reference import target_named
 
 _ANCHOR_EVERY = 8
+# Of the knee's light, so that a channel that is a little strong has not left PQ either.
+_BELOW_KNEE = 0.8
 
 
 def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
@@ -21,7 +25,17 @@ def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
         bench.colour_level,
         anchor_every=_ANCHOR_EVERY if bench.automatic else 0,
         repeat_anchors=bench.automatic,
+        formula=snapshot.leading,
+        light=_light(snapshot),
     )
+
+
+def _light(snapshot: Snapshot) -> float:
+    """Light of the six under PQ, cd/m²: below the knee of a dim screen, whose roll-off is no colour's fault."""
+    shoulder = shoulder_of(snapshot)
+    if shoulder is None or shoulder.kind is ShoulderKind.NONE:
+        return HDR_LIGHT
+    return min(HDR_LIGHT, 5.0 * max(1.0, round(_BELOW_KNEE * shoulder.knee_light / 5.0)))
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
@@ -30,14 +44,14 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
 
 def colours_words(found: ColourPass) -> str:
     """What a colour pass came to: averages, and the worst of each."""
-    told = []
+    told, off = [], found.errors.by(found.formula)[0]
     for everyday, name in ((False, "saturations"), (True, "everyday colours")):
         if not found.rows(everyday=everyday):
             continue
         mean, sd = found.mean(everyday=everyday)
         worst = found.worst(everyday=everyday)
         told.append(
-            f"{name}: ΔE 2000 {mean:.1f} ± {sd:.1f} on average, at worst {found.errors.de2000[worst]:.1f} at "
+            f"{name}: {found.formula} {mean:.1f} ± {sd:.1f} on average, at worst {off[worst]:.1f} at "
             f"{found.samples[worst].name}"
         )
     words = "; ".join(told)
@@ -54,7 +68,6 @@ def _kind(key: str, title: str) -> PassType[ColourPlan, ColourPass]:
         make_plan=colour_plan,
         seconds=_seconds,
         words=colours_words,
-        sdr_only=True,
     )
 
 

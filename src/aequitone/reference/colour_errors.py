@@ -1,10 +1,10 @@
 """How far measured colours are from the target: as a whole, and by light, saturation and hue."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from aequitone.colorimetry import delta_e_2000, delta_e_itp, light_error, uv_from_xyz
+from aequitone.colorimetry import Formula, delta_e_2000, delta_e_itp, light_error, uv_from_xyz
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.reference.errors import DRAWS
 from aequitone.reference.target import Target
@@ -31,6 +31,20 @@ class ColourErrors:
     hue: Array
     """Hue angle in u'v' about white beyond what is wanted, in degrees, towards red to yellow to green; nan for a
     grey."""
+    deitp_sd: Array = field(default_factory=lambda: np.zeros(0))
+    deitp_noise: Array = field(default_factory=lambda: np.zeros(0))
+
+    def __post_init__(self) -> None:
+        # Records of earlier versions have neither.
+        for name in ("deitp_sd", "deitp_noise"):
+            if len(getattr(self, name)) != len(self.deitp):
+                object.__setattr__(self, name, np.zeros(len(self.deitp)))
+
+    def by(self, formula: Formula) -> tuple[Array, Array, Array]:
+        """ΔE with its light, its spread, and what noise alone makes of it, shape (n,) each."""
+        if formula in (Formula.ITP, Formula.ITP_CAST):
+            return self.deitp, self.deitp_sd, self.deitp_noise
+        return self.de2000, self.de2000_sd, self.de2000_noise
 
 
 def colour_errors(
@@ -45,25 +59,34 @@ def colour_errors(
     """Compute errors of colours `xyz`, shape (n, 3) in cd/m², at R, G and B of `signal` (0 to 1), shape (n, 3).
 
     `white` and `black`: measured luminance of 100 % and 0 % grey. `sd`: standard deviation of `xyz`. ΔE 2000 is
-    taken against the target white, at the measured luminance unless the target says cd/m².
+    taken against the target white, at the measured luminance unless the target says cd/m². A colour one of whose
+    signals means more light than a white of this screen has no error: it lies beyond it.
     """
     measured, wanted = triples(xyz, "XYZ"), target.colour(signal, white, black)
     reference_white = target.white.xyz(float(target.white_luminance(white)))
-    spread, noise = np.zeros(len(measured)), np.zeros(len(measured))
+
+    def between(sample: Array) -> tuple[Array, Array]:
+        return delta_e_2000(sample, wanted, reference_white), delta_e_itp(sample, wanted)
+
+    spread, noise = np.zeros((2, len(measured))), np.zeros((2, len(measured)))
     if sd is not None:
         scattered = DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = delta_e_2000(measured + scattered, wanted, reference_white).std(axis=0)
-        noise = np.sqrt((delta_e_2000(wanted + scattered, wanted, reference_white) ** 2).mean(axis=0))
+        spread = np.array([drawn.std(axis=0) for drawn in between(measured + scattered)])
+        noise = np.array([np.sqrt((drawn**2).mean(axis=0)) for drawn in between(wanted + scattered)])
+    held = np.where(target.judged(100.0 * triples(signal, "signal").max(axis=-1), white), 1.0, np.nan)
+    de2000, deitp = between(measured)
     saturation, hue = saturation_and_hue(measured, wanted, target.white.xyz())
     return ColourErrors(
         wanted,
-        delta_e_2000(measured, wanted, reference_white),
-        spread,
-        noise,
-        delta_e_itp(measured, wanted),
-        light_error(measured, wanted),
+        de2000 * held,
+        spread[0] * held,
+        noise[0] * held,
+        deitp * held,
+        light_error(measured, wanted) * held,
         saturation,
         hue,
+        spread[1] * held,
+        noise[1] * held,
     )
 
 

@@ -146,8 +146,8 @@ def mean_error_sd(sd: ArrayLike) -> float:
 
 
 def verdict(de2000: float) -> Verdict:
-    """What a ΔE 2000 looks like."""
-    if de2000 < 1.0:
+    """What a ΔE looks like; none at all (nan), as beyond a screen, is not visible."""
+    if not de2000 >= 1.0:
         return Verdict.NOT_VISIBLE
     return Verdict.SIDE_BY_SIDE if de2000 < 3.0 else Verdict.VISIBLE
 

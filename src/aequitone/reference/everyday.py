@@ -11,6 +11,7 @@ from functools import cache
 import numpy as np
 
 from aequitone.colorimetry import D65, REC709, Gamut, xyz_from_lab
+from aequitone.reference.saturations import pq_signal
 
 
 class Kind(StrEnum):
@@ -130,3 +131,9 @@ def everyday_signal(colour: EverydayColour, container: Gamut = REC709) -> tuple[
     linear = np.clip(container.rgb(xyz_from_lab(colour.lab, D65.xyz())), 0.0, 1.0)
     r, g, b = (round(float(value), 1) for value in linear ** (1.0 / _LAW) * 100.0)
     return r, g, b
+
+
+@cache
+def hdr_everyday_signal(colour: EverydayColour, light: float, container: Gamut) -> tuple[float, float, float]:
+    """Signals of red, green and blue in % under PQ where diffuse white gives `light` cd/m²."""
+    return pq_signal(light * xyz_from_lab(colour.lab, D65.xyz()), container)

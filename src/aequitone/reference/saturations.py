@@ -3,6 +3,8 @@
 import numpy as np
 
 from aequitone.colorimetry import REC709, Gamut, uv_from_xyz
+from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.transfer import pq_encode
 
 SIX = ("red", "yellow", "green", "cyan", "blue", "magenta")
 """The primaries and secondaries, by hue."""
@@ -37,6 +39,29 @@ def saturation_signal(
     wanted = white + saturation / 100.0 * (edge - white)
     mixture = full + _share_of_white(container, full, wanted) * (1.0 - full)
     r, g, b = (round(float(value), 1) for value in level * mixture ** (1.0 / _LAW))
+    return r, g, b
+
+
+def hdr_saturation_signal(
+    colour: str, saturation: float, light: float, gamut: Gamut, container: Gamut
+) -> tuple[float, float, float]:
+    """Signals of R, G and B in % under PQ of one of SIX at so much saturation of a gamut, within a container.
+
+    `light`: cd/m² of the white of which the mixture's strongest channel has its share. Raises KeyError for another
+    colour, ValueError for what cannot be.
+    """
+    if not (0.0 <= saturation <= 100.0 and 0.0 < light <= 10_000.0):
+        raise ValueError(f"{saturation:g} % of a colour at {light:g} cd/m² cannot be")
+    full = np.array(MIXED[colour])
+    white, edge = (uv_from_xyz(gamut.xyz(mixture)) for mixture in (np.ones(3), full))
+    mixture = full + _share_of_white(gamut, full, white + saturation / 100.0 * (edge - white)) * (1.0 - full)
+    return pq_signal(gamut.xyz(light * mixture), container)
+
+
+def pq_signal(xyz: Array, container: Gamut) -> tuple[float, float, float]:
+    """Signals of R, G and B in % under PQ, to a tenth, of an XYZ in cd/m², shape (3,), in a container."""
+    codes = 100.0 * pq_encode(np.maximum(container.rgb(xyz), 0.0))
+    r, g, b = (round(float(code), 1) for code in codes)
     return r, g, b
 
 

@@ -6,16 +6,26 @@ from functools import cached_property
 
 import numpy as np
 
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.colour.samples import Length, Sample, samples, steady_order
+from aequitone.procedures.colour.samples import (
+    DIFFUSE_WHITE,
+    HDR_LIGHT,
+    Length,
+    Sample,
+    hdr_samples,
+    samples,
+    steady_order,
+)
 from aequitone.procedures.grey.drift import fitted
 from aequitone.procedures.grey.grey_pass import apart, mean_reading
-from aequitone.procedures.policy import policy_for, policy_for_colour, seen_black
+from aequitone.procedures.policy import policy_for_colour, seen_black, target_policy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
 from aequitone.reference import ColourErrors, Target, colour_errors, mean_error, mean_error_sd
 from aequitone.signal import Patch, SignalFormat, colour_patch, grey_patch
 
-_UNKNOWN_WHITE = 100.0
+# What white is taken for before it was read, cd/m².
+_UNKNOWN_WHITE, _HDR_WHITE = 100.0, 1_000.0
 
 
 @dataclass(frozen=True)
@@ -31,10 +41,16 @@ class ColourPlan:
     """White is read again after so many colours; 0 for only at the start and the end."""
     repeat_anchors: bool = True
     """False for a meter by hand: white and black are typed once at the start."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE that leads."""
+    light: float = HDR_LIGHT
+    """Of primaries and secondaries under PQ, cd/m²."""
 
     @cached_property
     def samples(self) -> tuple[Sample, ...]:
         """The colours, the six by saturation and then the everyday ones."""
+        if self.target.tone.absolute:
+            return hdr_samples(self.length, self.target, self.light)
         return samples(self.length, self.level, self.target.container)
 
     @property
@@ -61,20 +77,26 @@ class ColourPass:
     """Luminance of 0 %, cd/m²; 0 where the meter cannot tell it from nothing."""
     drift: float
     """White at the end against the start, in %."""
+    formula: Formula = Formula.DE2000
+    """Of the ΔE that leads."""
 
     def rows(self, *, everyday: bool) -> list[int]:
         """Which rows are everyday colours, or are not."""
         return [row for row, sample in enumerate(self.samples) if sample.is_everyday is everyday]
 
     def mean(self, *, everyday: bool) -> tuple[float, float]:
-        """Average ΔE 2000 of the everyday colours, or of the others, noise taken out, and its spread."""
+        """Average ΔE of the everyday colours, or of the others, noise taken out, and its spread.
+
+        What lies beyond the screen is left out.
+        """
         rows = self.rows(everyday=everyday)
-        errors = self.errors
-        return mean_error(errors.de2000[rows], errors.de2000_noise[rows]), mean_error_sd(errors.de2000_sd[rows])
+        off, spread, noise = self.errors.by(self.formula)
+        return mean_error(off[rows], noise[rows]), mean_error_sd(spread[rows])
 
     def worst(self, *, everyday: bool) -> int:
         """The row of the worst of them."""
-        return max(self.rows(everyday=everyday), key=lambda row: float(self.errors.de2000[row]))
+        off = np.nan_to_num(self.errors.by(self.formula)[0])
+        return max(self.rows(everyday=everyday), key=lambda row: float(off[row]))
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,16 +117,18 @@ def colour_pass(plan: ColourPlan) -> Procedure[ColourPass]:
 
     Understands PutBack: the last reading is taken once more, and the one before is kept but not used.
     """
-    route = _route(plan)
+    route, unknown = _route(plan), _HDR_WHITE if plan.target.tone.absolute else _UNKNOWN_WHITE
     readings: list[Reading] = []
     while len(readings) < len(route):
         patch, purpose = route[len(readings)]
-        white = readings[0].Y if readings and readings[0].Y > 0 else _UNKNOWN_WHITE
+        white = readings[0].Y if readings and readings[0].Y > 0 else unknown
         wanted = plan.target.colour(np.array([patch.signal]), white)[0]
+        # In HDR the eye goes by diffuse white, however bright the screen's own is.
+        beside = min(white, DIFFUSE_WHITE) if plan.target.tone.absolute else white
         policy = (
-            policy_for(float(wanted[1]), white)
+            target_policy(plan.target, float(wanted[1]), white)
             if patch.is_grey
-            else policy_for_colour(wanted, plan.target.white.xyz() * white)
+            else policy_for_colour(wanted, plan.target.white.xyz() * beside)
         )
         try:
             yield Show(patch)
@@ -148,13 +172,14 @@ def understood(plan: ColourPlan, readings: Sequence[Reading], *, spread: bool = 
     signal = np.array([each.patch.signal for each in colours])
     errors = colour_errors(signal, xyz, plan.target, white=float(white[1]), black=seen, sd=sd if spread else None)
     drift = (whites[-1].Y / float(white[1]) - 1.0) * 100.0 if white[1] > 0 else 0.0
-    return ColourPass(tuple(told), xyz, sd, errors, white, white_sd, seen, drift)
+    return ColourPass(tuple(told), xyz, sd, errors, white, white_sd, seen, drift, plan.formula)
 
 
 def _route(plan: ColourPlan) -> list[tuple[Patch, Purpose]]:
     told = plan.samples
     patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in told]
-    lights = plan.target.colour(np.array([patch.signal for patch in patches]), _UNKNOWN_WHITE)[:, 1]
+    white_light = _HDR_WHITE if plan.target.tone.absolute else _UNKNOWN_WHITE
+    lights = plan.target.colour(np.array([patch.signal for patch in patches]), white_light)[:, 1]
     white, black = ((grey_patch(percent, plan.format), Purpose.ANCHOR) for percent in (100.0, 0.0))
     levels: list[tuple[Patch, Purpose]] = []
     order = steady_order(tuple(float(light) for light in lights))

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from aequitone.colorimetry import REC709, Gamut
-from aequitone.reference.everyday import EVERYDAY, everyday_signal
-from aequitone.reference.saturations import SATURATIONS, SIX, saturation_signal
+from aequitone.colorimetry.transfer import pq_encode
+from aequitone.reference import Target
+from aequitone.reference.everyday import EVERYDAY, everyday_signal, hdr_everyday_signal
+from aequitone.reference.saturations import SATURATIONS, SIX, hdr_saturation_signal, saturation_signal
 
 
 class Length(StrEnum):
@@ -21,6 +23,12 @@ class Length(StrEnum):
 
 _SHORT_SATURATIONS, _SHORT_EVERYDAY = (50.0, 100.0), 12
 _SECOND_LEVEL = 100.0
+DIFFUSE_WHITE = 203.0
+"""Diffuse white of HDR in cd/m² (ITU-R BT.2408)."""
+HDR_LIGHT = 100.0
+"""Light of the six in HDR, cd/m²: of the white of which their strongest channel has its share."""
+# Of white in the sun, where a few everyday colours are read too.
+_SUN, _IN_THE_SUN = 600.0, 6
 
 
 @dataclass(frozen=True)
@@ -70,6 +78,41 @@ def samples(length: Length, level: float, container: Gamut = REC709) -> tuple[Sa
         if each.order < most
     ]
     return (*of_six, *everyday)
+
+
+def hdr_samples(length: Length, target: Target, light: float = HDR_LIGHT) -> tuple[Sample, ...]:
+    """The colours of a pass under PQ: saturations of the gamut that is wanted, then everyday colours.
+
+    The six at `light` cd/m², in a long pass at half and twice as much; everyday ones under diffuse white (ITU-R
+    BT.2408), and a few in the sun.
+    """
+    lights = (light / 2.0, light * 2.0) if length is Length.LONG else (light,)
+    shares = _SHORT_SATURATIONS if length is Length.SHORT else SATURATIONS
+    gamut, container = target.gamut, target.container
+    of_six = [
+        Sample(
+            f"{colour} {share:g} % at {each:g} cd/m²",
+            hdr_saturation_signal(colour, share, each, gamut, container),
+            colour,
+            share,
+            100.0 * float(pq_encode(each)),
+        )
+        for each in lights
+        for colour in SIX
+        for share in shares
+    ]
+    most = _SHORT_EVERYDAY if length is Length.SHORT else len(EVERYDAY)
+    everyday = [
+        Sample(each.name, hdr_everyday_signal(each, DIFFUSE_WHITE, container), kind=each.kind.value)
+        for each in EVERYDAY
+        if each.order < most
+    ]
+    sunny = [
+        Sample(f"{each.name} in the sun", hdr_everyday_signal(each, _SUN, container), kind="in the sun")
+        for each in EVERYDAY
+        if each.order < _IN_THE_SUN and length is not Length.SHORT
+    ]
+    return (*of_six, *everyday, *sunny)
 
 
 def _named(colour: str, saturation: float, level: float, *, several: bool) -> str:

@@ -25,7 +25,7 @@ def diagram_page(plan: ColourPlan, found: ColourPass | None, subtitle: str, cove
         return DiagramPage(corners, subtitle=subtitle)
     wanted, seen = _points(uv_from_xyz(found.errors.target)), _points(uv_from_xyz(found.xyz))
     dots = tuple(
-        Dot(sample.name, aim, at, verdict(float(found.errors.de2000[row])), sample.is_everyday)
+        Dot(sample.name, aim, at, verdict(float(found.errors.by(found.formula)[0][row])), sample.is_everyday)
         for row, (sample, aim, at) in enumerate(zip(found.samples, wanted, seen, strict=True))
     )
     dots = (*dots, _white(plan.target, found))

@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.advice.colours.ramp import RAMP
 from aequitone.colorimetry import REC709, uv_from_xyz, xyY_from_xyz
 from aequitone.colorimetry.arrays import Array
-from aequitone.colorimetry.transfer import srgb_codes
+from aequitone.colorimetry.transfer import PQ_PEAK, srgb_codes
 from aequitone.desktop.stations.colour.state import (
     HEADS,
     Bead,
@@ -20,9 +20,9 @@ from aequitone.desktop.stations.colour.state import (
 )
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
 from aequitone.procedures.colour.manage_plan import Managed, Ramp
-from aequitone.procedures.colour.samples import Sample
+from aequitone.procedures.colour.samples import DIFFUSE_WHITE, Sample
 from aequitone.reference import Target, verdict
-from aequitone.reference.saturations import SIX, saturation_signal
+from aequitone.reference.saturations import MIXED, SIX, saturation_signal
 
 # Distances between wanted and seen are drawn so many times as large, as a visible one is a few pixels else; where
 # one is larger than this share of a full colour's, as they are.
@@ -78,8 +78,12 @@ def ramp_figures(managed: Managed) -> tuple[tuple[str, str], ...]:
 @lru_cache(maxsize=32)
 def _full(target: Target, name: str) -> tuple[tuple[float, float], float]:
     """Direction and distance in u'v', from the target's white, of a full colour."""
-    signal = np.array([saturation_signal(name, 100.0, 100.0, target.container)]) / 100.0
-    away = uv_from_xyz(target.colour(signal, 100.0)[0]) - uv_from_xyz(target.white.xyz())
+    if target.tone.absolute:
+        edge = target.gamut.xyz(np.array(MIXED[name]))
+    else:
+        signal = np.array([saturation_signal(name, 100.0, 100.0, target.container)]) / 100.0
+        edge = target.colour(signal, 100.0)[0]
+    away = uv_from_xyz(edge) - uv_from_xyz(target.white.xyz())
     far = float(np.linalg.norm(away))
     return (float(away[0]) / far, float(away[1]) / far), far
 
@@ -100,11 +104,11 @@ def _furthest(found: ColourPass, target: Target) -> float:
 
 def _beads(found: ColourPass, target: Target, times: float, here: str = "") -> tuple[Bead, ...]:
     rows, wanted, seen = _places(found, target)
-    told = []
+    told, off_by = [], found.errors.by(found.formula)[0]
     for i, row in enumerate(rows):
         sample = found.samples[row]
         aim, off = wanted[i], (seen[i] - wanted[i]) * times
-        de, light = float(found.errors.de2000[row]), float(found.errors.light[row])
+        de, light = float(off_by[row]), float(np.nan_to_num(found.errors.light[row]))
         at = (float(aim[0]), float(aim[1]))
         drawn = (float(aim[0] + off[0]), float(aim[1] + off[1]))
         told.append(Bead(sample.name, at, drawn, light, verdict(de), sample.name == here))
@@ -115,15 +119,16 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
     everyday = [sample for sample in plan.samples if sample.is_everyday]
     read = {sample.name: row for row, sample in enumerate(found.samples)} if found is not None else {}
     codes = _wanted_of(plan.target, tuple(everyday))
-    aims = _codes(found.errors.target / found.white[1]) if found is not None else []
-    seen_codes = _codes(found.xyz / found.white[1]) if found is not None else []
+    shown = _shown_white(plan.target, found)
+    aims = _codes(found.errors.target / shown) if found is not None else []
+    seen_codes = _codes(found.xyz / shown) if found is not None else []
     by_kind: dict[str, list[Pair]] = {}
     for sample, wanted in zip(everyday, codes, strict=True):
         row = read.get(sample.name)
         if found is None or row is None:
             pair = Pair(sample.name, wanted, None, here=sample.name == here)
         else:
-            de = float(found.errors.de2000[row])
+            de = float(found.errors.by(found.formula)[0][row])
             pair = Pair(sample.name, aims[row], seen_codes[row], de, verdict(de), sample.name == here)
         by_kind.setdefault(sample.kind, []).append(pair)
     return tuple((kind, tuple(pairs)) for kind, pairs in by_kind.items())
@@ -131,8 +136,16 @@ def _kinds(plan: ColourPlan, found: ColourPass | None, here: str) -> tuple[tuple
 
 @lru_cache(maxsize=8)
 def _wanted_of(target: Target, everyday: tuple[Sample, ...]) -> tuple[tuple[int, int, int], ...]:
-    xyz = target.colour(np.array([sample.signal for sample in everyday]) / 100.0, 1.0)
-    return tuple(_codes(xyz))
+    white = PQ_PEAK if target.tone.absolute else 1.0
+    xyz = target.colour(np.array([sample.signal for sample in everyday]) / 100.0, white)
+    return tuple(_codes(xyz / _shown_white(target, None)))
+
+
+def _shown_white(target: Target, found: ColourPass | None) -> float:
+    """The luminance that is drawn as white: the screen's, or diffuse white of HDR."""
+    if target.tone.absolute:
+        return DIFFUSE_WHITE
+    return float(found.white[1]) if found is not None else 1.0
 
 
 def _codes(xyz: Array) -> list[tuple[int, int, int]]:
@@ -148,9 +161,9 @@ def figures(found: ColourPass, ghost: ColourPass | None) -> tuple[tuple[str, str
             continue
         mean, sd = found.mean(everyday=everyday)
         was = f", was {ghost.mean(everyday=everyday)[0]:.1f}" if ghost and ghost.rows(everyday=everyday) else ""
-        told.append((f"{name}, mean ΔE 2000", f"{mean:.2f} ± {sd:.2f}{was}"))
+        told.append((f"{name}, mean {found.formula}", f"{mean:.2f} ± {sd:.2f}{was}"))
         worst = found.worst(everyday=everyday)
-        told.append((f"Worst: {found.samples[worst].name}", f"{found.errors.de2000[worst]:.1f}"))
+        told.append((f"Worst: {found.samples[worst].name}", f"{found.errors.by(found.formula)[0][worst]:.1f}"))
     return tuple(told)
 
 
@@ -164,12 +177,11 @@ def colour_table(found: ColourPass | None) -> ColourTable:
         rows.append(
             (
                 sample.name,
-                f"{errors.light[i]:+.1f}",
+                _signed(errors.light[i]),
                 _signed(errors.saturation[i]),
                 _signed(errors.hue[i]),
-                f"{errors.de2000[i]:.2f}",
-                f"{errors.de2000_sd[i]:.2f}",
-                f"{errors.deitp[i]:.1f}",
+                *("" if each[i] != each[i] else f"{each[i]:.2f}" for each in (errors.de2000, errors.de2000_sd)),
+                "" if errors.deitp[i] != errors.deitp[i] else f"{errors.deitp[i]:.1f}",
                 f"{xyY[i, 0]:.4f}",
                 f"{xyY[i, 1]:.4f}",
                 f"{xyY[i, 2]:.2f}",

@@ -1,5 +1,6 @@
 """What the move panel says at Colour: before a pass, while it runs, and afterwards. No Qt."""
 
+from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
@@ -15,6 +16,7 @@ from aequitone.reference import verdict
 _LENGTHS = tuple(Length)
 # Schools read the six at one or the other level of the signal, in %.
 _LEVELS = (75.0, 100.0)
+_DELTA = {Formula.DE2000: "ΔE", Formula.ITP: "ΔE ITP"}
 DIAGRAM_KEY = hint(DIAGRAM, "u'v' diagram")
 
 
@@ -32,7 +34,7 @@ def to_begin(snapshot: Snapshot, message: str, length: Length, readings: int, se
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             length_key(length),
-            level_key(snapshot),
+            *level_key(snapshot),
             hint(commands.NEXT_STATION, "skip", key="G"),
             *bench_keys(snapshot),
             *VIEW_KEYS,
@@ -56,7 +58,7 @@ def done(
             NEXT,
             hint(commands.BEGIN, again, key="B"),
             length_key(length),
-            level_key(snapshot),
+            *level_key(snapshot),
             DIAGRAM_KEY,
             *bench_keys(snapshot),
             *VIEW_KEYS,
@@ -84,11 +86,13 @@ def length_key(length: Length) -> KeyHint:
     return choice_hint(LENGTH, "length", tuple(each.value for each in _LENGTHS), _LENGTHS.index(length))
 
 
-def level_key(snapshot: Snapshot) -> KeyHint:
-    """The key that goes to the other level of the signal that the six are read at."""
+def level_key(snapshot: Snapshot) -> tuple[KeyHint, ...]:
+    """The key that goes to the other level of the signal that the six are read at; under PQ light is named."""
+    if snapshot.hdr:
+        return ()
     now = snapshot.visit.bench.colour_level
     chosen = _LEVELS.index(now) if now in _LEVELS else 0
-    return choice_hint(SIGNAL_LEVEL, "six at", tuple(f"{level:g} %" for level in _LEVELS), chosen)
+    return (choice_hint(SIGNAL_LEVEL, "six at", tuple(f"{level:g} %" for level in _LEVELS), chosen),)
 
 
 def other_level(level: float) -> float:
@@ -105,4 +109,6 @@ def mean_delta(found: ColourPass) -> DeltaFigure:
     """The average of what people see: of the everyday colours, or of the others where there are none."""
     everyday = bool(found.rows(everyday=True))
     mean, sd = found.mean(everyday=everyday)
-    return DeltaFigure(f"ΔE, {'everyday colours' if everyday else 'saturations'}", mean, sd, verdict(mean))
+    return DeltaFigure(
+        f"{_DELTA[found.formula]}, {'everyday colours' if everyday else 'saturations'}", mean, sd, verdict(mean)
+    )
