@@ -14,6 +14,7 @@ from aequitone.advice.checklist import checklist
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.ledger import CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.signal import Transfer
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -43,8 +44,9 @@ def logbook(tmp_path: Path) -> Logbook:
 def answer_checklist(logbook: Logbook, visit: VisitRecord) -> None:
     """Answer every line of Prepare, with a meter and without, so that a test begins at As found."""
     roles = {control.role for control in logbook.controls(visit.screen_id)}
+    hdr = visit.bench.transfer is not Transfer.GAMMA
     for metered in (True, False):
-        for line in checklist(visit.technology, roles, metered=metered):
+        for line in checklist(visit.technology, roles, metered=metered, hdr=hdr):
             logbook.ledger.check(visit.id, line.key, CheckState.DONE)
 
 

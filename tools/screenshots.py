@@ -10,6 +10,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
 
+from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.demo import demo_logbook
@@ -18,8 +19,9 @@ from aequitone.desktop.patterns.window import shown_picture
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook.standin_visit import note_as_found
-from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out
+from aequitone.logbook import open_logbook
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import AS_FOUND, PEAK, PROOF, WHITE, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.signal import Range
 from aequitone.standins.bench import build_bench
@@ -130,6 +132,34 @@ def several_jobs(app: QApplication, work: Path, folder: Path) -> None:
     window.close()
 
 
+def peak_of_hdr(app: QApplication, work: Path, folder: Path) -> None:
+    """Peak of an HDR memory, on a panel that has one: the demo's screen has not."""
+    name = "white-oled"
+    scenario = load_scenario(name)
+    own = scenario.visit.model_copy(update={"target": "p3in2020-pq/added", "memory": "HDR film"})
+    scenario = scenario.model_copy(update={"visit": own})
+    path = work / "hdr" / "logbook.sqlite"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    logbook, bench = open_logbook(path), build_bench(scenario, 3)
+    visit = begin_standin_visit(logbook, scenario, name, 3)
+    logbook.choose_bench(visit.id, replace(visit.bench, depth=10))
+    bench.screen.choose_memory(visit.input, visit.memory)
+    bench.screen.quieten()
+    bench.screen.turn({Role.LIGHT_OUTPUT.key: 100})
+    note_as_found(logbook, visit, bench.link.values())
+    for kind in (AS_FOUND, PEAK):
+        carry_out(logbook, begin(logbook, visit.id, kind), bench.bench(), NobodyThere())
+    window = window_on(logbook, pace=60.0)
+    window.resize(1280, 800)
+    window.show()
+    driver = Driver(app, window, folder)
+    driver.come_forward()
+    window.presenter.go_to("peak")
+    window.refresh()
+    driver.picture("peak")
+    window.close()
+
+
 def main() -> None:
     folder = Path(sys.argv[1])
     folder.mkdir(parents=True, exist_ok=True)
@@ -154,6 +184,7 @@ def main() -> None:
         shutil.copy2(work / "pictures" / f"{view}.png", folder / f"{view}.png")
     white_by_hand(app, work, folder)
     several_jobs(app, work, folder)
+    peak_of_hdr(app, work, folder)
     print(f"pictures in {folder}: {', '.join(sorted(path.name for path in folder.glob('*.png')))}")
 
 

@@ -55,6 +55,17 @@ def test_projectors_are_placed_and_focused_first_and_tubes_are_dangerous() -> No
     assert "magnetise" in next(line for line in tube if line.key == "meter").how
 
 
+def test_hdr_needs_its_bandwidth_its_mode_and_all_light_and_no_gamma() -> None:
+    menu = [Role.GAMMA, Role.GAMUT, Role.LIGHT_OUTPUT, Role.TONE_MAPPING]
+    sdr = [line.key for line in checklist(Technology.WIDE_LCD, menu)]
+    hdr = [line.key for line in checklist(Technology.WIDE_LCD, menu, hdr=True)]
+    assert set(hdr) - set(sdr) == {"bandwidth", "hdr-mode", "full-light"}
+    assert set(sdr) - set(hdr) == {GAMMA, GAMUT}
+    # Mode first, then what dims and maps, then what is measured.
+    assert hdr.index("hdr-mode") < hdr.index(f"off-{Role.TONE_MAPPING.key}") < hdr.index("full-light")
+    assert hdr.index("full-light") < hdr.index(WARM_UP)
+
+
 def test_motion_is_set_before_anything_is_measured() -> None:
     keys = [line.key for line in checklist(Technology.LED_LCD, FEATURES)]
     assert keys.index(f"off-{Role.MOTION.key}") < keys.index(WARM_UP)

@@ -58,12 +58,23 @@ _MUST_RETURN = (Role.LOGO_DIMMING,)
 
 
 def checklist(
-    technology: Technology, menu: Collection[Role], *, contact: bool = True, metered: bool = True
+    technology: Technology,
+    menu: Collection[Role],
+    *,
+    contact: bool = True,
+    metered: bool = True,
+    hdr: bool = False,
 ) -> tuple[ChecklistLine, ...]:
-    """The lines for a screen whose menu has these roles; `metered`: a meter reads without being typed in."""
+    """The lines for a screen whose menu has these roles.
+
+    `metered`: a meter reads without being typed in; `hdr`: PQ or HLG is sent.
+    """
     projector = kind_of(technology) == "projector"
     tube = technology is Technology.TUBE
-    lines = [_cautions(technology, projector=projector, tube=tube), _firmware(), _source(), _range()]
+    lines = [_cautions(technology, projector=projector, tube=tube), _firmware(), _source()]
+    if hdr:
+        lines += [_bandwidth(), _hdr_mode()]
+    lines.append(_range())
     if projector:
         lines += [_placing(), _focus()]
     lines += [_geometry(tube=tube)]
@@ -73,6 +84,8 @@ def checklist(
     # Of the memory that is worked in, so it is chosen first: another brings what acts by itself along again.
     lines.append(_reset())
     lines += [_off(role) for role in FEATURES if role in menu]
+    if hdr and Role.LIGHT_OUTPUT in menu:
+        lines.append(_full_light())
     if Role.KEYSTONE in menu:
         lines.append(_keystone())
     if metered:
@@ -80,9 +93,9 @@ def checklist(
     else:
         lines += [_clock(), _dark()]
     lines += [_choice(metered=metered)]
-    if metered and Role.GAMMA in menu:
+    if metered and not hdr and Role.GAMMA in menu:
         lines.append(_gamma())
-    if metered and Role.GAMUT in menu:
+    if metered and not hdr and Role.GAMUT in menu:
         lines.append(_gamut())
     return tuple(lines)
 
@@ -170,6 +183,34 @@ def _range() -> ChecklistLine:
         "A wrong range lifts black or swallows it, and no control corrects that well.",
         "Discs show from one o'clock on, and none from ten to twelve. As found checks it by the meter.",
         picture="black-steps",
+    )
+
+
+def _bandwidth() -> ChecklistLine:
+    return ChecklistLine(
+        "bandwidth",
+        "The input takes the full bandwidth",
+        "Without it the source falls back to SDR, or to fewer bits, and says nothing.",
+        "In the menu of inputs, for this input and for devices in between; the cable must carry it too.",
+    )
+
+
+def _hdr_mode() -> ChecklistLine:
+    return ChecklistLine(
+        "hdr-mode",
+        "The screen shows HDR now",
+        "Every signal has its own memory: what is set in another one is set for nothing.",
+        "Its information menu says so while a pattern is sent. As found checks the curve by the meter.",
+        picture="white-window",
+    )
+
+
+def _full_light() -> ChecklistLine:
+    return ChecklistLine(
+        "full-light",
+        "Light output at its highest",
+        "HDR means cd/m²: a screen whose light is turned down is off at every level.",
+        "Unless the client cannot bear it; then the whole curve is darker, and that is noted.",
     )
 
 

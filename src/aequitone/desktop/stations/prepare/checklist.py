@@ -35,7 +35,7 @@ def standings(snapshot: Snapshot) -> tuple[Standing, ...]:
     """The lines for this visit, in order, each with how it stands."""
     visit = snapshot.visit
     roles = {control.role for control in snapshot.controls}
-    lines = checklist(visit.technology, roles, metered=visit.bench.automatic)
+    lines = checklist(visit.technology, roles, metered=visit.bench.automatic, hdr=snapshot.hdr)
     return tuple(_standing(snapshot, line) for line in lines)
 
 
