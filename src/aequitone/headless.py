@@ -6,7 +6,11 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
+from aequitone.advice.encoding import transfer_of
 from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.colorimetry.arrays import Array
 from aequitone.handover.jobs_in import JobWish
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
@@ -16,6 +20,7 @@ from aequitone.logbook.storage.lease import VisitLease
 from aequitone.passes import (
     AS_FOUND,
     COPIED,
+    LAST_LOOK,
     PASSES,
     PROOF,
     PUT_BACK,
@@ -29,13 +34,14 @@ from aequitone.passes import (
 from aequitone.procedures.runner import Event, NobodyThere, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
 from aequitone.reference import target_named
+from aequitone.signal import Transfer
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 GREY = (AS_FOUND, WHITE, PROOF)
-WHOLE = tuple(kind for kind in PASSES if kind not in (PUT_BACK, COPIED))
+WHOLE = tuple(kind for kind in PASSES if kind not in (PUT_BACK, COPIED, LAST_LOOK))
 Say = Callable[[str], None]
 
 
@@ -167,8 +173,16 @@ def _pass(logbook: Logbook, visit: VisitRecord, kind: PassType[Any, Any], bench:
     carry_out(logbook, prepared, bench.bench(), NobodyThere(), tell, care=visit.bench.care)
 
 
+def _mean_of(errors: Array) -> float | None:
+    """The average of those levels that have an error; None where none has."""
+    return float(np.nanmean(errors)) if not np.isnan(errors).all() else None
+
+
 def _truth(bench: StandInBench, target_name: str, found: dict[str, int]) -> dict[str, Any]:
     target, left = target_named(target_name), bench.screen.settings()
+    if transfer_of(target) is not Transfer.GAMMA:
+        before, after = (bench.true_errors(LADDER, target, at).deitp for at in (found, left))
+        return {"ladder_mean_deitp_before": _mean_of(before), "ladder_mean_deitp_after": _mean_of(after)}
     true = bench.true_de2000
     return {
         "adjusted_levels_percent": list(ADJUSTED),

@@ -1,17 +1,22 @@
 """An HDR memory by link: what Peak finds, up to where grey is adjusted, and what comes of it in truth."""
 
+import json
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 from benchmarks.hdr import MEMORY, TARGET, errors_of, true_knee
+from pypdf import PdfReader
 from tests.passes.test_results import same
 
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.advice.shoulder import ShoulderKind
 from aequitone.colorimetry import P3, REC2020, Formula
 from aequitone.colorimetry.transfer import pq_light
+from aequitone.handover.jobs_in import JobWish
+from aequitone.handover.report import make_report
+from aequitone.headless import run
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
@@ -177,3 +182,31 @@ def test_what_peak_says(tmp_path: Path) -> None:
     assert "loses 10 %" in found.words
     assert "93 % of its light" in found.words
     assert ShoulderKind.NONE.value not in found.words
+
+
+def test_an_evening_of_sdr_and_hdr_without_a_window_tells_the_truth_of_each(tmp_path: Path) -> None:
+    jobs = (
+        JobWish(input="HDMI 1", memory="Night", target="rec709-2.4/added"),
+        JobWish(input="HDMI 1", memory="HDR film", target=TARGET, depth_bit=10),
+    )
+    path = run("rgb-oled", tmp_path / "out", seed=2, jobs=jobs, whole=True, say=lambda _words: None)
+    told = json.loads(path.read_text("utf-8"))
+    sdr, hdr = told["jobs"]
+    assert sdr["peak"] is None
+    assert sdr["truth"]["ladder_mean_de2000_after"] < sdr["truth"]["ladder_mean_de2000_before"]
+    assert hdr["truth"]["ladder_mean_deitp_after"] < hdr["truth"]["ladder_mean_deitp_before"]
+    assert hdr["peak"]["curve"] == ShoulderKind.CLIP.value
+    assert hdr["peak"]["windows"][-1]["share"] == 1.0
+    assert hdr["proof"]["formula"] == "ΔE ITP"
+    beyond = [level["percent"] for level in hdr["proof"]["levels"] if level["beyond"]]
+    white = hdr["proof"]["white_cd_m2"]
+    assert beyond == [percent for percent in range(100, -1, -10) if pq_light(percent / 100.0) > white]
+    assert all(level["deitp"] is None for level in hdr["proof"]["levels"] if level["beyond"])
+    # What the averages leave out is not in them.
+    assert hdr["proof"]["mean"] < 5.0
+    logbook = open_logbook(tmp_path / "out" / "logbook.sqlite")
+    report = make_report(logbook, 1, tmp_path / "report")
+    logbook.close()
+    text = " ".join(" ".join(page.extract_text().split()) for page in PdfReader(report.pdf).pages)
+    assert "What the screen can give in HDR" in text
+    assert "Peak, full field" in text

@@ -16,7 +16,7 @@ from aequitone.handover.letters import HOUSE, HOUSE_BOLD, load_fonts, marked_up
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
-from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PEAK, PROOF, Snapshot, load_snapshot
 from aequitone.passes.colours import colours_words
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
@@ -139,6 +139,12 @@ class _Pages:
             self._paragraph("What was done", self._head),
             self._paragraph(words.done_words(snapshot), self._body),
         ]
+        if (peak := snapshot.result(PEAK)) is not None:
+            story += [
+                self._paragraph("What the screen can give in HDR", self._head),
+                self._paragraph(peak.words, self._body),
+                self._table([("To enter in a tone mapping", ""), *peak.to_enter], width, (0.6, 0.4)),
+            ]
         if owed := words.owed_words(snapshot):
             story.append(self._paragraph(owed, self._body))
         if proof is not None:

@@ -11,6 +11,7 @@ from aequitone.passes import (
     COLOURS_FOUND,
     COLOURS_LEFT,
     MANAGEMENT,
+    PEAK,
     PROOF,
     WHITE,
     Snapshot,
@@ -19,6 +20,7 @@ from aequitone.passes import (
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.grey.grey_pass import GreyPass
+from aequitone.procedures.hdr.peak import PeakPass
 
 
 def summary(logbook: Logbook, visit: VisitRecord, seed: int) -> dict[str, Any]:
@@ -46,6 +48,7 @@ def _job(snapshot: Snapshot, job: JobRecord) -> dict[str, Any]:
         "target": visit.target,
         "as_found": grey_summary(snapshot.result(AS_FOUND)),
         "proof": grey_summary(snapshot.result(PROOF)),
+        "peak": peak_summary(snapshot.result(PEAK)),
         "colours_as_found": colour_summary(snapshot.result(COLOURS_FOUND)),
         "colours_as_left": colour_summary(snapshot.result(COLOURS_LEFT)),
         "colour_management": _management(snapshot.result(MANAGEMENT)),
@@ -89,6 +92,27 @@ def grey_summary(found: GreyPass | None) -> dict[str, Any] | None:
             }
             for i, percent in enumerate(found.percents)
         ],
+    }
+
+
+def peak_summary(found: PeakPass | None) -> dict[str, Any] | None:
+    """What a screen can give in HDR, as JSON."""
+    if found is None:
+        return None
+    shoulder = found.shoulder
+    return {
+        "windows": [{"share": share, "white_cd_m2": light} for share, light, _ in found.windows],
+        "held_share": found.held[-1][1] if found.held else None,
+        "recovered_share": found.recovered,
+        "black_cd_m2": found.black,
+        "darkest_percent": found.darkest or None,
+        "darkest_cd_m2": found.darkest_light or None,
+        "knee_percent": 100.0 * shoulder.knee if shoulder is not None else None,
+        "knee_sd_percent": 100.0 * shoulder.knee_sd if shoulder is not None else None,
+        "curve": shoulder.kind.value if shoulder is not None else None,
+        "mastering_cd_m2": shoulder.mastering or None if shoulder is not None else None,
+        "moves_share": found.moves or None,
+        "heeds_share": found.heeds or None,
     }
 
 

@@ -6,8 +6,9 @@ from pathlib import Path
 
 import numpy as np
 
+from aequitone.advice.encoding import container_of, transfer_of
 from aequitone.instruments.ports import Bench, Clock
-from aequitone.reference import Target, grey_errors
+from aequitone.reference import GreyErrors, Target, grey_errors
 from aequitone.standins.bench_parts import MeterPart
 from aequitone.standins.clock import VirtualClock
 from aequitone.standins.devices import StandInLink, StandInMeter, StandInSource
@@ -44,12 +45,15 @@ class StandInBench:
         )
         return StandInMeter(part, self.screen, self.clock, self.seed + 1)
 
-    def true_de2000(self, percents: tuple[float, ...], target: Target, settings: Mapping[str, int]) -> list[float]:
-        """ΔE 2000 (light included, relative white) without noise, at settings. Tests and summaries only."""
+    def true_errors(self, percents: tuple[float, ...], target: Target, settings: Mapping[str, int]) -> GreyErrors:
+        """Errors of greys without noise, at settings, under the target's signal. Tests and summaries only."""
         signal = np.repeat(np.array([*percents, 100.0, 0.0])[:, None] / 100.0, 3, axis=1)
-        light = self.screen.light_of_signal(signal, settings)
-        errors = grey_errors(percents, light[:-2], target, white=float(light[-2, 1]), black=float(light[-1, 1]))
-        return [float(value) for value in errors.de2000]
+        light = self.screen.light_of_signal(signal, settings, transfer_of(target), container_of(target))
+        return grey_errors(percents, light[:-2], target, white=float(light[-2, 1]), black=float(light[-1, 1]))
+
+    def true_de2000(self, percents: tuple[float, ...], target: Target, settings: Mapping[str, int]) -> list[float]:
+        """ΔE 2000 (light included, relative white) of `true_errors`."""
+        return [float(value) for value in self.true_errors(percents, target, settings).de2000]
 
 
 def build_bench(

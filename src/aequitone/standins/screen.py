@@ -287,10 +287,16 @@ class StandInScreen:
             frame = self._frame_of(patch, self._mapping.steady(frame.average, _named(patch)))
         return self._given(frame, self._now, 1.0, None)
 
-    def light_of_signal(self, signal: Array, settings: Mapping[str, int] | None = None) -> Array:
-        """XYZ in cd/m², shape (..., 3), for SDR signals (0 black, 1 white) of shape (..., 3), steady."""
+    def light_of_signal(
+        self,
+        signal: Array,
+        settings: Mapping[str, int] | None = None,
+        transfer: Transfer = Transfer.GAMMA,
+        container: Container = Container.REC709,
+    ) -> Array:
+        """XYZ in cd/m², shape (..., 3), for signals (0 black, 1 white) of shape (..., 3), steady."""
         at = self._now if settings is None else self.path.settled(settings)
-        linear = self.path.linear(np.asarray(signal, dtype=float), at, Transfer.GAMMA, Container.REC709)
+        linear = self.path.linear(np.asarray(signal, dtype=float), at, transfer, container)
         flat = linear.reshape(-1, 3)
         window = SignalFormat(10, Range.LIMITED, self._window)
         xyz = [self._given(self._framed(row, window), at, 1.0, None).xyz for row in flat]
