@@ -1,6 +1,9 @@
 """Do the first readings name the signal that the screen really gets? Every shipped screen, many units.
 
-.venv/bin/python benchmarks/first_look.py [SEEDS]
+    .venv/bin/python benchmarks/first_look.py [SEEDS] [SCENARIO ...]
+
+Under PQ by every way to come to the peak: a roll-off of its own, that of BT.2390, a cut, and tone mapping that
+moves with the picture, which is to be found as well.
 """
 
 import sys
@@ -15,8 +18,12 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.signal import Container, Range, SignalFormat, Transfer
 from aequitone.standins.bench import build_bench
+from aequitone.standins.parts import FeaturePart
 from aequitone.standins.scenario import Scenario, load_scenario
 from aequitone.standins.shipped import shipped_scenarios
+
+MOVING = "moving"
+CURVES = ("own", "spline", "clip", MOVING)
 
 
 @dataclass(frozen=True)
@@ -30,6 +37,8 @@ class Case:
     range: RangeAnswer
     container: Container
     gamut: int = 0
+    curve: str = ""
+    """Of PQ: how the screen comes to its peak; "" for as it is."""
 
     @property
     def right(self) -> bool:
@@ -63,8 +72,9 @@ def cases(scenario: Scenario, name: str, seed: int) -> Iterator[Case]:
             truths = [(Container.REC709, 0)] if transfer is Transfer.GAMMA else [(c, 0) for c in Container]
             if transfer is Transfer.GAMMA and wide:
                 truths.append((Container.P3, wide[0]))
-            for really, gamut in truths:
-                yield Case(name, seed, format_, transfer, taken, really, gamut)
+            curves = CURVES if transfer is Transfer.PQ else ("",)
+            for (really, gamut), curve in product(truths, curves):
+                yield Case(name, seed, format_, transfer, taken, really, gamut, curve)
 
 
 def answered(scenario: Scenario, case: Case) -> Answer:
@@ -72,6 +82,15 @@ def answered(scenario: Scenario, case: Case) -> Answer:
     format_ = case.believed
     other = {RangeAnswer.STRETCHED: "full", RangeAnswer.CLIPPED: "limited"}
     screen = scenario.screen.model_copy(update={"expects_range": other.get(case.range, "as sent")})
+    if case.curve and screen.hdr is not None:
+        curve = "spline" if case.curve == MOVING else case.curve
+        moving = FeaturePart(kind="tone-mapping", name="Mapping", found_on=True, strength=0.8, seconds=1.5)
+        others = tuple(part for part in screen.feature if part.kind != "tone-mapping")
+        update = {
+            "hdr": screen.hdr.model_copy(update={"curve": curve}),
+            "feature": (*others, moving) if case.curve == MOVING else others,
+        }
+        screen = screen.model_copy(update=update)
     source = scenario.source.model_copy(
         update={
             "sends_transfer": case.transfer.value,
@@ -80,8 +99,11 @@ def answered(scenario: Scenario, case: Case) -> Answer:
         }
     )
     bench = build_bench(scenario.model_copy(update={"screen": screen, "source": source}), case.seed)
+    bench.screen.quieten()
     if screen.gamut:
         bench.screen.turn({"gamut": case.gamut})
+    if case.curve == MOVING:
+        bench.screen.turn({"feature-tone-mapping": 1})
     return Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_)).answer
 
 
@@ -92,7 +114,8 @@ def main() -> None:
     missed: Counter[str] = Counter()
     rights = alarms = 0
     farthest = 0.0
-    for name in shipped_scenarios():
+    movers = moved = still = false_movers = 0
+    for name in sys.argv[2:] or shipped_scenarios():
         scenario = load_scenario(name)
         for seed in range(seeds):
             for case in cases(scenario, name, seed):
@@ -105,7 +128,12 @@ def main() -> None:
                     told = f"{answer.transfer.value}/{answer.range.name}/{answer.container.value}"
                     was = f"{case.transfer.value}/{case.range.name}/{case.container.value}"
                     missed[f"{name}: {was} called {told}{'' if answer.clear else ' (unclear)'}"] += 1
-                if case.right:
+                if case.right and case.transfer is Transfer.PQ:
+                    if case.curve == MOVING:
+                        movers, moved = movers + 1, moved + bool(answer.moves)
+                    else:
+                        still, false_movers = still + 1, false_movers + bool(answer.moves)
+                if case.right and case.curve != MOVING:
                     rights += 1
                     alarms += bool(mismatch_words(answer, case.believed) or answer.container is not case.container)
     for name in tried:
@@ -113,6 +141,7 @@ def main() -> None:
     total, rightly = sum(tried.values()), sum(named.values())
     print(f"named rightly: {rightly} of {total}, {100 * rightly / total:.2f} %")
     print(f"false alarms among right settings: {alarms} of {rights}")
+    print(f"moving tone mapping found: {moved} of {movers}; false: {false_movers} of {still}")
     print(f"farthest miss of the best explanation: {farthest:.4f}")
     for what, count in missed.most_common(25):
         print(f"{count:5d}  {what}")

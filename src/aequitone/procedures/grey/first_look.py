@@ -1,5 +1,6 @@
 """The first look: whether the screen answers to what is sent as the target says, before time is spent."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,11 +22,11 @@ from aequitone.reference import Target
 from aequitone.signal import Patch, Range, SignalFormat, Transfer, colour_patch, corners_patch, grey_patch
 
 FIRST_LOOK_READINGS = len(LOOK_PERCENTS) + len(MUTED) + 1
-# Under PQ also white and the brightest grey below it, in a dark picture and in a bright one: a small window, and
+# Under PQ also white and three bright greys at most, in a dark picture and in a bright one: a small window, and
 # white corners.
-_MAPPED_READINGS, _SMALL = 4, 0.02
-NOT_YET_ALL = 0.9
-"""Of white's light: what a roll-off still moves."""
+_MAPPED_READINGS, _SMALL = 8, 0.02
+# Of white's light: the brightest grey below each is one that a roll-off moves, wherever its knee is.
+_NOT_YET_ALL = (0.97, 0.75)
 # A larger window would leave no room for the corners.
 _ROOM_FOR_CORNERS = 0.18
 # Enough to tell one kind of curve from another; a look takes seconds.
@@ -113,24 +114,34 @@ def look_at_signal(format_: SignalFormat, total: int = 0) -> Procedure[FirstLook
         follows = min(followed((alone.Y, alone.sd_Y), (beside.Y, beside.sd_Y)), 0.0)
     moves = 0.0
     if _may_map(format_):
-        percent = max((g.patch.percent for g in seen[:greys] if g.Y < NOT_YET_ALL * seen[0].Y), default=0.0)
-        moves = yield from look_at_mapping(format_, percent, seen[0].Y)
+        moves = yield from look_at_mapping(format_, bent_greys([(g.patch.percent, g.Y) for g in seen[:greys]]))
         yield Progress(look_readings(format_), total)
     return FirstLook(replace(answer, follows=follows, moves=moves), seen[0])
 
 
-def look_at_mapping(format_: SignalFormat, percent: float, white: float) -> Procedure[float]:
-    """Read white, of about `white` cd/m², and a grey in a bright and a dark picture.
+def bent_greys(greys: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """White, and of the greys, in % and cd/m², those that a roll-off moves most; white must be among them."""
+    white = max(greys)
+    high, low = (
+        max((each for each in greys if each[1] < share * white[1]), default=white) for share in _NOT_YET_ALL
+    )
+    # Greys of a first look lie far apart: what is moved most may lie between.
+    middle = (round(high[0] + low[0]) / 2.0, (high[1] + low[1]) / 2.0)
+    return tuple(dict.fromkeys((white, high, middle, low)))
 
-    Returns how much more light the grey gives in the dark one, as a share; 0 where it is the same. White tells
+
+def look_at_mapping(format_: SignalFormat, greys: Sequence[tuple[float, float]]) -> Procedure[float]:
+    """Read white and greys, in % and cd/m², in a bright and in a dark picture.
+
+    Returns how much more light a grey gives in the dark one, as a share; 0 where all are the same. White tells
     what the picture does to all light alike, as a limit of power does.
     """
     seen: list[Reading] = []
-    for each in (100.0, percent):
+    for each, _ in greys:
         small = grey_patch(each, replace(format_, window=_SMALL))
         bright = corners_patch(each, replace(format_, window=min(format_.window, _ROOM_FOR_CORNERS)))
         for patch in (bright, replace(small, name=f"{small.name}, {_SMALL * 100:g} % window")):
-            seen.append((yield from _read(patch, white)))
+            seen.append((yield from _read(patch, greys[0][1])))
     light = np.array([reading.Y for reading in seen])
     spread = np.array([reading.sd_Y for reading in seen]) / np.maximum(light, 1e-9)
     return mapped(light[::2], light[1::2], np.hypot(spread[::2], spread[1::2]))

@@ -7,7 +7,7 @@ import numpy as np
 
 from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.grey.first_look import NOT_YET_ALL, look_at_mapping, moves_words
+from aequitone.procedures.grey.first_look import bent_greys, look_at_mapping, moves_words
 from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black, target_policy
 from aequitone.procedures.steps import (
     Note,
@@ -37,7 +37,7 @@ DARK = (0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 7.0)
 _STANDS = (0.0, 10.0, 20.0, 30.0)
 # Of the most that any window gives: what is as good as all of it, and what a panel has lost by standing.
 _ALL, _LOST = 0.97, 0.02
-READINGS = len(WINDOWS) + 1 + len(_STANDS) + 1 + len(_COARSE) + len(_FINE) + len(DARK) // 2 + 6
+READINGS = len(WINDOWS) + 1 + len(_STANDS) + 1 + len(_COARSE) + len(_FINE) + len(DARK) // 2 + 8
 """How many it takes, about."""
 _WHITE_SHARE, _DARK_SECONDS = 0.002, 6.0
 _USUAL_WINDOW, _UNKNOWN = 0.10, 500.0
@@ -249,15 +249,16 @@ def _shoulder(plan: PeakPlan, found: PeakPass) -> Procedure[PeakPass]:
 
 def _moving(plan: PeakPlan, found: PeakPass) -> Procedure[PeakPass]:
     """A grey of the shoulder in a dark and a bright picture, and under other metadata: has it the same light?"""
-    bent = [p for p, light in zip(found.percents, found.light, strict=True) if light < NOT_YET_ALL * found.usual]
+    white, *bent = bent_greys(list(zip(found.percents, found.light, strict=True)))
     if not bent:
         return found
-    moves = yield from look_at_mapping(plan.format, max(bent), found.usual)
+    moves = yield from look_at_mapping(plan.format, (white, *bent))
     found = replace(found, moves=moves)
-    seen: list[Reading] = []
+    # The middle one lies well inside the shoulder.
+    percent, seen = bent[len(bent) // 2][0], list[Reading]()
     for peak in (1_000.0, 4_000.0):
         named = replace(plan.format, mastering=MasteringLight.usual(peak))
-        patch = replace(grey_patch(max(bent), named), name=f"{max(bent):g} % grey, mastered to {peak:.0f}")
+        patch = replace(grey_patch(percent, named), name=f"{percent:g} % grey, mastered to {peak:.0f}")
         yield Show(patch)
         seen.append((yield Read(patch, _white_policy(found.usual), Purpose.SWEEP)))
     less, doubt = 1.0 - seen[1].Y / seen[0].Y, np.hypot(seen[0].sd_Y, seen[1].sd_Y) / seen[0].Y
