@@ -1,15 +1,17 @@
 """Grey in HDR on every HDR screen: peak and knee against the truth, ΔE ITP of grey before and after, minutes.
 
-    PYTHONPATH=. .venv/bin/python benchmarks/hdr.py [FIRST] [UNITS] [SCENARIO ...]
+    PYTHONPATH=. .venv/bin/python benchmarks/hdr.py [link|hand] [FIRST] [UNITS] [SCENARIO ...]
 
-As found, Peak, White and Tone by link of a warm screen with all that is automatic switched off. Gains and biases
-of its HDR memory are found off by up to six steps. The true mean is over 21 levels up to the knee.
+As found, Peak, White and Tone of a warm screen with all that is automatic switched off. Gains and biases
+of its HDR memory are found off by up to six steps. The true mean of grey is over 21 levels up to the knee; that of
+colours, which are not set, over those that do not lie beyond the screen.
 """
 
 import sys
 import tempfile
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import product
 from pathlib import Path
 from typing import Any
@@ -19,6 +21,7 @@ import numpy as np
 from aequitone.advice.roles import BIASES, GAINS
 from aequitone.colorimetry.transfer import pq_encode, roll_off_from
 from aequitone.logbook import open_logbook
+from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
@@ -30,11 +33,13 @@ from aequitone.passes import (
     PassType,
     begin,
     carry_out,
+    colour_plan,
     load_snapshot,
 )
+from aequitone.procedures.colour.colour_pass import ColourPlan
 from aequitone.procedures.runner import NobodyThere
-from aequitone.reference import Target, grey_errors, target_named
-from aequitone.signal import SignalFormat, grey_patch
+from aequitone.reference import Target, colour_errors, grey_errors, target_named
+from aequitone.signal import SignalFormat, colour_patch, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import Scenario, load_scenario
 
@@ -57,6 +62,8 @@ class Run:
     knee: float
     kind: str
     right: bool
+    saturations: float
+    everyday: float
     readings: int
     minutes: float
 
@@ -82,8 +89,19 @@ def errors_of(bench: StandInBench, target: Target, format_: SignalFormat, top: f
     return np.asarray(grey_errors(sent, xyz, target, white=float(white), black=float(black)).deitp)
 
 
-def run_one(name: str, unit: int) -> Run:
-    """Do one unit's HDR memory."""
+def colours_of(bench: StandInBench, plan: ColourPlan) -> tuple[float, float]:
+    """True mean ΔE ITP of the saturations and of the everyday colours that the screen can show."""
+    patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in plan.samples]
+    xyz = np.array([bench.screen.steady(patch) for patch in patches])
+    white, black = (bench.screen.steady(grey_patch(percent, plan.format))[1] for percent in (100.0, 0.0))
+    signal = np.array([patch.signal for patch in patches])
+    errors = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black)).deitp
+    everyday = np.array([sample.is_everyday for sample in plan.samples])
+    return float(np.nanmean(errors[~everyday])), float(np.nanmean(errors[everyday]))
+
+
+def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
+    """Do one unit's HDR memory; `by_hand`: as it is asked of a person, who makes no mistake."""
     scenario = load_scenario(name)
     wanted = {"target": TARGET, "memory": MEMORY}
     scenario = scenario.model_copy(update={"visit": scenario.visit.model_copy(update=wanted)})
@@ -93,7 +111,8 @@ def run_one(name: str, unit: int) -> Run:
         bench = build_bench(scenario, unit)
         bench.clock.sleep(_WARM_SECONDS)
         visit = begin_standin_visit(logbook, scenario, name, unit)
-        logbook.choose_bench(visit.id, replace(visit.bench, depth=10))
+        link = Connection.BY_HAND if by_hand else visit.bench.link
+        logbook.choose_bench(visit.id, replace(visit.bench, depth=10, link=link))
         visit = logbook.visit(visit.id)
         bench.screen.choose_memory(visit.input, MEMORY)
         bench.screen.quieten()
@@ -120,7 +139,8 @@ def run_one(name: str, unit: int) -> Run:
                 print(load_snapshot(logbook, visit.id).words(each), round((bench.clock.now() - start) / 60, 1))
             readings += len(logbook.readings(prepared.pass_id))
             rows.append(errors_of(bench, target, visit.bench.format, knee))
-        peak = load_snapshot(logbook, visit.id).result(PEAK)
+        snapshot = load_snapshot(logbook, visit.id)
+        peak, colours = snapshot.result(PEAK), colours_of(bench, colour_plan(snapshot))
         assert peak is not None and peak.shoulder is not None
         logbook.close()
         return Run(
@@ -130,20 +150,22 @@ def run_one(name: str, unit: int) -> Run:
             peak.shoulder.knee - knee,
             peak.shoulder.kind.name,
             peak.shoulder.kind.name == kind,
+            *colours,
             readings,
             (bench.clock.now() - start) / 60.0,
         )
 
 
 def main() -> None:
-    first, units = (int(word) for word in (sys.argv[1:] + ["0", "20"][len(sys.argv) - 1 :])[:2])
-    names = sys.argv[3:] or SCREENS
+    way, *words = sys.argv[1:] or ["link"]
+    first, units = (int(word) for word in (words + ["0", "20"][len(words) :])[:2])
+    names = words[2:] or SCREENS
     with ProcessPoolExecutor() as pool:
         pairs = list(product(names, range(first, first + units)))
-        runs = list(pool.map(run_one, *zip(*pairs, strict=True)))
+        runs = list(pool.map(partial(run_one, by_hand=way == "hand"), *zip(*pairs, strict=True)))
     for i, name in enumerate(names):
         told = runs[i * units : (i + 1) * units]
-        print(f"{name}, {units} units; true ΔE ITP up to the knee, mean and worst, medians")
+        print(f"{name}, {units} units by {way}; true ΔE ITP up to the knee, mean and worst, medians")
         for at, label in enumerate(("found", "as found", "peak", "white", "tone", "proof")):
             means, worsts = (np.array([getattr(run, what)[at] for run in told]) for what in ("means", "worsts"))
             print(f"  {label:9s} {np.median(means):5.2f} {np.median(worsts):5.2f}   most {means.max():5.2f}")
@@ -152,7 +174,9 @@ def main() -> None:
         print(
             f"  left worse {worse}; peak off {np.median(peaks) * 100:.2f} % (most {peaks.max() * 100:.2f}), knee "
             f"off {np.median(knees) * 100:.2f} % of the signal (most {knees.max() * 100:.2f}), kind right "
-            f"{sum(run.right for run in told)} of {units}; {np.median([r.readings for r in told]):.0f} readings, "
+            f"{sum(run.right for run in told)} of {units}; colours, saturations "
+            f"{np.median([r.saturations for r in told]):.2f}, everyday "
+            f"{np.median([r.everyday for r in told]):.2f}; {np.median([r.readings for r in told]):.0f} readings, "
             f"{np.median([r.minutes for r in told]):.1f} min"
         )
 

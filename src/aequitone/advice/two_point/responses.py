@@ -26,6 +26,8 @@ _UNSURE = 0.25
 _TUBE_SPAN = 1.6
 # A gain is felt nearly in full at the dark level; a bias a little at the bright one.
 _GAIN_AT_DARK, _BIAS_AT_BRIGHT, _BIAS_AT_WHITE = 0.95, 0.10, 0.02
+# Drive at the dark level of SDR, for which these are.
+_SDR_DARK = 0.3
 _CROSS = 0.03
 # A control is not quite the same at its next setting: certainty decays by this much of an effect per move.
 _WANDER = 0.04
@@ -81,8 +83,21 @@ class Responses(LinearResponse):
         return super().variance(self.idle.effective(steps))
 
     @classmethod
-    def prior(cls, controls: tuple[ControlState, ...], technology: Technology = Technology.UNKNOWN) -> "Responses":
-        """What is expected before the first move, from each control's role and steps and the kind of screen."""
+    def prior(
+        cls,
+        controls: tuple[ControlState, ...],
+        technology: Technology = Technology.UNKNOWN,
+        drives: tuple[float, float] | None = None,
+    ) -> "Responses":
+        """What is expected before the first move, from each control's role and steps and the kind of screen.
+
+        `drives`: of the panel at the bright and the dark level, 0 to 1, where they are not those of SDR: a bias
+        adds to the drive, and is felt the more the less of it there is.
+        """
+        biased = (_BIAS_AT_WHITE, _BIAS_AT_BRIGHT, 1.0)
+        if drives is not None:
+            bright, dark = (_felt_of_a_bias(drive) / _felt_of_a_bias(_SDR_DARK) for drive in drives)
+            biased = (_BIAS_AT_WHITE, bright, dark)
         span = _TUBE_SPAN if technology is Technology.TUBE else 1.0
         effect = np.zeros((ROWS, len(controls)))
         spread = np.zeros((ROWS, len(controls)))
@@ -91,7 +106,7 @@ class Responses(LinearResponse):
             gain = control.role in GAINS
             channel = (GAINS if gain else BIASES).index(control.role)
             size = span * (_GAIN_RANGE if gain else _BIAS_RANGE) / steps
-            shares = (1.0, 1.0, _GAIN_AT_DARK) if gain else (_BIAS_AT_WHITE, _BIAS_AT_BRIGHT, 1.0)
+            shares = (1.0, 1.0, _GAIN_AT_DARK) if gain else biased
             for level, share in enumerate(shares):
                 rows = slice(3 * level, 3 * level + 3)
                 spread[rows, column] = _CROSS * size * max(share, _BIAS_AT_BRIGHT)
@@ -112,3 +127,8 @@ class Responses(LinearResponse):
         learnt = super().learn(steps, change, variance)
         wander = np.stack([np.diag(row) for row in (_WANDER * np.abs(self.effect)) ** 2])
         return replace(learnt, covariance=learnt.covariance + wander)
+
+
+def _felt_of_a_bias(drive: float) -> float:
+    """Log light for an offset of the drive that is full at black and none at white, but for a factor."""
+    return (1.0 - drive) / drive

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.points.drive import drives
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.technology import Technology
 from aequitone.advice.two_point.explanation import explain
@@ -130,7 +131,11 @@ class WhiteSession:
     def begin(cls, plan: WhitePlan) -> "WhiteSession":
         """Begin with what such controls usually do."""
         mover = Mover(plan.target, plan.bright, plan.dark, plan.black, plan.stop_at, plan.formula)
-        prior = Responses.prior(plan.controls, plan.technology)
+        driven = None
+        if plan.target.tone.absolute:
+            bright, dark = drives(plan.target, np.array([plan.bright, plan.dark]), plan.white)
+            driven = (float(bright), float(dark))
+        prior = Responses.prior(plan.controls, plan.technology, driven)
         return cls(plan, mover, plan.controls, prior, Wired(NAMED, 1.0, prior))
 
     @property
