@@ -110,7 +110,7 @@ def test_a_bias_is_felt_by_the_drive_that_is_there() -> None:
     usual, same = Responses.prior(controls()), Responses.prior(controls(), drives=(0.8, 0.3))
     assert same.effect[6:] == pytest.approx(usual.effect[6:])
     assert same.effect[3:6] == pytest.approx(usual.effect[3:6], abs=0.1 * usual.effect.max())
-    # Under PQ 30 % of the signal is a tenth of the drive on a bright screen, and a bias does four times as much there.
+    # Under PQ 30 % of the signal is a tenth of the drive on a bright screen, and a bias does four times as much.
     dark = Responses.prior(controls(), drives=(0.5, 0.1))
     assert np.diag(dark.effect[6:, 3:]) == pytest.approx(9.0 / (0.7 / 0.3) * np.diag(usual.effect[6:, 3:]))
     assert dark.effect[:, :3] == pytest.approx(usual.effect[:, :3])
