@@ -33,7 +33,7 @@ from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.devices import StandInLink
-from aequitone.standins.scenario import HandPart
+from aequitone.standins.scenario import HandPart, load_scenario
 from aequitone.standins.zoo import zoo_screen
 
 TARGET = target_named("rec709-2.2")
@@ -273,16 +273,16 @@ def test_noise_is_learnt_from_repeats() -> None:
 
 
 class Clumsy(NobodyThere):
-    """Turns what is asked for, but slips on one trip."""
+    """Turns what is asked for, but slips on some trips."""
 
-    def __init__(self, stand_in: StandInBench, slip_on: int) -> None:
+    def __init__(self, stand_in: StandInBench, *slip_on: int) -> None:
         self._stand_in, self._slip_on = stand_in, slip_on
         self.trips: list[Move] = []
 
     def turn(self, move: Move) -> type[Interrupt] | None:
         self.trips.append(move)
         to = {change.role.key: change.to_value for change in move.changes}
-        if len(self.trips) == self._slip_on:
+        if len(self.trips) in self._slip_on:
             furthest = max(move.changes, key=lambda change: abs(change.by))
             to[furthest.role.key] = furthest.from_value - furthest.by
         self._stand_in.screen.turn(to)
@@ -309,6 +309,38 @@ def test_a_turn_the_other_way_is_said_and_mended(bench: Benches, seed: int) -> N
         r: left[r.key] for r in TWO_POINT
     }
     assert replay(white_balance(plan), journal.recorded())[0].words == result.words
+
+
+@pytest.mark.parametrize("pair", [("gain-r", "gain-b"), ("gain-g", "gain-b"), ("bias-r", "bias-b")])
+def test_by_hand_a_menu_that_lies_is_found_out_and_the_hand_believed(pair: tuple[str, str]) -> None:
+    demo = load_scenario("demo")
+    path = demo.screen.path.model_copy(update={"swapped": pair})
+    scenario = demo.model_copy(update={"screen": demo.screen.model_copy(update={"path": path})})
+    stand_in = build_bench(scenario, 3)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Clumsy(stand_in), MemoryJournal()
+    result = Runner(stand_in.bench(by_link=False), journal, hands).run(white_balance(plan))
+    assert any("does the work of" in note for note in journal.notes.values()), journal.notes
+    assert true_worst(stand_in) < 1.2
+    left = stand_in.screen.settings()
+    assert {control.role: control.value for control in result.state.controls} == {
+        r: left[r.key] for r in TWO_POINT
+    }
+    assert replay(white_balance(plan), journal.recorded())[0].words == result.words
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_hand_that_slips_again_and_again_is_no_menu_that_lies(bench: Benches, seed: int) -> None:
+    stand_in = bench(seed)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Clumsy(stand_in, 1, 3), MemoryJournal()
+    result = Runner(stand_in.bench(by_link=False), journal, hands).run(white_balance(plan))
+    assert not any("also turned alone" in note for note in journal.notes.values()), journal.notes
+    assert true_worst(stand_in) < 1.2
+    left = stand_in.screen.settings()
+    assert {control.role: control.value for control in result.state.controls} == {
+        r: left[r.key] for r in TWO_POINT
+    }
 
 
 def test_a_move_can_be_watched_while_it_is_made(bench: Benches) -> None:

@@ -65,8 +65,8 @@ class Snapshot:
     """Every job of the visit; the other fields are of the one that is worked on."""
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
-    _regraded: dict[str, Any] = field(default_factory=dict, repr=False, compare=False)
-    """Results held to the present target, once they were asked for."""
+    _regraded: dict[str, tuple[Any, Any]] = field(default_factory=dict, repr=False, compare=False, init=False)
+    """Results as kept and held to the present target, once they were asked for."""
 
     def result(self, kind: PassType[P, R]) -> R | None:
         """The result of the newest pass of a kind that is done: as given on the day, where that was kept."""
@@ -74,9 +74,10 @@ class Snapshot:
         found: R | None = next((r for r in (kept.given, kept.recomputed, kept.recovered) if r is not None), None)
         if found is None:
             return None
-        if kind.key not in self._regraded:
-            self._regraded[kind.key] = kind.regraded(found, self)
-        regraded: R = self._regraded[kind.key]
+        held = self._regraded.get(kind.key)
+        if held is None or held[0] is not found:
+            held = self._regraded[kind.key] = found, kind.regraded(found, self)
+        regraded: R = held[1]
         return regraded
 
     def progress(self, kind: PassType[P, Any]) -> Any:

@@ -121,8 +121,8 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
     if judgement.mishap is Mishap.BUMP:
         light = (np.exp(judgement.bump.mean()) - 1.0) * 100.0
         return (
-            f"All light changed by {light:+.1f} % beside what was turned: the meter has moved, or something fell "
-            "on it. Check that it hangs as before, then read again."
+            f"All light changed by {light:+.1f} % beside what was turned: it seems that the meter has moved, or "
+            "something fell on it. Check that it hangs as before, then read again."
         )
     if judgement.control < 0:
         how = "nothing was turned" if judgement.mishap is Mishap.NOT_TURNED else "all was turned the other way"

@@ -62,12 +62,14 @@ class Seen:
         contrast was set well has no room above it, and one trip lost on finding that out is one too many.
         """
         surmised = np.minimum(self.known, self.reached + _ROOM)
-        return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), surmised))
+        return np.asarray(np.where(self.clipped, self.clips_at, surmised))
 
     @cached_property
     def clips_at(self) -> Array:
         """Log light at 100 % that each channel was seen not to rise above, inf where none was, shape (3,)."""
-        return np.asarray(np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), self.known))
+        clips_at = np.where(self.clipped, np.minimum(self.known, self.log_light[:3]), self.known)
+        # What was seen to give more does not end there: a strong cast can look like a ceiling.
+        return np.asarray(np.maximum(clips_at, self.proven))
 
     @cached_property
     def reached(self) -> Array:

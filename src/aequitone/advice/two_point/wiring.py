@@ -24,8 +24,8 @@ _MOST_IDLE = 3
 _UNEVEN, _LEAK, _LITTLE = 0.2, 0.03, 0.003
 # Degrees of freedom of what is seen around what is believed: no single surprise may decide.
 _FREEDOM = 5.0
-# Odds against all being as named, above which a control is tried alone, and above which the trial has proven it.
-_SUSPECTED, _PROVEN = 20.0, 200.0
+_SUSPECTED, PROVEN = 20.0, 200.0
+"""Odds above which a control is tried alone, and above which the trial has proven it."""
 _SIX = tuple(range(6))
 
 
@@ -114,7 +114,7 @@ class Wired:
     @property
     def is_proven(self) -> bool:
         """Whether it can be said, once a control was tried alone."""
-        return self.wiring.is_odd and self.odds > _PROVEN
+        return self.wiring.is_odd and self.odds > PROVEN
 
     @classmethod
     def learnt(cls, prior: Responses, turns: Sequence[MoveMade], *, named: bool = False) -> Self:
@@ -125,6 +125,13 @@ class Wired:
         # What is as named stays so until something else is likelier than not.
         best = int(evidence.argmax())
         return cls(ways[best], float(np.exp(min(evidence[best] - evidence[0], 50.0))), told[best][1])
+
+
+def evidence_for(way: Wiring, prior: Responses, turn: MoveMade) -> float:
+    """Odds of a wiring against all being as named by one turn alone, from a place that is known."""
+    steps = IdleSteps.of(turn.stood, way.idle).effective(turn.steps)
+    log = _evidence(prior, way.matrix @ steps, turn) - _evidence(prior, turn.steps, turn)
+    return float(np.exp(min(log, 50.0)))
 
 
 def _under(prior: Responses, way: Wiring, turns: Sequence[MoveMade]) -> tuple[float, Responses]:

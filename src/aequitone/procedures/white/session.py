@@ -105,6 +105,10 @@ class WhiteState:
     formula: Formula = Formula.DE2000
 
 
+# So many slips of one hand in one sitting may be none.
+_SLIPS_IN_DOUBT = 2
+
+
 @dataclass
 class WhiteSession:
     """The running state of one adjusting; known to the generator alone."""
@@ -117,6 +121,16 @@ class WhiteSession:
     wired: Wired
     """What they really are and do, as far as that is known."""
     turns: list[MoveMade] = field(default_factory=list)
+    asked: tuple[ControlState, ...] = ()
+    """Where the controls stand if everything was turned as it was asked for."""
+    as_asked: list[MoveMade] = field(default_factory=list)
+    """The turns of a person, taken to have been made as asked."""
+    mishaps: int = 0
+    """Turns that were taken for slips of a hand."""
+    rewired: bool = False
+    """Whether what looked like slips is taken to be the screen's own way."""
+    _before_doubt: tuple[list[MoveMade], tuple[ControlState, ...]] = field(default_factory=lambda: ([], ()))
+    """The turns and the controls as they were believed before that."""
     tried: list[Wiring] = field(default_factory=list)
     """What a control was suspected of and tried alone for."""
     seen: Seen | None = None
@@ -136,7 +150,7 @@ class WhiteSession:
             bright, dark = drives(plan.target, np.array([plan.bright, plan.dark]), plan.white)
             driven = (float(bright), float(dark))
         prior = Responses.prior(plan.controls, plan.technology, driven)
-        return cls(plan, mover, plan.controls, prior, Wired(NAMED, 1.0, prior))
+        return cls(plan, mover, plan.controls, prior, Wired(NAMED, 1.0, prior), asked=plan.controls)
 
     @property
     def responses(self) -> Responses:
@@ -147,7 +161,40 @@ class WhiteSession:
         """Learn from a move of `steps` (6,) from where the controls stood; see `Responses.learn`."""
         self.turns.append(MoveMade(stood, steps, change, variance))
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
-        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand)
+        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
+
+    def note_asked(self, move: Move, change: Array, variance: Array) -> None:
+        """Note a move as it was asked for, which names where a control is to stand, and what came of it."""
+        stood = self.asked
+        to = {each.role: each.to_value for each in move.changes}
+        self.asked = tuple(replace(each, value=to.get(each.role, each.value)) for each in stood)
+        steps = np.array([(a.value - b.value) / b.step for a, b in zip(self.asked, stood, strict=True)])
+        if steps.any():
+            self.as_asked.append(MoveMade(stood, steps, change, variance))
+
+    def suspect_the_screen(self) -> bool:
+        """Whether a wiring explains all that looked like slips, every turn taken as it was asked for.
+
+        One slip is a slip; a hand that is told to have slipped again may be right, and the menu wrong. The
+        controls are then taken to stand as asked, and what they are is learnt anew.
+        """
+        self.mishaps += 1
+        if self.rewired or self.mishaps < _SLIPS_IN_DOUBT:
+            return False
+        told = Wired.learnt(self.prior, self.as_asked)
+        if not told.is_suspected:
+            return False
+        self._before_doubt = self.turns, self.controls
+        self.rewired, self.turns, self.controls, self.wired = True, list(self.as_asked), self.asked, told
+        return True
+
+    def trust_the_menu(self, trial: MoveMade) -> None:
+        """Go back to the slips: a control that was tried alone is as named, and stands where that left it."""
+        turns, stood = self._before_doubt
+        turned = np.flatnonzero(trial.steps)
+        self.rewired, self.turns = False, list(turns)
+        self.controls = tuple(self.controls[i] if i in turned else each for i, each in enumerate(stood))
+        self.learn(trial.stood, trial.steps, trial.change, trial.variance)
 
     def state(self, proposed: Move | None = None) -> WhiteState:
         assert self.seen is not None

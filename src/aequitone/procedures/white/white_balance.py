@@ -9,6 +9,7 @@ from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
 from aequitone.advice.two_point.mover import Stop, doubt_of
+from aequitone.advice.two_point.wiring import PROVEN, MoveMade, evidence_for
 from aequitone.advice.two_point.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.steps import (
@@ -36,6 +37,8 @@ from aequitone.procedures.white.session import (
 from aequitone.procedures.white.shadows import keep_shadows
 
 MOST_TRIPS = 12
+# Of a control's range, how far one that is suspected of not doing its work is turned alone.
+_TRIAL = 0.12
 # Trips that may fail to better the best setting before it is called the best there is.
 _PATIENCE = 4
 _UNKNOWN = 1e6
@@ -139,19 +142,26 @@ def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
             wish = interrupt
     # What came of the move is what was read; what is believed of it afterwards is wiser.
     worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
-    surprise = yield from _understood(session, before, stood, steps, repair=wish is None and not move.undoes)
+    surprise = yield from _understood(session, before, stood, move, repair=wish is None and not move.undoes)
     session.trips.append(Trip(move, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
 
 
 def _understood(
-    session: WhiteSession, before: Seen, stood: tuple[ControlState, ...], steps: Array, *, repair: bool
+    session: WhiteSession, before: Seen, stood: tuple[ControlState, ...], move: Move, *, repair: bool
 ) -> Procedure[str]:
     """Learn from what a move did, and say what went wrong with it; a slip of the hand is mended at once."""
     assert session.seen is not None
+    steps = steps_of(move, stood)
     change, variance = _between(before, session.seen)
-    told = judge(session.responses, stood, steps, change, variance) if session.plan.by_hand else None
+    session.note_asked(move, change, variance)
+    # On a screen whose menu lies a slip looks like one more lie: what is turned there is taken as it was asked.
+    told = (
+        judge(session.responses, stood, steps, change, variance)
+        if session.plan.by_hand and not session.rewired
+        else None
+    )
     if told is None or told.mishap is None:
         words = surprise_words(session.responses, steps, change, variance)
         if not words:
@@ -166,6 +176,8 @@ def _understood(
         if words and not (session.tried and wired.is_proven):
             yield Note(words)
         return words
+    if session.suspect_the_screen():
+        return (yield from _tried_by_hand(session))
     words = guard_words(told, stood, steps)
     yield Note(words)
     session.learn(stood, told.steps, change - told.bump, variance)
@@ -183,7 +195,7 @@ def _tried_alone(session: WhiteSession, steps: Array) -> Procedure[str]:
     `steps` (6,): of the move that raised the suspicion.
     """
     assert session.seen is not None
-    suspected, stood, before = session.wired.wiring, session.controls, session.seen
+    suspected, stood = session.wired.wiring, session.controls
     session.tried.append(suspected)
     column = max(suspected.odd, key=lambda each: abs(steps[each]))
     if not steps[column]:
@@ -191,18 +203,52 @@ def _tried_alone(session: WhiteSession, steps: Array) -> Procedure[str]:
     name, alone = stood[column].name, np.zeros(len(steps))
     alone[column] = -steps[column]
     yield Note(f"{name} did not do what was expected of it: it is turned alone, to see.")
-    back = trip_between(stood, moved(stood, alone))
-    yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
-    yield from insist(Turn(back))
-    session.controls = moved(stood, alone)
-    yield from looked_whatever_comes(session)
-    session.learn(stood, alone, *_between(before, session.seen))
+    yield from _turned_to(session, moved(stood, alone))
     if session.wired.wiring == suspected and session.wired.is_proven:
         words = suspected.words(session.controls)
     elif session.wired.wiring.is_odd:
         words = f"What {name} does is not clear yet; the program goes on from what it sees."
     else:
         words = f"{name}, turned alone, does what its name says; something else came in between."
+    yield Note(words)
+    return words
+
+
+def _turned_to(session: WhiteSession, to: tuple[ControlState, ...]) -> Procedure[MoveMade]:
+    """Have the controls turned there, whatever is wished meanwhile, read, and learn; returns the move as made."""
+    assert session.seen is not None
+    before, stood = session.seen, session.controls
+    trip = trip_between(stood, to)
+    yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(trip))
+    yield from insist(Turn(trip))
+    session.controls = to
+    yield from looked_whatever_comes(session)
+    change, variance = _between(before, session.seen)
+    session.note_asked(trip, change, variance)
+    made = MoveMade(stood, steps_of(trip, stood), change, variance)
+    session.learn(*vars(made).values())
+    return made
+
+
+def _tried_by_hand(session: WhiteSession) -> Procedure[str]:
+    """Have a suspected control turned to where it surely stands, and from there; only the second turn tells.
+
+    Where the hand has slipped, nobody knows how far the first one goes.
+    """
+    suspected, stood = session.wired.wiring, session.controls
+    session.tried.append(suspected)
+    column = suspected.odd[0]
+    control, by = stood[column], np.zeros(len(stood))
+    down = control.value - control.lowest >= control.highest - control.value
+    by[column] = (-1.0 if down else 1.0) * max(1.0, np.floor(_TRIAL * control.steps))
+    yield Note(f"{control.name} did not do what was expected of it: it is turned alone, there and back, to see.")
+    yield from _turned_to(session, moved(stood, by))
+    made = yield from _turned_to(session, stood)
+    if evidence_for(suspected, session.prior, made) > PROVEN:
+        words = suspected.words(session.controls)
+    else:
+        words = f"{control.name}, turned alone, does what its name says: it was a slip after all."
+        session.trust_the_menu(made)
     yield Note(words)
     return words
 
@@ -216,7 +262,9 @@ def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> 
     yield from insist(Turn(back))
     stood, session.controls = session.controls, to
     yield from looked_whatever_comes(session)
-    session.learn(stood, -off, *_between(before, session.seen))
+    change, variance = _between(before, session.seen)
+    session.note_asked(back, change, variance)
+    session.learn(stood, -off, change, variance)
 
 
 def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
