@@ -126,8 +126,8 @@ class MultiPointSession:
         return BestLadder.of(self.planner, self.tracked, self.grid)
 
     def row(self, level: int) -> int:
-        """The row of the ladder that a level of the grid is."""
-        return self.percents.index(float(self.grid.percents[level]))
+        """The row of the ladder that a level of the grid is; the nearest, where beyond the knee none is read."""
+        return int(np.abs(np.array(self.percents) - self.grid.percents[level]).argmin())
 
     def state(self, proposed: Move | None = None) -> MultiState:
         n = self.read
