@@ -4,9 +4,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from aequitone.colorimetry import Formula, delta_e_2000, delta_e_itp, light_error, uv_from_xyz
+from aequitone.colorimetry import light_error, uv_from_xyz
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
-from aequitone.reference.errors import DRAWS
+from aequitone.reference.errors import ByFormula, deltas, fill_missing
 from aequitone.reference.target import Target
 
 # Nearer to white than this, in u'v', a colour has no hue to speak of.
@@ -14,7 +14,7 @@ _NO_HUE = 0.004
 
 
 @dataclass(frozen=True)
-class ColourErrors:
+class ColourErrors(ByFormula):
     """Errors of n colours; every array has shape (n,) unless it is said."""
 
     target: Array
@@ -35,16 +35,7 @@ class ColourErrors:
     deitp_noise: Array = field(default_factory=lambda: np.zeros(0))
 
     def __post_init__(self) -> None:
-        # Records of earlier versions have neither.
-        for name in ("deitp_sd", "deitp_noise"):
-            if len(getattr(self, name)) != len(self.deitp):
-                object.__setattr__(self, name, np.zeros(len(self.deitp)))
-
-    def by(self, formula: Formula) -> tuple[Array, Array, Array]:
-        """ΔE with its light, its spread, and what noise alone makes of it, shape (n,) each."""
-        if formula in (Formula.ITP, Formula.ITP_CAST):
-            return self.deitp, self.deitp_sd, self.deitp_noise
-        return self.de2000, self.de2000_sd, self.de2000_noise
+        fill_missing(self, ("deitp_sd", "deitp_noise"))
 
 
 def colour_errors(
@@ -65,23 +56,15 @@ def colour_errors(
     measured, wanted = triples(xyz, "XYZ"), target.colour(signal, white, black)
     reference_white = target.white.xyz(float(target.white_luminance(white)))
 
-    def between(sample: Array) -> tuple[Array, Array]:
-        return delta_e_2000(sample, wanted, reference_white), delta_e_itp(sample, wanted)
-
-    spread, noise = np.zeros((2, len(measured))), np.zeros((2, len(measured)))
-    if sd is not None:
-        scattered = DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = np.array([drawn.std(axis=0) for drawn in between(measured + scattered)])
-        noise = np.array([np.sqrt((drawn**2).mean(axis=0)) for drawn in between(wanted + scattered)])
+    off, spread, noise = deltas(measured, wanted, reference_white, None if sd is None else np.asarray(sd))
     held = np.where(target.judged(100.0 * triples(signal, "signal").max(axis=-1), white), 1.0, np.nan)
-    de2000, deitp = between(measured)
     saturation, hue = saturation_and_hue(measured, wanted, target.white.xyz())
     return ColourErrors(
         wanted,
-        de2000 * held,
+        off[0] * held,
         spread[0] * held,
         noise[0] * held,
-        deitp * held,
+        off[1] * held,
         light_error(measured, wanted) * held,
         saturation,
         hue,

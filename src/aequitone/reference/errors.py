@@ -28,8 +28,25 @@ class Verdict(Enum):
     VISIBLE = "visible"
 
 
+class ByFormula:
+    """Errors by more than one formula; every array has shape (n,)."""
+
+    de2000: Array
+    de2000_sd: Array
+    de2000_noise: Array
+    deitp: Array
+    deitp_sd: Array
+    deitp_noise: Array
+
+    def by(self, formula: Formula) -> tuple[Array, Array, Array]:
+        """ΔE with its light, its spread, and what noise alone makes of it, shape (n,) each."""
+        if formula in (Formula.ITP, Formula.ITP_CAST):
+            return self.deitp, self.deitp_sd, self.deitp_noise
+        return self.de2000, self.de2000_sd, self.de2000_noise
+
+
 @dataclass(frozen=True)
-class GreyErrors:
+class GreyErrors(ByFormula):
     """Errors of n grey levels; every array has shape (n,), `cast` (n, 2) as (warm, green) in u'v'.
 
     At 0 % there is light, and a contrast to speak of, but no error of either kind: nan. A difference to a black
@@ -57,16 +74,33 @@ class GreyErrors:
     """Whether a level lies beyond what the target asks of this screen."""
 
     def __post_init__(self) -> None:
-        # Records of earlier versions have none of these.
-        for name in ("deitp_sd", "deitp_noise", "beyond"):
-            if len(getattr(self, name)) != len(self.deitp):
-                object.__setattr__(self, name, np.zeros(len(self.deitp), dtype=getattr(self, name).dtype))
+        fill_missing(self, ("deitp_sd", "deitp_noise", "beyond"))
 
-    def by(self, formula: Formula) -> tuple[Array, Array, Array]:
-        """ΔE with its light, its spread, and what noise alone makes of it, shape (n,) each."""
-        if formula in (Formula.ITP, Formula.ITP_CAST):
-            return self.deitp, self.deitp_sd, self.deitp_noise
-        return self.de2000, self.de2000_sd, self.de2000_noise
+
+def fill_missing(errors: ByFormula, names: tuple[str, ...]) -> None:
+    """Fill what records of earlier versions have not with as many zeros as there are errors."""
+    for name in names:
+        empty = getattr(errors, name)
+        if len(empty) != len(errors.deitp):
+            object.__setattr__(errors, name, np.zeros(len(errors.deitp), dtype=empty.dtype))
+
+
+def deltas(measured: Array, wanted: Array, white: Array, sd: Array | None) -> tuple[Array, Array, Array]:
+    """ΔE 2000 and ΔE ITP, shape (2, n), their spread, and what noise alone makes of them (root mean square).
+
+    All of XYZ (n, 3) in cd/m²; `white`: what ΔE 2000 is seen against; `sd`: of `measured`, None for no noise.
+    """
+
+    def between(sample: Array) -> list[Array]:
+        return [delta_e_2000(sample, wanted, white), delta_e_itp(sample, wanted)]
+
+    off = np.array(between(measured))
+    if sd is None:
+        return off, np.zeros_like(off), np.zeros_like(off)
+    scattered = DRAWS * sd
+    spread = np.array([drawn.std(axis=0) for drawn in between(measured + scattered)])
+    noise = np.array([np.sqrt((drawn**2).mean(axis=0)) for drawn in between(wanted + scattered)])
+    return off, spread, noise
 
 
 def grey_errors(
@@ -89,25 +123,17 @@ def grey_errors(
     reference_white = target.white.xyz(float(target.white_luminance(white)))
     beyond = np.logical_not(target.judged(percents, white))
 
-    def between(sample: Array) -> tuple[Array, Array]:
-        return delta_e_2000(sample, wanted, reference_white), delta_e_itp(sample, wanted)
-
-    de2000, deitp = between(measured)
-    spread, noise = np.zeros((2, *de2000.shape)), np.zeros((2, *de2000.shape))
-    if sd is not None:
-        scattered = DRAWS * np.asarray(sd, dtype=np.float64)
-        spread = np.array([drawn.std(axis=0) for drawn in between(measured + scattered)])
-        noise = np.array([np.sqrt((drawn**2).mean(axis=0)) for drawn in between(wanted + scattered)])
+    off, spread, noise = deltas(measured, wanted, reference_white, None if sd is None else np.asarray(sd))
     lit = np.where(percents > 0.0, 1.0, np.nan)
     held = np.where(beyond, np.nan, lit)
     return GreyErrors(
         percent=percents,
         target=wanted,
-        de2000=de2000 * held,
+        de2000=off[0] * held,
         de2000_sd=spread[0] * held,
         de2000_noise=noise[0] * held,
         de2000_cast=delta_e_2000(measured, wanted, reference_white, light=False) * lit,
-        deitp=deitp * held,
+        deitp=off[1] * held,
         deitp_cast=delta_e_itp(measured, wanted, light=False) * lit,
         light=light_error(measured, wanted) * held,
         cast=cast_components(measured, wanted),
