@@ -17,6 +17,7 @@ from aequitone.desktop.tools.bench.view import BenchView
 from aequitone.logbook import Logbook
 from aequitone.logbook.records import Connection
 from aequitone.passes import AS_FOUND, COLOURS_FOUND, PEAK, PROOF, TONE, WHITE
+from aequitone.passes.white import white_levels
 
 
 def stands_as_noted(window, logbook: Logbook):
@@ -40,6 +41,11 @@ def test_a_film_memory_by_link_from_as_found_to_the_report(tmp_path: Path, open_
     for kind in (AS_FOUND, PEAK, WHITE, TONE, COLOURS_FOUND, PROOF):
         window.refresh()
         assert kind in presenter.station(presenter.here).passes
+        if kind is WHITE:
+            # White says at which levels it works, since those that were chosen lie in the roll-off.
+            bright, dark = white_levels(presenter.snapshot)
+            assert 100.0 * presenter.snapshot.result(PEAK).shoulder.knee > bright > dark
+            assert f"at {bright:g} and {dark:g} %" in presenter.view().panel.sentence
         driver.press_for(commands.BEGIN)
         driver.wait_for_pass()
         assert presenter.snapshot.done(kind), presenter.view().panel.sentence

@@ -53,7 +53,7 @@ def test_peak_is_found_its_end_chosen_and_scenes_are_seen(tmp_path: Path, open_o
         driver.press_for(UPPER_END)
         driver.wait(lambda target=target: presenter.snapshot.visit.target == target, "the other end")
     other = presenter.view().page
-    assert other.curve == "PQ rolled off from 1,000 cd/m²"
+    assert other.curve == "PQ rolled off from 1 000 cd/m²"
     assert other.cells != scenes.cells
     assert "clipped" in presenter.room.as_text()
     # What was read before is held to the end that is wanted now.

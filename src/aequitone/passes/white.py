@@ -38,7 +38,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         tuple(controls[role].state(values[role]) for role in TWO_POINT),
         white,
         black,
-        *solved_pair(visit.pair, target, white, ladder_step(visit.levels)),
+        *white_levels(snapshot),
         stop_at=visit.stop_at,
         looks=3 if visit.bench.automatic else 1,
         technology=visit.technology,
@@ -48,6 +48,14 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
         watched=shadows(found, target) if visit.bench.automatic else None,
         light=_light_step(snapshot),
     )
+
+
+def white_levels(snapshot: Snapshot) -> tuple[float, float]:
+    """The bright and the dark level, in %, that White adjusts: as chosen, or below the knee of HDR."""
+    visit, found = snapshot.visit, snapshot.result(AS_FOUND)
+    if found is None:
+        return visit.pair
+    return solved_pair(visit.pair, solved_target(snapshot), _light_now(snapshot)[0], ladder_step(visit.levels))
 
 
 def _light_step(snapshot: Snapshot) -> LightStep | None:

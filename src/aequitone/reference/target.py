@@ -213,7 +213,7 @@ def _light(words: str | None, tone: Tone) -> float:
     if tone.absolute:
         raise ValueError(f"{tone.label} says by itself how many cd/m² a signal means: leave {words} out")
     if not _LEAST_LIGHT <= light <= _MOST_LIGHT:
-        raise ValueError(f"white cannot be wanted at {words} cd/m²: {_LEAST_LIGHT:g} to {_MOST_LIGHT:,.0f} can")
+        raise ValueError(f"white cannot be wanted at {words} cd/m²: {_LEAST_LIGHT:g} to {_MOST_LIGHT:g} can")
     return light
 
 

@@ -18,6 +18,7 @@ from aequitone.colorimetry.transfer import (
     rolled_off,
     srgb_light,
 )
+from aequitone.figures import grouped
 
 
 class BlackReference(StrEnum):
@@ -194,7 +195,7 @@ class PqRolled(Tone):
 
     @property
     def label(self) -> str:
-        return f"PQ rolled off from {self.mastering:,.0f} cd/m²"
+        return f"PQ rolled off from {grouped(self.mastering)} cd/m²"
 
     @property
     def absolute(self) -> bool:

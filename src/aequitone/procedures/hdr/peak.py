@@ -7,6 +7,7 @@ import numpy as np
 
 from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.colorimetry.arrays import Array
+from aequitone.figures import grouped
 from aequitone.procedures.grey.first_look import bent_greys, look_at_mapping, moves_words
 from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black, target_policy
 from aequitone.procedures.steps import (
@@ -161,7 +162,7 @@ def shoulder_words(shoulder: Shoulder) -> str:
 
 
 def _rounded(light: float) -> str:
-    return f"{light:,.0f}".replace(",", " ") if light >= 100.0 else f"{light:.1f}"
+    return grouped(light) if light >= 100.0 else f"{light:.1f}"
 
 
 def peak_pass(plan: PeakPlan) -> Procedure[PeakPass]:

@@ -6,6 +6,7 @@ from aequitone.advice.shoulder import ShoulderKind
 from aequitone.colorimetry.transfer import pq_encode
 from aequitone.desktop.stations.peak.state import PeakPage
 from aequitone.desktop.widgets.axis import Axis
+from aequitone.figures import grouped
 from aequitone.procedures.hdr.peak import PeakPass
 
 _TICKS = (0.1, 1.0, 10.0, 100.0, 1_000.0, 10_000.0)
@@ -68,7 +69,7 @@ def figures(found: PeakPass) -> tuple[tuple[str, str], ...]:
 
 def light_words(cd_m2: float) -> str:
     """Light with its unit: "1 240 cd/m²", "62.5 cd/m²"."""
-    return f"{cd_m2:,.0f} cd/m²".replace(",", " ") if cd_m2 >= 100.0 else f"{cd_m2:.1f} cd/m²"
+    return f"{grouped(cd_m2)} cd/m²" if cd_m2 >= 100.0 else f"{cd_m2:.1f} cd/m²"
 
 
 def peak_text(page: PeakPage) -> str:

@@ -17,6 +17,7 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.white.commands import FORMULA, PAIR, STOP_FIGURE
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
+from aequitone.passes.white import white_levels
 from aequitone.planning.pace import STOPS, minutes_words, usual_trips, white_balance_seconds
 from aequitone.procedures.white.session import WhiteState
 from aequitone.reference import verdict
@@ -37,7 +38,7 @@ def to_begin(snapshot: Snapshot, message: str) -> PanelState:
         "Your move",
         True,
         (BigLine("Bring grey to"), BigLine("the white point")),
-        f"{message} {how}".strip(),
+        " ".join(part for part in (message, how, _levels_words(snapshot)) if part),
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             *_choices(snapshot),
@@ -200,6 +201,15 @@ def next_choice(command: Command, snapshot: Snapshot) -> tuple[float, Formula, t
     else:
         pair = _next(list(PAIRS), pair)
     return stop, formula, pair
+
+
+def _levels_words(snapshot: Snapshot) -> str:
+    """What is said where the levels that were chosen lie in the screen's roll-off."""
+    levels = white_levels(snapshot)
+    if levels == tuple(snapshot.visit.pair):
+        return ""
+    bright, dark = levels
+    return f"Adjusted at {bright:g} and {dark:g} %: higher up the screen's roll-off rules."
 
 
 def _choices(snapshot: Snapshot) -> tuple[KeyHint, ...]:
