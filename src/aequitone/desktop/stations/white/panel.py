@@ -209,7 +209,7 @@ def _levels_words(snapshot: Snapshot) -> str:
     if levels == tuple(snapshot.visit.pair):
         return ""
     bright, dark = levels
-    return f"Adjusted at {bright:g} and {dark:g} %: higher up the screen's roll-off rules."
+    return f"Adjusted at {bright:g} and {dark:g} %: higher up, the screen rolls off."
 
 
 def _choices(snapshot: Snapshot) -> tuple[KeyHint, ...]:
