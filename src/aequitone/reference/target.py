@@ -10,6 +10,7 @@ import numpy as np
 from aequitone.colorimetry import D65, P3, REC709, REC2020, WHITES, Gamut, White
 from aequitone.colorimetry.arrays import Array, ArrayLike, triples
 from aequitone.colorimetry.spaces import uv_from_xy
+from aequitone.figures import grouped
 from aequitone.reference.tone import BlackReference, Bt1886, Hlg, Power, Pq, PqKept, PqRolled, Srgb, Tone
 
 
@@ -213,7 +214,8 @@ def _light(words: str | None, tone: Tone) -> float:
     if tone.absolute:
         raise ValueError(f"{tone.label} says by itself how many cd/m² a signal means: leave {words} out")
     if not _LEAST_LIGHT <= light <= _MOST_LIGHT:
-        raise ValueError(f"white cannot be wanted at {words} cd/m²: {_LEAST_LIGHT:g} to {_MOST_LIGHT:g} can")
+        most = grouped(_MOST_LIGHT)
+        raise ValueError(f"white cannot be wanted at {words} cd/m²: {_LEAST_LIGHT:g} to {most} can")
     return light
 
 
