@@ -4,3 +4,8 @@
 def grouped(figure: float) -> str:
     """A figure without decimals, its thousands apart: "12 400"."""
     return f"{figure:,.0f}".replace(",", " ")
+
+
+def light_words(cd_m2: float) -> str:
+    """Light with its unit: "1 240 cd/m²", "62.5 cd/m²"."""
+    return f"{grouped(cd_m2)} cd/m²" if cd_m2 >= 100.0 else f"{cd_m2:.1f} cd/m²"

@@ -6,9 +6,9 @@ from tests.passes.test_hdr import visited
 
 from aequitone.desktop import commands
 from aequitone.desktop.stations.peak.commands import SCENES, UPPER_END
-from aequitone.desktop.stations.peak.page import light_words
 from aequitone.desktop.stations.peak.scenes import ScenesPage
 from aequitone.desktop.stations.peak.state import PeakPage
+from aequitone.figures import light_words
 from aequitone.passes import AS_FOUND, PEAK, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 
@@ -40,6 +40,7 @@ def test_peak_is_found_its_end_chosen_and_scenes_are_seen(tmp_path: Path, open_o
     assert f"100\t{found.light[0]:.5g}" in text
 
     driver.press_for(SCENES)
+    driver.wait(lambda: isinstance(presenter.view().page, ScenesPage), "the scenes")
     scenes = presenter.view().page
     assert isinstance(scenes, ScenesPage)
     assert scenes.curve == "PQ, cut off at the screen's peak"
@@ -52,8 +53,8 @@ def test_peak_is_found_its_end_chosen_and_scenes_are_seen(tmp_path: Path, open_o
     for target in ("p3in2020-pq400", "p3in2020-pq1000"):
         driver.press_for(UPPER_END)
         driver.wait(lambda target=target: presenter.snapshot.visit.target == target, "the other end")
+    driver.wait(lambda: presenter.view().page.curve == "PQ rolled off from 1 000 cd/m²", "the scenes of that end")
     other = presenter.view().page
-    assert other.curve == "PQ rolled off from 1 000 cd/m²"
     assert other.cells != scenes.cells
     assert "clipped" in presenter.room.as_text()
     # What was read before is held to the end that is wanted now.

@@ -62,7 +62,7 @@ class _Hinge:
     knee: float
     line: tuple[float, float]
     falls: float
-    """Slope above the knee, less that below it; 0 where it bends away instead."""
+    """Slope above the knee minus slope below it; 0 for a smooth bend."""
 
 
 def fit_shoulder(signal: Array, light: Array, sd: Array, black: float = 0.0, named: float = 0.0) -> Shoulder:
@@ -114,7 +114,7 @@ def _near_below(x: Array, knee: float) -> Mask:
 
 
 def _hinges(x: Array, off: Array, spread: Array, between: tuple[float, float]) -> list[_Hinge]:
-    """Lines that are left at each knee between two signals: at once, or bending away."""
+    """Fit a line with a knee at each signal between two: a sharp one, and a smooth bend."""
     # Two greys above it at least: one alone may lie on any curve.
     above = max(between[1] + _ABOVE, float(x[x >= between[1]][:2][-1]))
     looked = (x >= between[0] - _BELOW) & (x <= above)

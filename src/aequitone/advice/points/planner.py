@@ -166,5 +166,5 @@ class PointPlanner(PointGoal):
 
 
 def _told(unit: float, before: float, after: float, sd: float, light: float) -> Expectation:
-    """What a person is told: ΔE by the formula itself, and light in %."""
+    """What a person is told: ΔE by the chosen formula, and how far light is off, in %."""
     return Expectation(unit * before, unit * after, unit * sd, light)

@@ -7,7 +7,7 @@ import numpy as np
 
 from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.colorimetry.arrays import Array
-from aequitone.figures import grouped
+from aequitone.figures import light_words
 from aequitone.procedures.grey.first_look import bent_greys, look_at_mapping, moves_words
 from aequitone.procedures.policy import ReadPolicy, policy_for, seen_black, target_policy
 from aequitone.procedures.steps import (
@@ -117,9 +117,9 @@ class PeakPass:
     @property
     def to_enter(self) -> tuple[tuple[str, str], ...]:
         """The figures to enter in a screen's tone mapping, or in a source that maps tones itself."""
-        told = [("Peak, 10 % window", f"{_rounded(self.usual)} cd/m²")]
+        told = [("Peak, 10 % window", light_words(self.usual))]
         if self.full_field:
-            told.append(("Peak, full field", f"{_rounded(self.full_field)} cd/m²"))
+            told.append(("Peak, full field", light_words(self.full_field)))
         if self.darkest_light:
             told.append(("Darkest grey seen", f"{self.darkest_light:.4f} cd/m²"))
         return tuple(told)
@@ -129,7 +129,7 @@ class PeakPass:
         """What there is to say of it."""
         share, why = self.advised
         told = [
-            f"White gives {_rounded(self.usual)} cd/m² in a 10 % window and {_rounded(self.full_field)} in a full "
+            f"White gives {light_words(self.usual)} in a 10 % window and {light_words(self.full_field)} in a full "
             f"field. Measure in a {share * 100:g} % window: {why}."
         ]
         if self.lost > _LOST:
@@ -153,16 +153,12 @@ def shoulder_words(shoulder: Shoulder) -> str:
     """How the screen comes to its peak, in a sentence."""
     if shoulder.kind is ShoulderKind.NONE:
         return "It reaches all that is sent."
-    where = f"from {100.0 * shoulder.knee:.1f} % of the signal ({_rounded(shoulder.knee_light)} cd/m²) on"
+    where = f"from {100.0 * shoulder.knee:.1f} % of the signal ({light_words(shoulder.knee_light)}) on"
     if shoulder.kind is ShoulderKind.CLIP:
         return f"It follows PQ to its peak and cuts off hard, {where}."
     if shoulder.kind is ShoulderKind.SPLINE:
-        return f"It rolls off as BT.2390 does from {_rounded(shoulder.mastering)} cd/m², {where}."
+        return f"It rolls off as BT.2390 does from {light_words(shoulder.mastering)}, {where}."
     return f"It has a roll-off of its own, {where}."
-
-
-def _rounded(light: float) -> str:
-    return grouped(light) if light >= 100.0 else f"{light:.1f}"
 
 
 def peak_pass(plan: PeakPlan) -> Procedure[PeakPass]:

@@ -6,7 +6,7 @@ from aequitone.advice.shoulder import ShoulderKind
 from aequitone.colorimetry.transfer import pq_encode
 from aequitone.desktop.stations.peak.state import PeakPage
 from aequitone.desktop.widgets.axis import Axis
-from aequitone.figures import grouped
+from aequitone.figures import light_words
 from aequitone.procedures.hdr.peak import PeakPass
 
 _TICKS = (0.1, 1.0, 10.0, 100.0, 1_000.0, 10_000.0)
@@ -65,11 +65,6 @@ def figures(found: PeakPass) -> tuple[tuple[str, str], ...]:
         )
         told.append(("After a full field", f"{100.0 * found.recovered:.0f} %"))
     return tuple(told)
-
-
-def light_words(cd_m2: float) -> str:
-    """Light with its unit: "1 240 cd/m²", "62.5 cd/m²"."""
-    return f"{grouped(cd_m2)} cd/m²" if cd_m2 >= 100.0 else f"{cd_m2:.1f} cd/m²"
 
 
 def peak_text(page: PeakPage) -> str:

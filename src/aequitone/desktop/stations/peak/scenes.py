@@ -1,7 +1,7 @@
 """Three made-up scenes and the still life, as a curve wants them and as the screen gives them. No Qt."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 
 import numpy as np
 
@@ -17,8 +17,6 @@ from aequitone.signal.pictures.scene import still_life
 # Diffuse white in cd/m² (ITU-R BT.2408), to which the still life is lit.
 _DIFFUSE_WHITE = 203.0
 _STILL_LIFE = "Still life"
-# A preview is drawn so that a screen of this much light just fills it: an eye adapts to more, and to less.
-_SHOWN_WHITE = 1.0
 _SRGB = srgb_codes(np.linspace(0.0, 1.0, 4096)).astype(np.uint8)
 
 
@@ -52,7 +50,7 @@ def scenes_page(snapshot: Snapshot) -> ScenesPage | None:
     return _rendered(target_named(snapshot.visit.target), peak)
 
 
-@lru_cache(maxsize=12)
+@cache
 def _pictures() -> tuple[tuple[str, Array], ...]:
     """Each scene's linear RGB in cd/m²."""
     life = _DIFFUSE_WHITE * still_life(208, 130) ** 2.2
@@ -77,7 +75,7 @@ def _cut(target: Target) -> str:
 def _cell(name: str, light: Array, wanted: LightCurve, given: LightCurve, white: float) -> SceneCell:
     height, width = light.shape[:2]
     half = width // 2
-    both = np.concatenate([wanted(light[:, :half]), given(light[:, half:])], axis=1) / (white * _SHOWN_WHITE)
+    both = np.concatenate([wanted(light[:, :half]), given(light[:, half:])], axis=1) / white
     codes = _SRGB[np.rint(np.clip(both, 0.0, 1.0) * (len(_SRGB) - 1)).astype(np.intp)]
     codes[:, half - 1], codes[:, half] = 0, 255
     return SceneCell(

@@ -67,10 +67,18 @@ class PeakStation(MeasuredStation):
         return shown or peak_page(self._found)
 
     def _shown_scenes(self) -> ScenesPage | None:
-        """The scenes, drawn once for what is known."""
-        snapshot = self.snapshot
+        """The scenes, drawn at the desk once for what is known; those before until they are there."""
+        snapshot, session = self.snapshot, self.session
         if self._drawn is None or self._drawn[0] is not snapshot:
-            self._drawn = snapshot, scenes_page(snapshot)
+            self._drawn = snapshot, self._drawn[1] if self._drawn else None
+
+            def done(page: ScenesPage | None) -> None:
+                # What was asked for since is drawn next.
+                if self._drawn is not None and self._drawn[0] is snapshot:
+                    self._drawn = snapshot, page
+                    session.changed.emit()
+
+            session.desk.do(lambda: scenes_page(snapshot), done, lambda error: session.say(str(error)))
         return self._drawn[1]
 
     def as_text(self) -> str:
