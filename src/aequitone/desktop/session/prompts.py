@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from aequitone.desktop import commands
-from aequitone.desktop.commands import hint
+from aequitone.desktop.commands import KeyHint, hint
 from aequitone.desktop.frame.key_hints import CONTROLS, LEAVE, PATTERNS, VIEW_KEYS, VISITS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
 from aequitone.desktop.session.live import Live
@@ -113,6 +113,11 @@ def held(by: str, title: str) -> PanelState:
             *VIEW_KEYS,
         ),
     )
+
+
+def go_on(following: str, told: str, keys: tuple[KeyHint, ...]) -> PanelState:
+    """A station is done: what it came to, and the title of the one to go on to."""
+    return PanelState("Your move", True, (BigLine("Go on to"), BigLine(following)), told, keys=keys)
 
 
 def beginning() -> PanelState:

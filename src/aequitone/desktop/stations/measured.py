@@ -8,7 +8,7 @@ from aequitone.desktop.commands import hint
 from aequitone.desktop.frame.key_hints import CONTROLS, NEXT, VIEW_KEYS, VISITS
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState
 from aequitone.desktop.session.live import Live, LiveTracker
-from aequitone.desktop.session.prompts import beginning, interrupted, prompt
+from aequitone.desktop.session.prompts import beginning, go_on, interrupted, prompt
 from aequitone.desktop.station import Commands
 from aequitone.passes import AS_FOUND, PassType, Snapshot, pass_type
 from aequitone.planning.pace import minutes_words
@@ -96,12 +96,10 @@ class MeasuredStation:
 
     def _unfit(self) -> PanelState:
         """The job is one of HDR, and this station sets SDR only."""
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Go on to"), BigLine(self.session.navigator.next_station())),
+        return go_on(
+            self.session.navigator.next_station(),
             self.session.message or self.kind.misfit(self.snapshot),
-            keys=(NEXT, *VIEW_KEYS),
+            (NEXT, *VIEW_KEYS),
         )
 
     def idle(self) -> PanelState:

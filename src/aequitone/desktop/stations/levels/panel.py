@@ -6,6 +6,7 @@ from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigure
 from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
 from aequitone.passes import Snapshot
 from aequitone.passes.levels import wanted_light
@@ -19,12 +20,10 @@ LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 
 def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
     """Levels are set; `following`: the station after them."""
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Go on to"), BigLine(following)),
+    return go_on(
+        following,
         told,
-        keys=(
+        (
             NEXT,
             hint(commands.BEGIN, "set them again", key="B"),
             hint(BY_EYE, "check by eye"),

@@ -5,6 +5,7 @@ from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
+from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.peak.commands import SCENES, UPPER_END
 from aequitone.passes import Snapshot
 from aequitone.passes.hdr import upper_ends
@@ -50,12 +51,10 @@ def measuring(live: Live, seconds_left: float) -> PanelState:
 
 def done(snapshot: Snapshot, told: str, following: str, *, scenes: bool) -> PanelState:
     """It was read; `scenes`: whether they are shown."""
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Go on to"), BigLine(following)),
+    return go_on(
+        following,
         told,
-        keys=(
+        (
             NEXT,
             hint(commands.BEGIN, "measure again", key="B"),
             hint(SCENES, "the curve" if scenes else "scenes"),

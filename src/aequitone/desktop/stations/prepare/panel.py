@@ -12,6 +12,7 @@ from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, bench_ke
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
@@ -188,10 +189,8 @@ def _all_done(snapshot: Snapshot, standing: Standing, following: str) -> PanelSt
     if standing.line.picture:
         keys.append(hint(commands.SHOW, "test picture"))
     last = f"{standing.line.title}: {standing.detail.rstrip('.')}."
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Go on to"), BigLine(following)),
+    return go_on(
+        following,
         " ".join(part for part in ("Every line is answered.", to_settle(snapshot), last) if part),
-        keys=(*keys, DARKEN),
+        (*keys, DARKEN),
     )

@@ -9,6 +9,7 @@ from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, MOVES, NEXT, 
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
@@ -25,12 +26,10 @@ _WISHES = (
 
 def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
     """Tone is done; `following`: the station after it."""
-    return PanelState(
-        "Your move",
-        True,
-        (BigLine("Go on to"), BigLine(following)),
+    return go_on(
+        following,
         told,
-        keys=(
+        (
             NEXT,
             hint(commands.BEGIN, "adjust again", key="B"),
             MOVES,
