@@ -2,8 +2,8 @@
 
 
 def grouped(figure: float) -> str:
-    """A figure without decimals, its thousands apart: "12 400"."""
-    return f"{figure:,.0f}".replace(",", " ")
+    """A figure without decimals, its thousands apart: "12 400", which no line breaks."""
+    return f"{figure:,.0f}".replace(",", "\N{NO-BREAK SPACE}")
 
 
 def light_words(cd_m2: float) -> str:

@@ -53,7 +53,8 @@ def test_peak_is_found_its_end_chosen_and_scenes_are_seen(tmp_path: Path, open_o
     for target in ("p3in2020-pq400", "p3in2020-pq1000"):
         driver.press_for(UPPER_END)
         driver.wait(lambda target=target: presenter.snapshot.visit.target == target, "the other end")
-    driver.wait(lambda: presenter.view().page.curve == "PQ rolled off from 1 000 cd/m²", "the scenes of that end")
+    curve = "PQ rolled off from 1\N{NO-BREAK SPACE}000 cd/m²"
+    driver.wait(lambda: presenter.view().page.curve == curve, "the scenes of that end")
     other = presenter.view().page
     assert other.cells != scenes.cells
     assert "clipped" in presenter.room.as_text()

@@ -61,7 +61,7 @@ def test_a_screen_that_reaches_the_mastering_peak_rolls_nothing_off() -> None:
 
 def test_targets_of_it_have_names_and_say_how_far_a_screen_reaches() -> None:
     target = target_named("p3in2020-pq4000")
-    assert target.label == "P3 in Rec.2020, D65, PQ rolled off from 4 000 cd/m²"
+    assert target.label == "P3 in Rec.2020, D65, PQ rolled off from 4\N{NO-BREAK SPACE}000 cd/m²"
     assert target_named(target.name) == target
     assert target_named("rec2020-pq1200").tone.luminance(1.0, 500.0, 0.0, target.black) == pytest.approx(500.0)
     assert target.reach(600.0) == pytest.approx(100.0 * roll_off_from(4000.0, 600.0))

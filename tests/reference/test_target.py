@@ -172,7 +172,7 @@ def test_absolute_light_is_held_to_whatever_white_gives() -> None:
 @pytest.mark.parametrize(
     ("name", "words"),
     [
-        ("rec709-2.4=0.2", "1 to 10 000"),
+        ("rec709-2.4=0.2", "1 to 10\N{NO-BREAK SPACE}000"),
         ("rec709-2.4=1.2.3", "no luminance"),
         ("rec2020-pq=300", "PQ says by itself"),
     ],
