@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aequitone.advice.compromise import LightCurve, made_of
+from aequitone.advice.answers.compromise import LightCurve, made_of
 from aequitone.colorimetry.transfer import pq_encode, pq_light, rolled_off
 from aequitone.reference import target_named
 from aequitone.signal.pictures.hdr_scenes import HDR_SCENES, HEIGHT, WIDTH

@@ -2,8 +2,6 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from aequitone.advice.last_look import PERCENTS, moved
 from aequitone.colorimetry import D65, REC709
@@ -22,11 +20,11 @@ def changed(
     return REC709.xyz(linear * 100.0) + D65.xyz(0.05)
 
 
-@settings(max_examples=200, deadline=None)
-@given(st.integers(0, 10_000), st.floats(-0.01, 0.01))
-def test_noise_and_a_little_drift_are_no_change(seed: int, drift: float) -> None:
-    noise = np.random.default_rng(seed).standard_normal(THEN.shape)
-    assert moved(PERCENT, THEN, THEN * (1.0 + drift) + SD * noise, SD) == ()
+def test_noise_and_a_little_drift_are_no_change() -> None:
+    rng = np.random.default_rng(12)
+    looks = [THEN * (1.0 + rng.uniform(-0.01, 0.01)) + SD * rng.standard_normal(THEN.shape) for _ in range(4000)]
+    # Four spreads are passed by chance about once in 16,000 times.
+    assert sum(bool(moved(PERCENT, THEN, look, SD)) for look in looks) <= 1
 
 
 @pytest.mark.parametrize(
@@ -42,3 +40,15 @@ def test_noise_and_a_little_drift_are_no_change(seed: int, drift: float) -> None
 def test_what_moved_is_named_with_what_to_look_at(now: np.ndarray, what: str, likely: str) -> None:
     told = moved(PERCENT, THEN, now, SD)
     assert any(what in each.what and likely in each.likely for each in told), told
+
+
+def test_a_cast_that_shows_in_no_grey_alone_shows_in_all_together() -> None:
+    # Each grey is read too roughly to tell; three of them with the same cast are not.
+    rough = 0.0025 * THEN + 1e-4
+    told = moved(PERCENT, THEN, changed((1.03, 1.0, 1.0)), rough)
+    assert [each.what.partition(",")[0] for each in told] == ["All greys have gone warm magenta"]
+    assert "gains" in told[0].likely
+    # White alone, which reaches its ceiling, would not do.
+    one = THEN.copy()
+    one[0] = changed((1.03, 1.0, 1.0))[0]
+    assert moved(PERCENT, THEN, one, rough) == ()

@@ -63,12 +63,12 @@ def test_hdr_needs_its_bandwidth_its_mode_and_all_light_and_no_gamma() -> None:
     assert set(sdr) - set(hdr) == {GAMMA, GAMUT}
     # Mode first, then what dims and maps, then what is measured.
     assert hdr.index("hdr-mode") < hdr.index(f"off-{Role.TONE_MAPPING.key}") < hdr.index("full-light")
-    assert hdr.index("full-light") < hdr.index(WARM_UP)
+    assert hdr.index(WARM_UP) < hdr.index("full-light") < hdr.index(CHOICE)
 
 
 def test_motion_is_set_before_anything_is_measured() -> None:
     keys = [line.key for line in checklist(Technology.LED_LCD, FEATURES)]
-    assert keys.index(f"off-{Role.MOTION.key}") < keys.index(WARM_UP)
+    assert keys.index(WARM_UP) < keys.index(f"off-{Role.MOTION.key}") < keys.index(CHOICE)
     assert keys[-1] == CHOICE
     assert [line.key for line in checklist(Technology.LED_LCD, [Role.GAMMA])][-2:] == [CHOICE, GAMMA]
     # A mode brings what acts by itself along, and a reset switches it on again: both come before.
@@ -106,3 +106,11 @@ def test_light_of_the_school() -> None:
         usual_light(Technology.DLP_WHEEL),
         usual_light(Technology.WHITE_OLED),
     ) == (80.0, 48.0, 100.0)
+
+
+def test_modes_are_compared_on_a_warm_screen_and_before_anything_is_switched_off() -> None:
+    menu = {Role.PICTURE_MODE, *FEATURES}
+    for metered, warm in ((True, WARM_UP), (False, "clock")):
+        keys = [line.key for line in checklist(Technology.LED_LCD, menu, metered=metered)]
+        offs = [keys.index(key) for key in keys if key.startswith("off-")]
+        assert keys.index(warm) < keys.index(MODE) < min(offs)

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.shoulder import ShoulderKind, fit_shoulder
+from aequitone.advice.answers.shoulder import ShoulderKind, fit_shoulder
 from aequitone.colorimetry.transfer import pq_encode, pq_light, roll_off_from, rolled_off
 
 COARSE = np.arange(0.2, 1.0001, 0.05)

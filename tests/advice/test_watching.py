@@ -5,12 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import pytest
 
-from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.points import PointEffect
-from aequitone.advice.points.level import LevelResponses
-from aequitone.advice.roles import TWO_POINT, point_role
-from aequitone.advice.two_point.responses import Responses
-from aequitone.advice.watching import (
+from aequitone.advice.by_hand.watching import (
     THERE,
     Left,
     Watched,
@@ -19,6 +14,11 @@ from aequitone.advice.watching import (
     steps_left,
     watched_changes,
 )
+from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.points import PointEffect
+from aequitone.advice.points.level import LevelResponses
+from aequitone.advice.roles import TWO_POINT, point_role
+from aequitone.advice.two_point.responses import Responses
 
 CONTROLS = tuple(ControlState(role, role.key, 0, 100, 1, 50) for role in TWO_POINT)
 QUIET = np.full(3, 1e-6)

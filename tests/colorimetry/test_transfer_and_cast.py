@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from aequitone.colorimetry import D65, WHITES, cast_of, cast_word, light_error, xyz_from_uvY, xyz_from_xyY
 from aequitone.colorimetry.cast import JUST_VISIBLE_UV
 from aequitone.colorimetry.cct import cct_and_duv
-from aequitone.colorimetry.transfer import bt1886_light, power_light, pq_encode, srgb_codes
+from aequitone.colorimetry.transfer import bt1886_light, hlg_gamma, power_light, pq_encode, srgb_codes
 
 
 def test_pq_gives_the_published_signals() -> None:
@@ -85,3 +85,22 @@ def test_light_error_in_percent(luminance: float, percent: float) -> None:
 
 def test_no_cast_without_light() -> None:
     assert cast_of([0.0, 0.0, 0.0], D65.xyz()).size == 0.0
+
+
+@pytest.mark.parametrize(
+    ("peak", "surround", "gamma"),
+    [
+        # ITU-R BT.2390-9, 6.2, worked out by hand: 1.2 times 1.111 for every doubling of the peak, times 0.98 for
+        # every doubling of the surround.
+        (1000.0, 5.0, 1.2),
+        (2000.0, 5.0, 1.3332),
+        (500.0, 5.0, 1.0801),
+        (4000.0, 5.0, 1.4812),
+        (1000.0, 10.0, 1.176),
+        (1000.0, 80.0, 1.1068),
+        (500.0, 1.25, 1.1246),
+        (100.0, 20.0, 0.8124),
+    ],
+)
+def test_the_system_gamma_of_hlg_goes_by_peak_and_room(peak: float, surround: float, gamma: float) -> None:
+    assert float(hlg_gamma(peak, surround)) == pytest.approx(gamma, abs=2e-4)

@@ -38,7 +38,8 @@ class ChecklistLine:
     caution: str = ""
 
 
-WARM_UP, ROOM, CHOICE, GAMMA, GAMUT, MODE, RESET = "warm-up", "room", "choice", "gamma", "gamut", "mode", "reset"
+WARM_UP, CLOCK, ROOM, CHOICE = "warm-up", "clock", "room", "choice"
+GAMMA, GAMUT, MODE, RESET = "gamma", "gamut", "mode", "reset"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
@@ -79,6 +80,8 @@ def checklist(
         lines += [_placing(), _focus()]
     lines += [_geometry(tube=tube)]
     lines += [_meter(technology, projector=projector, tube=tube, contact=contact)]
+    # A cold screen is another screen: presets are compared when it is warm.
+    lines += [_warm_up(), _room()] if metered else [_clock(), _dark()]
     if Role.PICTURE_MODE in menu:
         lines.append(_mode(metered=metered))
     # Of the memory that is worked in, so it is chosen first: another brings what acts by itself along again.
@@ -88,10 +91,6 @@ def checklist(
         lines.append(_full_light())
     if Role.KEYSTONE in menu:
         lines.append(_keystone())
-    if metered:
-        lines += [_warm_up(), _room()]
-    else:
-        lines += [_clock(), _dark()]
     lines += [_choice(metered=metered)]
     if metered and not hdr and Role.GAMMA in menu:
         lines.append(_gamma())
@@ -290,7 +289,7 @@ def _warm_up() -> ChecklistLine:
 
 def _clock() -> ChecklistLine:
     return ChecklistLine(
-        "clock",
+        CLOCK,
         "The screen has been on for 30 minutes",
         "Nothing measured before counts as a baseline.",
         "Projectors too.",
@@ -302,8 +301,8 @@ def _room() -> ChecklistLine:
         ROOM,
         "The room is dark enough",
         "Light on the screen is measured as the screen's own, most of all in black.",
-        "The screen is switched off and the meter reads what is left. Where the room cannot be dark, put a cloth "
-        "over screen and meter.",
+        "A black picture is read, and in doubt the screen is switched off. Where the room cannot be dark, put a "
+        "cloth over screen and meter.",
         Way.MEASURE,
     )
 

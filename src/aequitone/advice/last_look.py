@@ -67,18 +67,35 @@ def _casts(percents: Array, then: Array, now: Array, sd: Array, dark: Mask) -> l
     size = np.hypot(change[:, 0], change[:, 1])
     off = np.where(size > np.maximum(np.where(dark, _DARK_CAST, _CAST), _SIGMAS * doubt), size, 0.0)
     if not off.any():
-        return []
+        return _alike(change, doubt, dark)
     at = int(off.argmax())
     bright = percents >= 50.0
     everywhere = bool(off[bright].any())
-    word = cast_word(float(change[at, 0]), float(change[at, 1]))
-    lean = word if word != "even" else "another colour"
     return [
         Moved(
-            f"{percents[at]:g} % has gone {lean}, by {size[at]:.4f} in u'v'.",
+            f"{percents[at]:g} % has gone {_lean(change[at])}, by {size[at]:.4f} in u'v'.",
             "gains, or the temperature preset" if everywhere else "biases",
         )
     ]
+
+
+def _alike(change: Array, doubt: Array, dark: Mask) -> list[Moved]:
+    """A cast that has come in all brighter greys alike, and shows in none of them alone."""
+    weights = np.where(dark, 0.0, 1.0 / np.maximum(doubt, 1e-6) ** 2)
+    if not weights.any():
+        return []
+    mean = (weights[:, None] * change).sum(axis=0) / weights.sum()
+    size, sd = float(np.hypot(*mean)), float(1.0 / np.sqrt(weights.sum()))
+    if size <= max(_CAST, _SIGMAS * sd):
+        return []
+    what = f"All greys have gone {_lean(mean)}, by {size:.4f} in u'v'."
+    return [Moved(what, "gains, or the temperature preset")]
+
+
+def _lean(cast: Array) -> str:
+    """Where a cast (2,), warm and green, has gone."""
+    word = cast_word(float(cast[0]), float(cast[1]))
+    return word if word != "even" else "another colour"
 
 
 def _uv_spread(xyz: Array, sd: Array) -> Array:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 
 # A move of so many levels of multi-point, or of so many colours, is told by what they are, not one by one.
@@ -63,18 +64,20 @@ class Change:
 
 @dataclass(frozen=True)
 class Expectation:
-    """What a move should bring: ΔE 2000 of the level that most asks for the move, and light."""
+    """What a move should bring: ΔE of the level that most asks for the move, and light."""
 
     de2000_before: float
     de2000_after: float
     de2000_sd: float
     light_percent: float
     """Change of white's luminance."""
+    delta: str = Formula.DE2000.short
+    """What the ΔE is called."""
 
     @property
     def words(self) -> str:
         return (
-            f"Expect ΔE {self.de2000_before:.1f} → {self.de2000_after:.1f} ± {self.de2000_sd:.1f}, "
+            f"Expect {self.delta} {self.de2000_before:.1f} → {self.de2000_after:.1f} ± {self.de2000_sd:.1f}, "
             f"light {self.light_percent:+.1f} %"
         )
 

@@ -100,6 +100,11 @@ class Formula(StrEnum):
         return self in (Formula.DE2000, Formula.ITP)
 
     @property
+    def short(self) -> str:
+        """What figures are called where space is short: a ΔE of which nothing is said is ΔE 2000."""
+        return "ΔE ITP" if self in (Formula.ITP, Formula.ITP_CAST) else "ΔE"
+
+    @property
     def unit(self) -> float:
         """What a ΔE 2000 of 1 between two greys comes to in it, about: by light, from 5 to 100 cd/m²."""
         return 3.0 if self in (Formula.ITP, Formula.ITP_CAST) else 1.0

@@ -54,9 +54,19 @@ def hlg_scene(signal: ArrayLike) -> Array:
     return np.where(v <= 0.5, v**2 / 3.0, bright)
 
 
-def hlg_gamma(peak: ArrayLike) -> Array:
-    """Compute the system gamma for a nominal peak in cd/m² (ITU-R BT.2390-9, 6.2)."""
-    return np.asarray(1.2 * 1.111 ** np.log2(np.asarray(peak, dtype=np.float64) / 1000.0))
+HLG_SURROUND = 5.0
+"""Light of the surround, cd/m², that programmes are graded in (ITU-R BT.2100-2, table 3)."""
+
+
+def hlg_gamma(peak: ArrayLike, surround: ArrayLike = HLG_SURROUND) -> Array:
+    """Compute the system gamma for a nominal peak and the light around the screen, both in cd/m².
+
+    ITU-R BT.2390-9, 6.2: 1.2 for 1,000 cd/m² in the reference surround, more for a brighter screen, less for a
+    brighter room. `peak` and `surround` broadcast.
+    """
+    brighter = np.log2(np.asarray(peak, dtype=np.float64) / 1000.0)
+    lighter = np.log2(np.asarray(surround, dtype=np.float64) / HLG_SURROUND)
+    return np.asarray(1.2 * 1.111**brighter * 0.98**lighter)
 
 
 def pq_encode(luminance: ArrayLike) -> Array:

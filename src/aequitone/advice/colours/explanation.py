@@ -36,18 +36,20 @@ def explain(
 
 
 def _asking(planner: ColourPlanner, seen: Seen, names: Sequence[str]) -> str:
-    errors = planner.errors(seen.linear, seen.wanted)[:-1]
+    errors = planner.formula.unit * planner.errors(seen.linear, seen.wanted)[:-1]
     worst = np.argsort(-errors)[:_NAMED]
-    return f"Furthest off: {', '.join(f'{names[i]} ΔE {errors[i]:.1f}' for i in worst)}."
+    delta = planner.formula.short
+    return f"Furthest off: {', '.join(f'{names[i]} {delta} {errors[i]:.1f}' for i in worst)}."
 
 
 def _white(planner: ColourPlanner, seen: Seen, belief: Belief, steps: Array) -> list[str]:
     """What the move does for white, where white has moved along."""
     both = np.stack([seen.linear, planner.after(seen, belief, steps)])
-    now, after = (float(value) for value in planner.errors(both, seen.wanted)[:, -1])
-    if now <= planner.white_may or after >= now:
+    unit = planner.formula.unit
+    now, after = (unit * float(value) for value in planner.errors(both, seen.wanted)[:, -1])
+    if now <= unit * planner.white_may or after >= now:
         return []
-    return [f"White has moved along by ΔE {now:.1f}: this brings it back to {after:.1f}."]
+    return [f"White has moved along by {planner.formula.short} {now:.1f}: this brings it back to {after:.1f}."]
 
 
 def _doing(planner: ColourPlanner, belief: Belief, controls: Sequence[ControlState], steps: Array) -> str:
@@ -96,4 +98,5 @@ def _else(planner: ColourPlanner, seen: Seen, belief: Belief, steps: Array) -> s
     if halves.any():
         kinds.append(("half of it", halves))
     left = [f"{name} {planner.foretold(seen, belief, each):.2f}" for name, each in kinds]
-    return f"Turning this leaves ΔE {planner.foretold(seen, belief, steps):.2f} on average; {', '.join(left)}."
+    leaves = f"{planner.formula.short} {planner.foretold(seen, belief, steps):.2f}"
+    return f"Turning this leaves {leaves} on average; {', '.join(left)}."

@@ -9,7 +9,7 @@ from scipy.optimize import lsq_linear
 from aequitone.advice.colours.belief import Belief
 from aequitone.advice.colours.effect import ColourEffect
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
-from aequitone.colorimetry import delta_e_2000
+from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 
@@ -52,13 +52,17 @@ class ColourPlanner:
     """ΔE, of average and worst together, that a trip must promise."""
     white_may: float = 0.1
     """ΔE by which white may seem to have another cast: noise of its readings is no fault of the colours."""
-    light: bool = True
-    """Whether the light of colours counts."""
+    formula: Formula = Formula.DE2000
+    """What counts; one of cast alone leaves the light of colours out."""
+    luminance: float = 1.0
+    """Of white, cd/m²: ΔE ITP asks for it."""
 
     def errors(self, linear: Array, wanted: Array) -> Array:
-        """ΔE 2000 of colours (..., n, 3) of linear light, shape (..., n)."""
-        matrix, white = self.target.gamut.xyz_matrix.T, self.target.white.xyz()
-        return delta_e_2000(np.maximum(linear, 0.0) @ matrix, wanted @ matrix, white, light=self.light)
+        """Differences of colours (..., n, 3) of linear light, in units of a ΔE 2000, shape (..., n)."""
+        matrix = self.luminance * self.target.gamut.xyz_matrix.T
+        white = self.luminance * self.target.white.xyz()
+        off = self.formula.between(np.maximum(linear, 0.0) @ matrix, wanted @ matrix, white)
+        return np.asarray(off / self.formula.unit)
 
     def score(self, linear: Array, wanted: Array) -> Array:
         """What colours (..., n, 3) come to: their weighted average ΔE and a share of the worst, shape (...)."""
@@ -86,8 +90,9 @@ class ColourPlanner:
         before = float(np.average(self.errors(seen.linear, seen.wanted)[:-1], weights=weights))
         come = float(np.average(likely[:-1], weights=weights))
         sure = float(np.average(self.errors(after, seen.wanted)[:-1], weights=weights))
+        unit, around = self.formula.unit, _AROUND * (come - sure) + _LITTLE
         light = float((after[-1] - seen.linear[-1]) @ self.target.gamut.xyz_matrix[1] * 100.0)
-        expected = Expectation(before, come, _AROUND * (come - sure) + _LITTLE, light)
+        expected = Expectation(unit * before, unit * come, unit * around, light, self.formula.short)
         return replace(trip_between(controls, moved(controls, steps)), expected=expected)
 
     def gain(self, seen: Seen, belief: Belief, steps: Array) -> float:
@@ -98,9 +103,9 @@ class ColourPlanner:
         return float(self.score(seen.linear, seen.wanted)) - float(self.scored(likely))
 
     def foretold(self, seen: Seen, belief: Belief, steps: Array) -> float:
-        """The average ΔE 2000 of the colours, white left out, that is to be expected after steps (controls,)."""
+        """The average ΔE of the colours, white left out, that is to be expected after steps (controls,)."""
         likely = self._to_come(seen, belief, steps)[1]
-        return float(np.average(likely[:-1], weights=self.weights[:-1]))
+        return self.formula.unit * float(np.average(likely[:-1], weights=self.weights[:-1]))
 
     def after(self, seen: Seen, belief: Belief, steps: Array) -> Array:
         """Linear light (n, 3) after steps (controls,), as is believed."""

@@ -4,6 +4,7 @@ from aequitone.advice.levels.black import BlackSweep
 from aequitone.advice.levels.clipping import ClippingSweep
 from aequitone.advice.levels.crossing import ColourSweep, TintSweep
 from aequitone.advice.levels.light import LightSweep
+from aequitone.advice.levels.slips import contradicted, slipped
 from aequitone.advice.levels.sweep import Curve, Finding, Position, Sweep
 
 __all__ = [
@@ -16,4 +17,6 @@ __all__ = [
     "Position",
     "Sweep",
     "TintSweep",
+    "contradicted",
+    "slipped",
 ]

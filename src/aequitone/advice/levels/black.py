@@ -28,7 +28,7 @@ from aequitone.colorimetry.arrays import Array
 
 _ENOUGH_STEPS = 0.35
 # A setting as found that is so near is left as it is, however much more exactly the edge were known.
-_NEARLY_STEPS, _NEAR = 0.8, 0.7
+_NEARLY_STEPS, _NEAR, _BY_HAND = 0.8, 0.7, 1.0
 _DARKEST_SD = 8e-6
 _FAR_STEPS = 24
 # Spreads of the edge within which a setting as found is left alone, as it is within a step.
@@ -46,6 +46,8 @@ class BlackSweep:
     """Share of the signal that such a panel gives no light for."""
     channels: Array | None = None
     """Turns XYZ into the light of red, green and blue, each 1 at 100 %, (3, 3)."""
+    by_hand: bool = False
+    """Whether a person walks to the menu for every position: then what stands about right is left as found."""
 
     @property
     def looks(self) -> tuple[Look, ...]:
@@ -110,6 +112,8 @@ class BlackSweep:
     def _is_right(self, edge: float, edge_sd: float) -> bool:
         """Whether the setting as found would be left alone, however much more exactly the edge were known."""
         off, step = abs(self.control.value - self._wanted(edge)), self.control.step
+        if self.by_hand:
+            return edge_sd <= _BY_HAND * step and off <= _BY_HAND * step
         return edge_sd <= _NEARLY_STEPS * step and off <= _NEAR * step
 
     def _edge(self, positions: Sequence[Position]) -> tuple[float, float]:

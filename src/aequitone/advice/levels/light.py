@@ -19,8 +19,8 @@ from aequitone.colorimetry.arrays import Array
 
 _CLOSE = 0.004
 _PRECISION = 0.0012
-# The line to the neighbour is a guess: it is read where it may well be nearer.
-_MAYBE = 2.0
+# The neighbour is turned to where it should be clearly nearer.
+_NEARER = 0.9
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ class LightSweep:
         # Read already: the neighbour on the other side of what is wanted may be nearer.
         light = float(Y[list(settings).index(guess)])
         other = self.control.snapped(guess + (self.control.step if light < self.wanted else -self.control.step))
-        nearer = abs(self._forward(settings, Y, other) - self.wanted) < _MAYBE * abs(light - self.wanted)
+        nearer = abs(self._forward(settings, Y, other) - self.wanted) < _NEARER * abs(light - self.wanted)
         return other if nearer and not read_already(positions, other) else None
 
     def found(self, positions: Sequence[Position]) -> Finding:
@@ -86,17 +86,29 @@ class LightSweep:
             foot = control.lowest - 0.18 * (control.highest - control.lowest)
             exact = foot + (settings[0] - foot) * self.wanted / max(Y[0], 1e-9)
         elif len(Y) == 1:
-            known, light = (np.array(column, dtype=float) for column in zip(*sorted(self.shape), strict=True))
-            light = light * Y[0] / np.interp(settings[0], known, light)
+            known, light = self._shaped(settings, Y)
             exact = _along(light, known, self.wanted)
         else:
             exact = _along(Y, settings, self.wanted)
         return float(np.clip(exact, control.lowest, control.highest))
 
+    def _shaped(self, settings: Array, Y: Array) -> tuple[Array, Array]:
+        """Settings and light of the earlier round, at the light of the one reading of this one."""
+        known, light = (np.array(column, dtype=float) for column in zip(*sorted(self.shape), strict=True))
+        return known, light * Y[0] / _along(known, light, float(settings[0]))
+
     def _forward(self, settings: Array, Y: Array, setting: float) -> float:
-        if len(Y) == 1:
+        """The light that the curve so far gives at a setting."""
+        if len(Y) == 1 and len(self.shape) < 2:
             return float(Y[0])
-        return _along(settings, Y, setting)
+        if len(Y) == 1:
+            return _along(*self._shaped(settings, Y), setting)
+        if len(Y) == 2:
+            return _along(settings, Y, setting)
+        # SciPy's interpolators take a while to load: not when the program starts.
+        from scipy.interpolate import PchipInterpolator
+
+        return float(PchipInterpolator(settings, Y, extrapolate=True)(setting))
 
 
 def _along(x: Array, y: Array, at: float) -> float:

@@ -17,7 +17,7 @@ from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.problem import Problem
 from aequitone.advice.points.ramp import smoothed
 from aequitone.advice.two_point.level_readings import WANDER, log_light
-from aequitone.colorimetry import REC709
+from aequitone.colorimetry import REC709, Formula
 from aequitone.colorimetry.arrays import Array
 
 # ΔE 2000 at which a level may be left for the good of its neighbours.
@@ -141,7 +141,7 @@ class PointPlanner(PointGoal):
         low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
         white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
         sd = float(np.hypot((high - low) / 2.0, _SHARED))
-        return _told(self.unit, self._mean(tracked, here), float(middle), sd, white)
+        return _told(self.formula, self._mean(tracked, here), float(middle), sd, white)
 
     def _mean(self, tracked: Tracked, xyz: Array) -> float:
         """Mean ΔE 2000 of the ladder for XYZ (L, 3)."""
@@ -161,10 +161,11 @@ class PointPlanner(PointGoal):
         low, after, high = np.percentile(self.delta_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0))
         expected = REC709.xyz(np.exp(light[row] + change))
         light_after = float(expected[1] / here[row, 1] - 1.0) * 100.0
-        told = _told(self.unit, before, float(after), float(high - low) / 2.0, light_after)
+        told = _told(self.formula, before, float(after), float(high - low) / 2.0, light_after)
         return Move(grid.changes(level, steps), told)
 
 
-def _told(unit: float, before: float, after: float, sd: float, light: float) -> Expectation:
-    """What a person is told: ΔE by the chosen formula, and how far light is off, in %."""
-    return Expectation(unit * before, unit * after, unit * sd, light)
+def _told(formula: Formula, before: float, after: float, sd: float, light: float) -> Expectation:
+    """The expectation as it is told: ΔE in the chosen formula, and the change of light in %."""
+    unit = formula.unit
+    return Expectation(unit * before, unit * after, unit * sd, light, formula.short)

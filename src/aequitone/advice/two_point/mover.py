@@ -140,7 +140,7 @@ class Mover:
                 return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
         light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
         changes = trip_between(controls, moved(controls, best)).changes
-        return Move(changes, Expectation(self.worst(seen), told, doubt, light))
+        return Move(changes, Expectation(self.worst(seen), told, doubt, light, self.formula.short))
 
     def _surest_part(self, seen: Seen, responses: Responses, steps: Array) -> tuple[Array, float, float]:
         """The part of a move that is foretold to come out best, and what is foretold of it."""

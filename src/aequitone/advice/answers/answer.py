@@ -10,10 +10,10 @@ from itertools import product
 
 import numpy as np
 
-from aequitone.advice.encoding import CONTAINER_GAMUTS
+from aequitone.advice.answers.encoding import CONTAINER_GAMUTS
 from aequitone.colorimetry import uv_from_xyz
 from aequitone.colorimetry.arrays import Array
-from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light
+from aequitone.colorimetry.transfer import hlg_gamma, hlg_scene, pq_light, rolled_off
 from aequitone.signal import Container, Range, Transfer
 
 # Greys of the first look, in % of the signal. The first two anchor everything else; the third lies below
@@ -45,6 +45,8 @@ _DOUBT_UV = 0.0008
 _MUCH_BETTER = 2.0
 # What speaks against an explanation beyond its curve, in the same unit.
 _REFUTED = 0.02
+# Most ranges are right.
+_SELDOM = 0.001
 # A source that changes the range by itself is rarer than an input that is set wrongly.
 _RARE, _LESS_RARE = 0.01, 0.002
 # Of white: hardly a screen in a dark room has so bright a black.
@@ -115,6 +117,8 @@ def recognise(
         miss = float(misses.min())
         if range_ is RangeAnswer.CLIPPED and sd is not None and _rises(light, sd):
             miss += _REFUTED
+        if range_ is not RangeAnswer.RIGHT:
+            miss += _SELDOM
         if range_ not in (RangeAnswer.RIGHT, usual):
             # So grey a black tells of a range by itself, and so does a scale that ends early on both sides.
             grey_black = range_ is RangeAnswer.STRETCHED and light[1] > _GREY_BLACK * light[0]
@@ -139,18 +143,22 @@ def followed(alone: tuple[float, float], beside: tuple[float, float]) -> float:
     return share if abs(share) > max(_FOLLOWS, _FOLLOWS_SIGMAS * noise) else 0.0
 
 
-def mapped(bright: Array, dark: Array, sd: Array) -> float:
+def mapped(bright: Array, dark: Array, sd: Array) -> tuple[float, int]:
     """How much more light bright greys give in a dark picture than in a bright one, beyond what white does.
 
     `bright`, `dark` (n,): luminance of white, then of the greys, cd/m²; `sd` (n,): of their ratio, as a share. 0
-    where it may be noise: nothing that maps tones goes by the picture. The grey that differs most decides.
+    where it may be noise, or a limit of power, which holds a grey back at most as much as it does white: nothing
+    that maps tones goes by the picture. The grey that differs most decides; its row is returned too.
     """
     if bright.min() <= 0.0 or dark.min() <= 0.0:
-        return 0.0
-    shares = (dark[1:] / bright[1:]) / (dark[0] / bright[0]) - 1.0
+        return 0.0, 0
+    limit = bright[0] / dark[0] - 1.0
+    shares = (1.0 + limit) * dark[1:] / bright[1:] - 1.0
+    shares = shares - np.clip(shares, min(limit, 0.0), max(limit, 0.0))
     doubt = np.maximum(_FOLLOWS, _FOLLOWS_SIGMAS * np.hypot(sd[1:], sd[0]))
     seen = np.where(np.abs(shares) > doubt, shares, 0.0)
-    return float(seen[np.abs(seen).argmax()])
+    row = int(np.abs(seen).argmax())
+    return float(seen[row]), row + 1
 
 
 def _rises(light: Array, sd: Array) -> bool:
@@ -192,6 +200,9 @@ def _curves(transfer: Transfer, v: Array) -> Array:
         return np.array([scene ** hlg_gamma(float(peak)) for peak in _PEAKS])
     light = pq_light(v)
     rows = [_rolled(light / peak, knee, top / peak) for peak, knee, top in product(_PEAKS, _KNEES, _TOPS)]
+    rows += [
+        rolled_off(np.minimum(v, 1.0), top, peak) / peak for peak, top in product(_PEAKS, _TOPS) if peak < top
+    ]
     return np.array(rows)
 
 

@@ -18,6 +18,8 @@ from aequitone.colorimetry.arrays import Array, ArrayLike
 
 # Less than this is there: half a step, and a little for what a control is uneven by.
 THERE = 0.6
+# Of a move: where more of it is left, hardly anything was turned.
+_MOST = 0.7
 # A control may have been turned twice as far as wanted, or the other way: before light tells, all is likely.
 _ANYWHERE = 2.0
 _LITTLE = 0.003
@@ -33,10 +35,17 @@ class Left:
     sd: float
     up: bool
     """Which way the control is to go."""
+    goal: float = 0.0
+    """How many steps the whole move has of it."""
 
     @property
     def there(self) -> bool:
         return abs(self.steps) < THERE + self.sd
+
+    @property
+    def unmoved(self) -> bool:
+        """Whether most of the way is still to go, as far as light can tell."""
+        return not self.there and abs(self.steps) - self.sd > _MOST * abs(self.goal)
 
     @property
     def words(self) -> str:
@@ -127,6 +136,6 @@ def _laid_out(
     room = np.diag(1.0 / (_ANYWHERE * np.maximum(np.abs(goal), 1.0)) ** 2)
     made = np.linalg.solve(effect.T @ (weight[:, None] * effect) + room, effect.T @ (weight * seen))
     return tuple(
-        Left(each.name, float(left), float(spread), each.by > 0)
-        for each, left, spread in zip(changes, goal - made, np.abs(made) * unsure, strict=True)
+        Left(each.name, float(left), float(spread), each.by > 0, float(whole))
+        for each, left, spread, whole in zip(changes, goal - made, np.abs(made) * unsure, goal, strict=True)
     )

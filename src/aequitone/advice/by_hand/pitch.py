@@ -4,7 +4,7 @@ Steps that are still to go are heard below the reference, steps too far above it
 beat against each other, slower and slower, as two strings do that are tuned to one another.
 """
 
-from aequitone.advice.watching import Watched
+from aequitone.advice.by_hand.watching import Watched
 
 REFERENCE_HZ = 440.0
 """ISO 16."""

@@ -1,0 +1,71 @@
+"""Where controls really stand, as a person types it, and what is left of a move from there."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from aequitone.advice.moves import Change, Move
+from aequitone.advice.roles import Role
+
+_FIGURE = re.compile(r"[-+]?\d+")
+
+
+@dataclass(frozen=True)
+class Standing:
+    """Controls of a move that stand elsewhere than it takes them to, by role."""
+
+    at: Mapping[Role, int]
+
+    def rest_of(self, move: Move) -> Move:
+        """The move as it is to be made from here; without changes where nothing is left to turn."""
+        changes = tuple(
+            replace(change, from_value=self.at.get(change.role, change.from_value)) for change in move.changes
+        )
+        return replace(move, changes=tuple(change for change in changes if change.by))
+
+
+def standing_typed(words: str, move: Move, limits: Mapping[Role, tuple[int, int]] | None = None) -> Standing:
+    """Where the controls of a move stand, from what was typed.
+
+    "12" or "12, 7": one figure for each, in the order of the move; "R gain 12": a control by its name, or by how
+    its name begins. `limits`: lowest and highest of the controls, where they are known. ValueError says what is
+    wrong.
+    """
+    pieces = [piece.strip() for piece in re.split(r"[,;\n]", words) if piece.strip()]
+    if len(pieces) == 1 and len(move.changes) > 1 and all(_FIGURE.fullmatch(part) for part in pieces[0].split()):
+        pieces = pieces[0].split()
+    if not pieces:
+        raise ValueError("type where it stands, as the menu shows it")
+    if all(_FIGURE.fullmatch(piece) for piece in pieces):
+        if len(pieces) != len(move.changes):
+            wanted = _counted(len(move.changes))
+            raise ValueError(
+                f"{wanted} wanted, in this order: {', '.join(change.name for change in move.changes)}"
+            )
+        told = dict(zip((change.role for change in move.changes), map(int, pieces), strict=True))
+    else:
+        told = dict(_named(piece, move) for piece in pieces)
+    for change in move.changes:
+        value = told.get(change.role, change.from_value)
+        lowest, highest = (limits or {}).get(change.role, (value, value))
+        if not lowest <= value <= highest:
+            raise ValueError(f"{change.name} goes from {lowest} to {highest}, so it cannot stand at {value}")
+    return Standing(told)
+
+
+def _named(piece: str, move: Move) -> tuple[Role, int]:
+    """A control and where it stands, from a name and a figure."""
+    name, _, figure = piece.rpartition(" ")
+    name = name.strip().rstrip(":=").strip().lower()
+    if not name or not _FIGURE.fullmatch(figure):
+        raise ValueError(f"“{piece}” is no figure, and no name with a figure, as in “{move.changes[0].name} 12”")
+    same = [change for change in move.changes if change.name.lower() == name]
+    meant: list[Change] = same or [change for change in move.changes if change.name.lower().startswith(name)]
+    if len(meant) != 1:
+        known = ", ".join(change.name for change in move.changes)
+        raise ValueError(f"“{piece}” could be {'several' if meant else 'none'} of {known}")
+    return meant[0].role, int(figure)
+
+
+def _counted(count: int) -> str:
+    return "one figure is" if count == 1 else f"{count} figures are"
