@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from aequitone.advice.encoding import transfer_of
+from aequitone.advice.answers.encoding import transfer_of
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.handover.jobs_in import JobWish

@@ -10,8 +10,8 @@ from benchmarks.hdr import MEMORY, TARGET, errors_of, true_knee
 from pypdf import PdfReader
 from tests.passes.test_results import same
 
+from aequitone.advice.answers.shoulder import ShoulderKind
 from aequitone.advice.roles import BIASES, GAINS, Role
-from aequitone.advice.shoulder import ShoulderKind
 from aequitone.colorimetry import P3, REC2020, Formula
 from aequitone.colorimetry.transfer import pq_light
 from aequitone.handover.jobs_in import JobWish

@@ -31,6 +31,7 @@ from aequitone.passes import (
     begin,
     carry_out,
     from_json,
+    load_as_given,
     load_snapshot,
     pass_type,
     to_json,
@@ -72,7 +73,11 @@ def test_a_visit_of_every_layout_keeps_all_its_results(layout: str, tmp_path: Pa
     assert {kind for kind, _ in done} >= {"as found", "white", "proof"}
     logbook = open_logbook(path)
     for job in logbook.jobs.of(1):
-        check_job(load_snapshot(logbook, 1, job_id=job.id), done)
+        snapshot = load_snapshot(logbook, 1, job_id=job.id)
+        check_job(snapshot, done)
+        given = load_as_given(logbook, 1, job.id)
+        assert [given.words(kind) for kind in PASSES] == [snapshot.words(kind) for kind in PASSES]
+        assert all(same(given.result(kind), snapshot.result(kind)) for kind in PASSES)
     assert not done, "passes that no job has"
     logbook.close()
 
@@ -139,6 +144,7 @@ def test_every_result_comes_back_from_the_file_as_it_was_given(tmp_path: Path) -
     for key, result in given.items():
         assert same(snapshot.outcomes[key].given, result), key
     assert snapshot.outcomes[WHITE.key].recomputed is None
+    assert load_as_given(again, visit.id, visit.job_id).outcomes[WHITE.key].recomputed is None
     whole = load_snapshot(again, visit.id)
     assert same(whole.outcomes[WHITE.key].recomputed, given[WHITE.key])
     assert [whole.revised_words(kind) for kind in PASSES] == [""] * len(PASSES)

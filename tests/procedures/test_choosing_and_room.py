@@ -13,13 +13,15 @@ from aequitone.colorimetry import D65
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
-from aequitone.procedures.preparation.room_light import RoomLight
+from aequitone.procedures.preparation.room_light import RoomLight, RoomPlan, room_light
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Interrupt, PassOver, PutBack, Reading, StopHere, Turn
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
 from aequitone.standins.bench import StandInBench
+
+from .fakes import FakeBench
 
 WHITE = np.asarray(D65.xyz())
 
@@ -208,3 +210,21 @@ def test_a_room_that_is_not_dark_says_what_to_do() -> None:
             (0, 1, 2),
             ("A", "B"),
         )
+
+
+@pytest.mark.parametrize(("black", "room", "off"), [(0.0005, 0.002, False), (0.06, 0.002, True), (0.0, 0.3, True)])
+def test_a_screen_is_switched_off_only_where_its_black_leaves_the_room_in_doubt(
+    black: float, room: float, off: bool
+) -> None:
+    def powered() -> bool:
+        return not bench.turned or bench.turned[-1][Role.POWER.key] == 1
+
+    bench = FakeBench(lambda _percent: np.full(3, room + (black if powered() else 0.0)))
+    journal = MemoryJournal()
+    found = Runner(bench.bench, journal, NobodyThere()).run(room_light(RoomPlan(SignalFormat())))
+    assert found.lit is not off
+    assert found.dark is (room < 0.01)
+    assert found.light == pytest.approx(room + (0.0 if off else black), abs=0.002)
+    assert ("With the screen off" in found.words) is off
+    assert powered()
+    assert bool(bench.turned) is off

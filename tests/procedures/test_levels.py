@@ -4,17 +4,23 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from benchmarks.levels import found_anywhere, run_one
+from benchmarks.levels import found_anywhere, light_error, run_one
 
+from aequitone.advice.levels import LightSweep, Position
+from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
+from aequitone.instruments import InstrumentError
 from aequitone.logbook.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.levels.levels import levels, plan_white, reserve_of
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState, best_window
+from aequitone.procedures.levels.sweep import carry_out
+from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import Interrupt, PutBack, Show, StopHere, Turn
+from aequitone.procedures.runner import Event, NobodyThere, Remedy, Runner, StepBegun
+from aequitone.procedures.steps import Interrupt, PutBack, Read, Reading, Show, StopHere, Turn
 from aequitone.reference import target_named
+from aequitone.signal import SignalFormat
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 from aequitone.standins.zoo import zoo_screen
@@ -178,3 +184,88 @@ def test_black_that_was_moved_a_little_and_makes_the_shadows_worse_goes_back(num
         assert any("it stays at" in note for note in journal.notes.values()) is watch
     assert left[False] > 0.35
     assert left[True] < 0.3
+
+
+class Slipping:
+    """A person who turns one trip of a control further than asked, and everything else as asked."""
+
+    def __init__(self, bench: StandInBench, role: Role, trip: int, off: int) -> None:
+        self.bench, self.role, self.trip, self.off, self.made = bench, role, trip, off, 0
+        self.asked: list[str] = []
+
+    def turn(self, move: Move) -> None:
+        settings = {change.role.key: change.to_value for change in move.changes}
+        if self.role.key in settings:
+            self.made += 1
+            self.asked.append(move.words)
+            if self.made == self.trip:
+                settings[self.role.key] += self.off
+        self.bench.screen.turn(settings)
+
+    def place(self, step: object) -> None: ...
+
+    def trouble(self, error: InstrumentError) -> Remedy:
+        raise error
+
+
+@pytest.mark.parametrize("off", [8, -5, 0])
+def test_a_slip_in_the_light_ends_where_a_right_hand_ends(off: int) -> None:
+    scenario = load_scenario("wide-lcd")
+    bench = build_bench(scenario, 1)
+    found_anywhere(bench, 1)
+    plan = plan_of(bench)
+    hand, journal = Slipping(bench, Role.LIGHT_OUTPUT, 2, off), MemoryJournal()
+    state = Runner(replace(bench.bench(), link=None), journal, hand).run(levels(plan))
+    assert abs(light_error(bench, state.wanted, Role.LIGHT_OUTPUT)) <= 0.02
+    stands = bench.screen.settings()
+    assert all(stands[swept.control.role.key] == swept.control.value for swept in state.sweeps[-3:])
+    assert replay(levels(plan), journal.results)[0].wanted == state.wanted
+
+
+def test_a_position_that_the_others_contradict_is_turned_to_once_more() -> None:
+    scenario = load_scenario("wide-lcd")
+    bench = build_bench(scenario, 1)
+    found_anywhere(bench, 1)
+    plan = plan_of(bench)
+    # Black's third position: asked for below the second, and turned far above it.
+    hand, journal = Slipping(bench, Role.BLACK_LEVEL, 2, 25), MemoryJournal()
+    state = Runner(replace(bench.bench(), link=None), journal, hand).run(levels(plan))
+    said = [words for words in journal.notes.values() if "does not fit what was read before" in words]
+    assert len(said) == 1
+    assert "Brightness at" in said[0]
+    neutral = next(c.factory for c in bench.screen.controls() if c.role == Role.BLACK_LEVEL.key)
+    assert abs(bench.screen.settings()["black-level"] - neutral - bench.screen.unit.neutral["black-level"]) <= 1
+    assert bench.screen.settings()["black-level"] == next(
+        swept.control.value for swept in reversed(state.sweeps) if swept.control.role == Role.BLACK_LEVEL
+    )
+
+
+def test_a_screen_that_really_bends_at_one_setting_is_believed_at_the_second_reading() -> None:
+    asked: list[int] = []
+
+    def light(setting: int) -> float:
+        return (40.0 + 2.0 * setting) * (0.5 if setting == 30 else 1.0)
+
+    sweep = LightSweep(ControlState(Role.LIGHT_OUTPUT, "Light", 0, 100, 1, 60), 70.0)
+    known = [_position(setting, light(setting)) for setting in (60, 45, 20, 10, 30)]
+    steps = carry_out(sweep, SignalFormat(), lambda swept: swept, Trips(together=False), known, by_hand=True)
+    step = next(steps)
+    for _ in range(60):
+        result = None
+        if isinstance(step, Turn):
+            asked.append(step.move.changes[0].to_value)
+        if isinstance(step, Read):
+            xyz = light(asked[-1] if asked else 60) * np.array([0.95, 1.0, 1.09])
+            result = Reading(step.patch, step.purpose, *xyz, *(0.001 * xyz), 1, 1.0, 1.0, 0.0)
+        try:
+            step = steps.send(result)
+        except StopIteration:
+            break
+    else:
+        raise AssertionError(f"it goes on for ever: {asked}")
+    assert len(asked) < 8
+
+
+def _position(setting: int, light: float) -> Position:
+    xyz = np.array([[0.95, 1.0, 1.09]]) * light
+    return Position(setting, xyz, 0.001 * xyz)

@@ -7,17 +7,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from aequitone.advice.answers.answer import mapped
 from aequitone.colorimetry import REC709, delta_e_2000
 from aequitone.instruments import InstrumentError, MeterNoise
 from aequitone.procedures.care import RefreshFields
 from aequitone.procedures.exposures import LONGEST, SHORTEST, UnsteadyError, expected_seconds, exposure, look
-from aequitone.procedures.grey.first_look import WrongSignalError, first_look, look_at_signal, mismatch_words
+from aequitone.procedures.grey.first_look import (
+    WrongSignalError,
+    bent_greys,
+    first_look,
+    look_at_signal,
+    mismatch_words,
+)
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.noise import NoiseModel
 from aequitone.procedures.policy import COLOUR_DE, ReadPolicy, policy_for, policy_for_colour
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named
-from aequitone.signal import Range
+from aequitone.signal import Container, Range, SignalFormat, Transfer
 from aequitone.standins.bench import build_bench
 from aequitone.standins.parts import FeaturePart
 from aequitone.standins.scenario import load_scenario
@@ -278,3 +285,56 @@ def test_a_light_that_changes_by_itself_is_not_called_another_signal() -> None:
     run = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run
     with pytest.raises((WrongSignalError, InstrumentError), match=r"room sensor|the room \(a sensor\)"):
         run(first_look(scenario.source.format, target_named("rec709-2.2")))
+
+
+@pytest.mark.parametrize(
+    ("name", "unit", "curve", "moves"),
+    [
+        # Where everything above 65 % is cut off, the greys of a first look leave nothing between.
+        ("white-oled", 4, "spline", True),
+        ("wide-lcd", 18, "spline", True),
+        # A limit of power holds white back more than a grey, and a panel dims under what stands still.
+        ("white-oled", 6, "own", False),
+        ("white-oled", 17, "clip", False),
+    ],
+)
+def test_tones_that_are_mapped_by_the_picture_are_told_from_a_limit_of_power(
+    name: str, unit: int, curve: str, moves: bool
+) -> None:
+    scenario = load_scenario(name)
+    assert scenario.screen.hdr is not None
+    mapping = FeaturePart(kind="tone-mapping", name="Mapping", found_on=True, strength=0.8, seconds=1.5)
+    others = tuple(part for part in scenario.screen.feature if part.kind != "tone-mapping")
+    update = {
+        "hdr": scenario.screen.hdr.model_copy(update={"curve": curve}),
+        "feature": (*others, mapping) if moves else others,
+    }
+    screen = scenario.screen.model_copy(update=update)
+    source = scenario.source.model_copy(update={"sends_transfer": "pq", "sends_container": "rec2020"})
+    bench = build_bench(scenario.model_copy(update={"screen": screen, "source": source}), unit)
+    bench.screen.quieten()
+    if moves:
+        bench.screen.turn({"feature-tone-mapping": 1})
+    format_ = SignalFormat(
+        scenario.source.depth_bit, Range.LIMITED, scenario.source.window_share, Transfer.PQ, Container.REC2020
+    )
+    look = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_))
+    assert bool(look.answer.moves) is moves
+    assert mismatch_words(look.answer, format_) == ""
+
+
+def test_greys_that_a_roll_off_moves_lie_between_the_last_bright_one_and_the_end() -> None:
+    # Nothing was read between 53 % of white's light and white: two greys are put there.
+    cut = [(100.0, 600.0), (95.0, 600.0), (80.0, 598.0), (65.0, 318.0), (50.0, 92.0)]
+    assert [percent for percent, _ in bent_greys(cut)] == [100.0, 74.0, 70.0, 65.0]
+    gentle = [(100.0, 800.0), (95.0, 760.0), (80.0, 500.0), (65.0, 300.0)]
+    assert [percent for percent, _ in bent_greys(gentle)] == [100.0, 95.0, 88.0, 80.0]
+
+
+def test_a_grey_that_a_limit_of_power_spares_is_not_mapped() -> None:
+    sd = np.full(2, 0.002)
+    # White loses 10 % in the bright picture, and the grey 4 %: between nothing and what white loses.
+    assert mapped(np.array([540.0, 288.0]), np.array([600.0, 300.0]), sd)[0] == 0.0
+    # A grey that gains more than any limit took from it is mapped.
+    share, row = mapped(np.array([540.0, 288.0]), np.array([600.0, 345.0]), sd)
+    assert (share, row) == (pytest.approx(0.078, abs=0.002), 1)

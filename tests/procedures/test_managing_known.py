@@ -7,6 +7,7 @@ from benchmarks.colour_management import Case, care_of, controls_of, faulty, pla
 from benchmarks.trust import with_part
 
 from aequitone.advice.colours.planner import ColourPlanner
+from aequitone.colorimetry import Formula
 from aequitone.procedures.colour.colour_pass import ColourPlan, colour_pass
 from aequitone.procedures.colour.manage_plan import KnownColours, Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
@@ -70,7 +71,8 @@ def test_light_left_out_does_not_count() -> None:
     _, plan = known_unit(faulty("wide-lcd", 103, 0.0), 103)
     wanted = np.array([[0.4, 0.1, 0.1], [0.1, 0.3, 0.2], [1.0, 1.0, 1.0]])
     weights = np.ones(3)
-    with_it, without = (ColourPlanner(plan.target, weights, light=light) for light in (True, False))
+    with_it = ColourPlanner(plan.target, weights)
+    without = ColourPlanner(plan.target, weights, formula=Formula.DE2000_CAST)
     assert with_it.errors(1.2 * wanted, wanted).min() > 1.0
     assert without.errors(1.2 * wanted, wanted).max() < 1e-6
 

@@ -3,10 +3,12 @@
 import threading
 import time
 from collections.abc import Iterator
+from typing import ClassVar
 
 import numpy as np
 import pytest
 
+from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
@@ -95,6 +97,29 @@ def test_without_a_link_a_person_turns() -> None:
     Runner(bench.bench, MemoryJournal(), operator).run(three_levels())
     assert operator.moves == [MOVE]
     assert bench.turned == []
+
+
+def test_where_a_control_really_stands_is_noted_and_the_rest_asked_for() -> None:
+    class Corrects(Refusing):
+        """Turned it too far, then back, then not quite."""
+
+        answers: ClassVar = [Standing({Role.GAIN_R: 60}), Standing({Role.GAIN_R: 54}), None]
+
+        def turn(self, move: Move) -> Standing | None:
+            super().turn(move)
+            return self.answers[len(self.moves) - 1]
+
+    bench, operator, journal = FakeBench(flat, link=False), Corrects(), MemoryJournal()
+    value = Runner(bench.bench, journal, operator).run(three_levels())
+    assert [(c.from_value, c.to_value) for move in operator.moves for c in move.changes] == [
+        (50, 55),
+        (60, 55),
+        (54, 55),
+    ]
+    assert journal.stood == [{Role.GAIN_R: 60}, {Role.GAIN_R: 54}]
+    # The record has the move as it was wanted, and goes on from it.
+    assert Turned(MOVE) in journal.results.values()
+    assert replay(three_levels(), journal.results)[0] == value
 
 
 @pytest.mark.parametrize("kept", range(5))

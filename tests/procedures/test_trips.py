@@ -1,4 +1,4 @@
-"""What one sweep has found is turned along with the next, by link; a person turns what was just explained."""
+"""What one sweep has found is turned along with the next: one walk to the menu for both."""
 
 from contextlib import suppress
 
@@ -19,7 +19,7 @@ def moves(procedure: Procedure[None]) -> list[Move]:
     return told
 
 
-def test_by_link_a_turn_waits_for_the_next() -> None:
+def test_a_turn_waits_for_the_next() -> None:
     trips = Trips(together=True)
     assert moves(trips.turn_later((BLACK, 53))) == []
     (move,) = moves(trips.turn((CONTRAST, 97)))

@@ -6,7 +6,7 @@ import pytest
 from benchmarks import faults, trust
 from benchmarks import first_look as looks
 
-from aequitone.advice.answer import LOOK_PERCENTS, MUTED, RangeAnswer, recognise
+from aequitone.advice.answers.answer import LOOK_PERCENTS, MUTED, RangeAnswer, recognise
 from aequitone.colorimetry import REC709
 from aequitone.procedures.care import CARE, RefreshFields
 from aequitone.procedures.grey.first_look import WrongSignalError, first_look, mismatch_words

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import replace
+from typing import ClassVar
 
 import numpy as np
 import pytest
 from tests.procedures.watcher import Watcher
 
 from aequitone.advice.moves import Change, ControlState, Move
-from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.roles import GAINS, TWO_POINT, Role
 from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
@@ -363,6 +364,45 @@ def test_a_move_can_be_watched_while_it_is_made(bench: Benches) -> None:
     assert result.state.trips[0].surprise == ""
     assert true_worst(stand_in) < 1.0
     # The glances are in the record, and it is understood from there again.
+    again, _ = replay(white_balance(plan), journal.recorded())
+    assert again is not None
+    assert again.words == result.words
+
+
+def test_what_was_watched_and_did_not_move_is_asked_for_and_never_noted(bench: Benches) -> None:
+    class Gains(Watcher):
+        """Watches the gains and turns them alone; the biases wait until they are asked for again."""
+
+        asked: ClassVar[list[Move]] = []
+
+        def turn(self, move: Move) -> type[Interrupt] | None:
+            self.asked.append(move)
+            return super().turn(move)
+
+        def hear(self, event: object) -> None:
+            if self.move is not None:
+                gains = tuple(change for change in self.move.changes if change.role in GAINS)
+                whole, self.move = self.move, replace(self.move, changes=gains)
+                super().hear(event)
+                self.move = whole
+
+    stand_in = bench(4)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Gains(stand_in, lambda told: len(told) > 40), MemoryJournal()
+    hands.runner = Runner(stand_in.bench(by_link=False), journal, hands, hands.hear)
+    result = hands.runner.run(white_balance(plan))
+    first = hands.asked[0]
+    biases = {change.name for change in first.changes if change.role not in GAINS}
+    assert biases
+    # Asked once more, and in the record only after that.
+    assert biases <= {change.name for change in hands.asked[1].changes}
+    said = [note for note in journal.notes.values() if "not seen to move" in note]
+    assert len(said) == 1
+    assert all(name in said[0] for name in biases)
+    assert result.state.trips[0].move.changes == first.changes
+    assert true_worst(stand_in) < 1.2
+    left = stand_in.screen.settings()
+    assert {c.role: c.value for c in result.state.controls} == {r: left[r.key] for r in TWO_POINT}
     again, _ = replay(white_balance(plan), journal.recorded())
     assert again is not None
     assert again.words == result.words

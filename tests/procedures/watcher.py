@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
+from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import Move
-from aequitone.advice.watching import Watched
 from aequitone.procedures.runner import NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
 from aequitone.standins.bench import StandInBench

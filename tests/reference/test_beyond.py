@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from aequitone.advice.encoding import transfer_of, usual_formula
+from aequitone.advice.answers.encoding import transfer_of, usual_formula
 from aequitone.colorimetry import Formula, delta_e_itp
 from aequitone.colorimetry.transfer import pq_encode, pq_light, roll_off_from
 from aequitone.procedures.policy import policy_for

@@ -16,6 +16,7 @@ from aequitone.reference import (
     GAMUTS,
     TONES,
     BlackReference,
+    Hlg,
     PqRolled,
     grey_errors,
     other_blacks,
@@ -72,18 +73,19 @@ def test_a_colour_is_what_colour_science_makes_of_it(name: str) -> None:
     space = colour.RGB_COLOURSPACES[spaces.get(gamut, "ITU-R BT.2020")]
     matrix = colour.normalised_primary_matrix(space.primaries, [D65.x, D65.y])
     tone = rest.partition("/")[0]
-    expected = hlg_light(matrix) if tone == "hlg" else light_of(tone, target.black)
+    law = target.tone
+    expected = hlg_light(matrix, law.surround) if isinstance(law, Hlg) else light_of(tone, target.black)
     # The other library gives ST 2084's own rounded constants, and HLG's luma to four digits.
     assert target.colour(SIGNALS, WHITE, BLACK) == pytest.approx(expected @ matrix.T, rel=2e-4, abs=1e-4)
 
 
-def hlg_light(matrix: np.ndarray) -> np.ndarray:
+def hlg_light(matrix: np.ndarray, surround: float) -> np.ndarray:
     """The light of each channel by colour-science, cd/m², with the luma of the primaries that are asked for."""
     constants = colour.models.rgb.transfer_functions.itur_bt_2100
     before = constants.WEIGHTS_BT2100_HLG
     constants.WEIGHTS_BT2100_HLG = matrix[1]
     try:
-        gamma = 1.2 * 1.111 ** np.log2(WHITE / 1000.0)
+        gamma = 1.2 * 1.111 ** np.log2(WHITE / 1000.0) * 0.98 ** np.log2(surround / 5.0)
         return constants.eotf_BT2100_HLG_2(SIGNALS, L_B=BLACK, L_W=WHITE, gamma=gamma)
     finally:
         constants.WEIGHTS_BT2100_HLG = before
@@ -190,6 +192,18 @@ def test_pq_and_hlg_give_the_published_light() -> None:
     assert float(hlg.luminance(0.75, 1000.0, 0.0)) == pytest.approx(203.0, rel=5e-3)
     assert pq.tone.absolute
     assert not hlg.tone.absolute
+
+
+def test_a_brighter_room_wants_shadows_of_hlg_lifted() -> None:
+    dark, usual, bright = (target_named(f"rec2020-{name}") for name in ("hlgin1", "hlg", "hlgin60"))
+    light = [float(target.luminance(0.3, 1000.0, 0.0)) for target in (dark, usual, bright)]
+    assert light == sorted(light)
+    whites = [float(target.luminance(1.0, 1000.0, 0.0)) for target in (dark, usual, bright)]
+    assert whites == pytest.approx([1000.0] * 3, rel=1e-6)
+    assert bright.label == "Rec.2020, D65, HLG in a room of 60 cd/m²"
+    assert target_named("rec2020-hlgin12.5@D75").tone == Hlg(12.5)
+    with pytest.raises(ValueError, match="there is no target"):
+        target_named("rec2020-hlgin600")
 
 
 def test_level_0_has_light_and_no_delta_e() -> None:

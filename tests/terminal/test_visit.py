@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.errors import AequitoneError
@@ -282,3 +283,11 @@ for line in sys.stdin:
     faults = [words for words in said if words.startswith("Fault")]
     assert "leaves no error in the queue" in faults[0]
     assert "scatters more than it promises" in faults[1]
+
+
+def test_at_a_terminal_it_can_stand_elsewhere() -> None:
+    operator, said = answered("at twelve", "at 48")
+    answer = operator.turn(MOVE)
+    assert isinstance(answer, Standing)
+    assert list(answer.at.values()) == [48]
+    assert any("is no figure" in words for words in said)

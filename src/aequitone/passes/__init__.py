@@ -5,7 +5,7 @@ A new kind is a module of its own and its name in PASSES.
 
 from typing import Any
 
-from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.carrying_out import (
     FROM_FILE,
     SET_ASIDE_BY_PERSON,
@@ -27,7 +27,7 @@ from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
-from aequitone.passes.snapshot import Outcome, Snapshot, load_snapshot
+from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_snapshot
 from aequitone.passes.tone import TONE
 from aequitone.passes.white import WHITE, white_state
 
@@ -88,6 +88,7 @@ __all__ = [
     "WARM_UP",
     "WHITE",
     "KeptError",
+    "NotNotedError",
     "NotReadyError",
     "Outcome",
     "PassType",
@@ -105,6 +106,7 @@ __all__ = [
     "go_on_or_begin",
     "grey_plan",
     "has_management",
+    "load_as_given",
     "load_snapshot",
     "management_plan",
     "pass_type",

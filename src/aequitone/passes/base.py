@@ -23,6 +23,10 @@ class NotReadyError(AequitoneError):
     """A pass cannot begin yet; the message says what is missing."""
 
 
+class NotNotedError(NotReadyError):
+    """A pass needs settings that are to be noted at Arrive; the message says which."""
+
+
 def no_words(_result: Any) -> str:
     """Words of a result that is all figures."""
     return ""

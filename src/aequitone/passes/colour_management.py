@@ -1,19 +1,24 @@
 """Colour management: what is turned for primaries and secondaries."""
 
+from dataclasses import replace
+
 from aequitone.advice.roles import is_of_colours
 from aequitone.passes.base import NotReadyError, PassType
-from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT
+from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, light_below_knee, light_of_six
+from aequitone.passes.hdr import shoulder_of
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
-from aequitone.procedures.colour.manage_plan import KnownColours, Managed, ManagePlan
+from aequitone.procedures.colour.manage_plan import DiffuseWhite, KnownColours, Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
+from aequitone.procedures.colour.samples import DIFFUSE_WHITE, is_primary
 from aequitone.reference import target_named
-from aequitone.reference.saturations import saturation_signal
+from aequitone.signal import Transfer
 
 _TRIP_BY_HAND, _TRIP_BY_LINK = 20.0, 1.0
 # Looks at all saturations that it usually takes.
 _USUAL_LOOKS = 3
+_NO_PEAK = "How bright this screen gets in HDR is not known yet: measure it at Peak, or read grey as found."
 _NEEDED = (
     "Colour management is not among the controls of this screen: enter its controls at Arrive, if it has one."
 )
@@ -35,21 +40,34 @@ def management_plan(snapshot: Snapshot, *, light: bool = True) -> ManagePlan:
         for control in snapshot.controls
         if is_of_colours(control.role) and control.role in values
     )
-    known = _known(snapshot)
     usual = _TRIP_BY_LINK if visit.bench.by_link else _TRIP_BY_HAND
-    return ManagePlan(
+    plan = ManagePlan(
         target_named(visit.target),
         visit.bench.format,
         controls,
         visit.bench.colour_level,
         by_hand=not visit.bench.by_link,
         trip_seconds=snapshot.trip_seconds or usual,
-        known=KnownColours.of(known) if known is not None else None,
         light=light,
+        leading=snapshot.leading,
+        diffuse=_diffuse(snapshot),
     )
+    known = _known(snapshot, plan)
+    return plan if known is None else replace(plan, known=KnownColours.of(known, plan.diffuse))
 
 
-def _known(snapshot: Snapshot) -> ColourPass | None:
+def _diffuse(snapshot: Snapshot) -> DiffuseWhite | None:
+    """What colours are held to under PQ; None elsewhere. Raises NotReadyError where the peak is not known."""
+    if snapshot.visit.bench.transfer is not Transfer.PQ:
+        return None
+    shoulder = shoulder_of(snapshot)
+    if shoulder is None:
+        raise NotReadyError(_NO_PEAK)
+    white = light_below_knee(snapshot, DIFFUSE_WHITE)
+    return DiffuseWhite(white, light_of_six(snapshot), shoulder.peak)
+
+
+def _known(snapshot: Snapshot, plan: ManagePlan) -> ColourPass | None:
     """The colours that were read last, where nothing was turned since."""
     passes = [(snapshot.latest_done(kind), kind) for kind in (COLOURS_FOUND, COLOURS_LEFT)]
     read = [(record.started, kind) for record, kind in passes if record is not None]
@@ -60,15 +78,16 @@ def _known(snapshot: Snapshot) -> ColourPass | None:
     if found is None or any(setting.at > when for setting in snapshot.history):
         return None
     # Whether anything has changed since is told by the full primaries; what else was not read is read first.
-    level, container = snapshot.visit.bench.colour_level, target_named(snapshot.visit.target).container
-    primaries = {saturation_signal(name, 100.0, level, container) for name in ("red", "green", "blue")}
+    primaries = {sample.signal for sample in plan.samples if is_primary(sample)}
     return found if primaries <= {sample.signal for sample in found.samples} else None
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     if not has_management(snapshot):
         return 0.0
-    looked = ColourPlan(target_named(snapshot.visit.target), snapshot.visit.bench.format)
+    looked = ColourPlan(
+        target_named(snapshot.visit.target), snapshot.visit.bench.format, light=light_of_six(snapshot)
+    )
     share = sum(not sample.is_everyday for sample in looked.samples) / len(looked.samples)
     return _USUAL_LOOKS * (share * colour_pass_seconds(looked, pace) + pace.trip)
 
@@ -83,5 +102,4 @@ MANAGEMENT: PassType[ManagePlan, Managed] = PassType(
     seconds=_seconds,
     words=lambda result: result.words,
     adjusts=True,
-    sdr_only=True,
 )

@@ -1,6 +1,6 @@
 """Colours as found and as they are left: the same pass, before and after."""
 
-from aequitone.advice.shoulder import ShoulderKind
+from aequitone.advice.answers.shoulder import ShoulderKind
 from aequitone.passes.base import PassType
 from aequitone.passes.hdr import shoulder_of
 from aequitone.passes.snapshot import Snapshot
@@ -8,6 +8,7 @@ from aequitone.planning.pace import Pace, colour_pass_seconds
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan, colour_pass
 from aequitone.procedures.colour.samples import HDR_LIGHT, Length
 from aequitone.reference import target_named
+from aequitone.wording import sentence
 
 _ANCHOR_EVERY = 8
 # Of the knee's light, so that a channel that is a little strong has not left PQ either.
@@ -26,16 +27,21 @@ def colour_plan(snapshot: Snapshot, length: Length | None = None) -> ColourPlan:
         anchor_every=_ANCHOR_EVERY if bench.automatic else 0,
         repeat_anchors=bench.automatic,
         formula=snapshot.leading,
-        light=_light(snapshot),
+        light=light_of_six(snapshot),
     )
 
 
-def _light(snapshot: Snapshot) -> float:
+def light_of_six(snapshot: Snapshot) -> float:
     """Light of the six under PQ, cd/m²: below the knee of a dim screen, whose roll-off is no colour's fault."""
+    return light_below_knee(snapshot, HDR_LIGHT)
+
+
+def light_below_knee(snapshot: Snapshot, wanted: float) -> float:
+    """The light `wanted` under PQ, or the most that is clear of the screen's knee, cd/m²."""
     shoulder = shoulder_of(snapshot)
     if shoulder is None or shoulder.kind is ShoulderKind.NONE:
-        return HDR_LIGHT
-    return min(HDR_LIGHT, 5.0 * max(1.0, round(_BELOW_KNEE * shoulder.knee_light / 5.0)))
+        return wanted
+    return min(wanted, 5.0 * max(1.0, round(_BELOW_KNEE * shoulder.knee_light / 5.0)))
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
@@ -54,8 +60,7 @@ def colours_words(found: ColourPass) -> str:
             f"{name}: {found.formula} {mean:.1f} ± {sd:.1f} on average, at worst {off[worst]:.1f} at "
             f"{found.samples[worst].name}"
         )
-    words = "; ".join(told)
-    return f"{words[:1].upper()}{words[1:]}." if words else ""
+    return sentence("; ".join(told))
 
 
 def _kind(key: str, title: str) -> PassType[ColourPlan, ColourPass]:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from functools import partial
 
-from aequitone.advice.encoding import usual_formula
+from aequitone.advice.answers.encoding import usual_formula
 from aequitone.advice.technology import Technology
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from aequitone.advice.answers.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.advice.points.drive import drives
-from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot

@@ -7,7 +7,7 @@ import numpy as np
 
 from aequitone.advice.levels import Finding
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
-from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.base import NotNotedError, PassType
 from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, levels_seconds
@@ -25,7 +25,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
     visit, values = snapshot.visit, snapshot.settings
     known = [control for control in snapshot.controls if control.role in LEVEL_ROLES and control.role in values]
     if not known:
-        raise NotReadyError(
+        raise NotNotedError(
             "Levels need the settings of light output, contrast, black level, colour or tint: enter them "
             "at Arrive."
         )

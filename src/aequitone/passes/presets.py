@@ -7,7 +7,7 @@ from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook
 from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
@@ -24,7 +24,7 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
     control = next((c for c in snapshot.controls if c.role == role), None)
     values = snapshot.settings
     if control is None or role not in values:
-        raise NotReadyError(f"Enter the {ROLE_WORDS[role]} and its setting at Arrive first.")
+        raise NotNotedError(f"Enter the {ROLE_WORDS[role]} and its setting at Arrive first.")
     settings = tuple(range(control.lowest, control.highest + 1, control.step))
     if not 2 <= len(settings) <= _MOST_PRESETS:
         raise NotReadyError(f"{control.name} has {len(settings)} settings: it is not a preset to choose from.")

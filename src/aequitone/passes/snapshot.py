@@ -179,6 +179,20 @@ def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True, job_i
     )
 
 
+def load_as_given(logbook: Logbook, visit_id: int, job_id: int) -> Snapshot:
+    """Take the snapshot of a job with every result as it was given on the day; LookupError where there is none.
+
+    Only where one was not kept is adjusting worked out again.
+    """
+    from aequitone.passes import PASSES
+
+    quick = load_snapshot(logbook, visit_id, advice=False, job_id=job_id)
+    adjusted = (kind for kind in PASSES if kind.adjusts and quick.done(kind))
+    if all(quick.outcomes[kind.key].given is not None for kind in adjusted):
+        return quick
+    return load_snapshot(logbook, visit_id, job_id=job_id)
+
+
 def _outcome(logbook: Logbook, records: list[PassRecord], kind: PassType[Any, Any], *, advice: bool) -> Outcome:
     done = next((record for record in reversed(records) if record.state is PassState.DONE), None)
     running = next((record for record in reversed(records) if record.state is PassState.RUNNING), None)

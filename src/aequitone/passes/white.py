@@ -8,7 +8,7 @@ import numpy as np
 from aequitone.advice.moves import moved, steps_of
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
-from aequitone.passes.base import NotReadyError, PassType
+from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.hdr import solved_pair, solved_target
 from aequitone.passes.levels import LEVELS, wanted_light
@@ -29,7 +29,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
     controls = {control.role: control for control in snapshot.controls}
     missing = [ROLE_WORDS[role] for role in TWO_POINT if role not in controls or role not in values]
     if missing:
-        raise NotReadyError(f"White needs the settings of {', '.join(missing)}: enter them at Arrive.")
+        raise NotNotedError(f"White needs the settings of {', '.join(missing)}: enter them at Arrive.")
     white, black = _light_now(snapshot)
     target = solved_target(snapshot)
     return WhitePlan(

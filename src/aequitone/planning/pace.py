@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.answer import LOOK_PERCENTS, MUTED
+from aequitone.advice.answers.answer import LOOK_PERCENTS, MUTED
 from aequitone.advice.points.near_black import NEAR_BLACK, SHOULDER
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import MeterNoise

@@ -4,10 +4,12 @@ A procedure is deterministic given its results, so going on from the last readin
 from the start with the recorded results, and the devices again from where the record ends.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
 from aequitone.advice.moves import Move
+from aequitone.advice.roles import Role
 from aequitone.errors import AequitoneError
 from aequitone.procedures.steps import Read, Reading, Step, Turn
 
@@ -61,6 +63,10 @@ class Journal(Protocol):
 
     def turned(self, seq: int, move: Move) -> None: ...
 
+    def stands(self, at: Mapping[Role, int]) -> None:
+        """Controls stand elsewhere than the record had them, as a person says in the middle of a move."""
+        ...
+
     def wished(self, seq: int, kind: str) -> None: ...
 
     def note(self, seq: int, text: str) -> None: ...
@@ -72,6 +78,7 @@ class MemoryJournal:
     def __init__(self) -> None:
         self.results: dict[int, Recorded] = {}
         self.notes: dict[int, str] = {}
+        self.stood: list[dict[Role, int]] = []
 
     def recorded(self) -> dict[int, Recorded]:
         return dict(self.results)
@@ -81,6 +88,9 @@ class MemoryJournal:
 
     def turned(self, seq: int, move: Move) -> None:
         self.results[seq] = Turned(move)
+
+    def stands(self, at: Mapping[Role, int]) -> None:
+        self.stood.append(dict(at))
 
     def wished(self, seq: int, kind: str) -> None:
         self.results[seq] = Wished(kind)

@@ -9,6 +9,7 @@ from typing import Any, Protocol, TypeVar
 
 import numpy as np
 
+from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Move
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import CancelledError, InstrumentError
@@ -53,8 +54,8 @@ class Remedy(Enum):
 class Operator(Protocol):
     """The person at the bench. Both calls block until they have answered."""
 
-    def turn(self, move: Move) -> type[Interrupt] | None:
-        """Ask for a move; None once it is turned, or what the person wishes instead."""
+    def turn(self, move: Move) -> type[Interrupt] | Standing | None:
+        """Ask for a move; None once it is turned, where its controls stand instead, or what the person wishes."""
         ...
 
     def place(self, step: Place) -> None:
@@ -363,7 +364,7 @@ class Runner:
         if made:
             pass
         elif self._bench.link is None:
-            wish = self._operator.turn(move)
+            wish = self._turned_by_hand(move)
             if wish is not None:
                 return wish
         else:
@@ -371,6 +372,17 @@ class Runner:
         self._turned_since = True
         self._journal.turned(seq, move)
         return None
+
+    def _turned_by_hand(self, move: Move) -> type[Interrupt] | None:
+        """Have a person turn a move; where they say how it stands, the rest is asked for from there."""
+        answer = self._operator.turn(move)
+        while isinstance(answer, Standing):
+            self._journal.stands(answer.at)
+            move = answer.rest_of(move)
+            if not move.changes:
+                return None
+            answer = self._operator.turn(move)
+        return answer
 
 
 def _hear_nothing(event: Event) -> None:

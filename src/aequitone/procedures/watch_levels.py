@@ -4,10 +4,10 @@ from functools import partial
 
 import numpy as np
 
+from aequitone.advice.by_hand.watching import Watched, first_level, level_steps_left, steps_left, watched_changes
 from aequitone.advice.moves import Move, steps_of
 from aequitone.advice.points.level import LevelResponses
 from aequitone.advice.two_point.level_readings import Seen, log_light
-from aequitone.advice.watching import Watched, first_level, level_steps_left, steps_left, watched_changes
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone.multi_session import MultiPointSession, change_from
 from aequitone.procedures.watching import Sight

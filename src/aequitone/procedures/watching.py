@@ -1,14 +1,15 @@
 """Reading on and on while a person turns what a move asks for, until they say that it is done."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from aequitone.advice.moves import Move
-from aequitone.advice.watching import Watched
+from aequitone.advice.by_hand.watching import Watched
+from aequitone.advice.moves import Change, Move
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Done,
     Interrupt,
+    Note,
     Procedure,
     Progress,
     Purpose,
@@ -18,6 +19,7 @@ from aequitone.procedures.steps import (
     Turn,
     Watch,
 )
+from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.signal import SignalFormat, grey_patch
 
 # Of the light that is read: exact enough to tell half a step, quick enough to follow a hand.
@@ -35,21 +37,34 @@ class Sight:
 
 
 def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight]) -> Procedure[None]:
-    """Have a move made; a person may want to watch its light meanwhile, at one sight after the other."""
-    made = False
+    """Have a move made; a person may want to watch its light meanwhile, at one sight after the other.
+
+    What was watched and has not moved is asked for once more before it is noted as turned.
+    """
+    asked, made = move, False
     while True:
         try:
-            yield Turn(move, made)
+            yield Turn(asked, made)
             return
         except Watch:
-            yield from watch(sights, format_)
-            made = True
+            left = yield from watch(replace(move, changes=asked.changes), sights, format_)
+            seen = tuple(change for change in asked.changes if change not in left)
+            if not left:
+                made = True
+                continue
+            if seen:
+                yield from insist(Turn(replace(asked, changes=seen), made=True))
+            names = ", ".join(change.name for change in left)
+            words = f"Watched, and not seen to move: {names}. Turn what is left, or say where it stands."
+            yield from insist(Note(words))
+            asked = replace(asked, changes=left)
 
 
-def watch(sights: Sequence[Sight], format_: SignalFormat) -> Procedure[None]:
+def watch(move: Move, sights: Sequence[Sight], format_: SignalFormat) -> Procedure[tuple[Change, ...]]:
     """Tell after every glance how far each control still has to go; ends with Done, and with nothing else.
 
-    Once all that is felt at one sight is there, the next is looked at.
+    Once all that is felt at one sight is there, the next is looked at. Returns the changes of the move that were
+    not seen to move, with a last glance at each sight.
     """
     at, shown = 0, -1
     while True:
@@ -66,7 +81,18 @@ def watch(sights: Sequence[Sight], format_: SignalFormat) -> Procedure[None]:
             if told.there and at + 1 < len(sights):
                 at += 1
         except Done:
-            return
+            return (yield from _unmoved(move, sights, format_))
         except Interrupt:
             # Half of a move may be made: there is nothing to put back or to stop at before it is whole.
             continue
+
+
+def _unmoved(move: Move, sights: Sequence[Sight], format_: SignalFormat) -> Procedure[tuple[Change, ...]]:
+    """Glance at every sight once more, whatever is wished: the last turn may be younger than the last glance."""
+    stood: dict[str, bool] = {}
+    for sight in sights:
+        patch = grey_patch(sight.percent, format_)
+        policy = ReadPolicy(_EXACT * sight.light, sight.light)
+        told = sight.tell((yield from insist_on_reading(patch, policy, Purpose.WATCH)))
+        stood |= {each.name: each.unmoved for each in told.left}
+    return tuple(change for change in move.changes if stood.get(change.name))

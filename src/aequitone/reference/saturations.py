@@ -24,21 +24,21 @@ _LAW = 2.2
 
 
 def saturation_signal(
-    colour: str, saturation: float, level: float, container: Gamut = REC709
+    colour: str, saturation: float, level: float, container: Gamut = REC709, gamut: Gamut | None = None
 ) -> tuple[float, float, float]:
     """Signals of R, G and B in % of one of SIX at so much saturation, the highest of them at `level`.
 
-    Light of white and of the container's full colour is mixed in linear light, which lies on a straight line in
-    u'v'; the mixture is the one that lies `saturation` % of the way. Raises KeyError for another colour,
-    ValueError for what cannot be.
+    Light of white and of the full colour of a gamut (the container's where none is said) is mixed in linear light,
+    which lies on a straight line in u'v'; the mixture is the one that lies `saturation` % of the way. Raises
+    KeyError for another colour, ValueError for what cannot be.
     """
+    gamut = gamut or container
     if not (0.0 <= saturation <= 100.0 and 0.0 < level <= 100.0):
         raise ValueError(f"{saturation:g} % of a colour at {level:g} % of the signal cannot be")
-    full = np.array(MIXED[colour])
-    white, edge = (uv_from_xyz(container.xyz(mixture)) for mixture in (np.ones(3), full))
-    wanted = white + saturation / 100.0 * (edge - white)
-    mixture = full + _share_of_white(container, full, wanted) * (1.0 - full)
-    r, g, b = (round(float(value), 1) for value in level * mixture ** (1.0 / _LAW))
+    mixture = _mixture(colour, saturation, gamut)
+    if gamut != container:
+        mixture = np.maximum(container.rgb(gamut.xyz(mixture)), 0.0)
+    r, g, b = (round(float(value), 1) for value in level * (mixture / mixture.max()) ** (1.0 / _LAW))
     return r, g, b
 
 
@@ -52,10 +52,7 @@ def hdr_saturation_signal(
     """
     if not (0.0 <= saturation <= 100.0 and 0.0 < light <= 10_000.0):
         raise ValueError(f"{saturation:g} % of a colour at {light:g} cd/m² cannot be")
-    full = np.array(MIXED[colour])
-    white, edge = (uv_from_xyz(gamut.xyz(mixture)) for mixture in (np.ones(3), full))
-    mixture = full + _share_of_white(gamut, full, white + saturation / 100.0 * (edge - white)) * (1.0 - full)
-    return pq_signal(gamut.xyz(light * mixture), container)
+    return pq_signal(gamut.xyz(light * _mixture(colour, saturation, gamut)), container)
 
 
 def pq_signal(xyz: Array, container: Gamut) -> tuple[float, float, float]:
@@ -63,6 +60,14 @@ def pq_signal(xyz: Array, container: Gamut) -> tuple[float, float, float]:
     codes = 100.0 * pq_encode(np.maximum(container.rgb(xyz), 0.0))
     r, g, b = (round(float(code), 1) for code in codes)
     return r, g, b
+
+
+def _mixture(colour: str, saturation: float, gamut: Gamut) -> Array:
+    """Light of R, G and B of a gamut that lies so far from white, (3,), the most of them 1."""
+    full = np.array(MIXED[colour])
+    white, edge = (uv_from_xyz(gamut.xyz(mixture)) for mixture in (np.ones(3), full))
+    wanted = white + saturation / 100.0 * (edge - white)
+    return np.asarray(full + _share_of_white(gamut, full, wanted) * (1.0 - full))
 
 
 def _share_of_white(container: Gamut, full: np.ndarray, wanted: np.ndarray) -> float:

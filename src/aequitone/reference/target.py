@@ -96,6 +96,9 @@ TONES: dict[str, Tone] = {
     "pq4000": PqRolled(4_000.0),
     "pq10000": PqRolled(10_000.0),
     "hlg": Hlg(),
+    "hlgin1": Hlg(1.0),
+    "hlgin20": Hlg(20.0),
+    "hlgin60": Hlg(60.0),
 }
 """The tones that a target can have, by what they are called in its name."""
 GAMUTS: Mapping[str, tuple[Gamut, Gamut]] = {
@@ -111,6 +114,8 @@ _NAME = re.compile(
 _GAMMA = re.compile(r"[12]\.[0-9]{1,3}")
 _ROLLED = re.compile(r"pq([1-9][0-9]{2,4})")
 _KEPT = re.compile(r"pqto([1-9][0-9](?:\.[0-9]{1,2})?)")
+_HLG_IN = re.compile(r"hlgin([0-9]{1,3}(?:\.[0-9])?)")
+_LEAST_SURROUND, _MOST_SURROUND = 0.5, 500.0
 _LEAST_MASTERING, _MOST_MASTERING = 100.0, 10_000.0
 _LEAST_GAMMA, _MOST_GAMMA = 1.6, 2.8
 # What a white can be asked to give, cd/m².
@@ -239,6 +244,9 @@ def _tone(name: str) -> Tone:
     kept = _KEPT.fullmatch(name)
     if kept is not None:
         return PqKept(float(kept[1]) / 100.0)
+    lit = _HLG_IN.fullmatch(name)
+    if lit is not None and _LEAST_SURROUND <= float(lit[1]) <= _MOST_SURROUND:
+        return Hlg(float(lit[1]))
     if not _GAMMA.fullmatch(name) or not _LEAST_GAMMA <= float(name) <= _MOST_GAMMA:
         raise ValueError(f"there is no tone “{name}”")
     return Power(float(name))

@@ -8,6 +8,7 @@ import numpy as np
 
 from aequitone.colorimetry.arrays import Array, ArrayLike
 from aequitone.colorimetry.transfer import (
+    HLG_SURROUND,
     bt1886_light,
     hlg_gamma,
     hlg_scene,
@@ -219,11 +220,14 @@ class PqRolled(Tone):
 
 @dataclass(frozen=True)
 class Hlg(Tone):
-    """Hybrid log-gamma (ITU-R BT.2100-2, table 5): relative, with a system gamma by the light of white."""
+    """Hybrid log-gamma (ITU-R BT.2100-2, table 5): relative, with a system gamma by white and by the room."""
+
+    surround: float = HLG_SURROUND
+    """Light around the screen, cd/m²."""
 
     @property
     def label(self) -> str:
-        return "HLG"
+        return "HLG" if self.surround == HLG_SURROUND else f"HLG in a room of {self.surround:g} cd/m²"
 
     @property
     def black_references(self) -> tuple[BlackReference, ...]:
@@ -231,7 +235,7 @@ class Hlg(Tone):
 
     def luminance(self, signal: ArrayLike, white: ArrayLike, black: ArrayLike, reference: BlackReference) -> Array:  # noqa: ARG002 - the law has its own
         """Compute cd/m² of a grey."""
-        bright, gamma = np.asarray(white, dtype=np.float64), hlg_gamma(white)
+        bright, gamma = np.asarray(white, dtype=np.float64), hlg_gamma(white, self.surround)
         return np.asarray(bright * _lifted_scene(signal, bright, black, gamma) ** gamma)
 
     def channels(
@@ -243,7 +247,7 @@ class Hlg(Tone):
         luma: Array,
     ) -> Array:
         """Compute the light of each channel in cd/m²; the system gamma acts on the luminance of the scene."""
-        gamma = hlg_gamma(white)
+        gamma = hlg_gamma(white, self.surround)
         scene = _lifted_scene(rgb, white, black, gamma)
         luminance = np.maximum(scene @ luma, np.finfo(float).tiny)[..., None]
         return np.asarray(white * luminance ** (gamma - 1.0) * scene)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 
-from aequitone.advice.encoding import container_of, transfer_of
+from aequitone.advice.answers.encoding import container_of, transfer_of
 from aequitone.instruments.ports import Bench, Clock
 from aequitone.reference import GreyErrors, Target, grey_errors
 from aequitone.standins.bench_parts import MeterPart

@@ -3,16 +3,22 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from aequitone.advice.by_hand.standing import Standing, standing_typed
 from aequitone.advice.moves import Move
 from aequitone.instruments.errors import InstrumentError
 from aequitone.procedures.runner import AbandonedError, Remedy
 from aequitone.procedures.steps import Interrupt, Place, PutBack, ReadAgain, StopHere
+from aequitone.wording import sentence
 
 Ask = Callable[[str], str]
 Say = Callable[[str], None]
 
 _WISHES: dict[str, type[Interrupt]] = {"s": StopHere, "z": PutBack, "r": ReadAgain}
-_KEYS = "Enter: turned; s: stop here; z: put the last move back; r: read again; q: leave, continue later"
+_STANDS = "at "
+_KEYS = (
+    "Enter: turned; at 12: the menu shows 12; s: stop here; z: put the last move back; r: read again; "
+    "q: leave, continue later"
+)
 
 
 @dataclass(frozen=True)
@@ -22,14 +28,20 @@ class TerminalOperator:
     ask: Ask
     say: Say
 
-    def turn(self, move: Move) -> type[Interrupt] | None:
-        """Ask for a move until it is turned, or something else is wished."""
+    def turn(self, move: Move) -> type[Interrupt] | Standing | None:
+        """Ask for a move until it is turned, stands elsewhere, or something else is wished."""
         for change in move.changes:
             self.say(f"  {change.name}: {change.from_value} → {change.to_value}")
         if move.expected is not None:
             self.say(f"  {move.expected.words}.")
-        answer = self._answer(f"  [{_KEYS}] ", ("", *_WISHES))
-        return _WISHES.get(answer)
+        while True:
+            answer = self._answer(f"  [{_KEYS}] ", ("", *_WISHES), _STANDS)
+            if not answer.startswith(_STANDS):
+                return _WISHES.get(answer)
+            try:
+                return standing_typed(answer.removeprefix(_STANDS), move)
+            except ValueError as error:
+                self.say(f"  {sentence(str(error))}")
 
     def place(self, step: Place) -> None:
         """Ask for the meter to be hung elsewhere."""
@@ -41,8 +53,11 @@ class TerminalOperator:
         answer = self._answer("  [Enter: try again; g: give up, continue later] ", ("", "g"))
         return Remedy.GIVE_UP if answer == "g" else Remedy.TRY_AGAIN
 
-    def _answer(self, prompt: str, known: tuple[str, ...]) -> str:
-        """One of the answers that are known; leaving is always one. Raises AbandonedError for that."""
+    def _answer(self, prompt: str, known: tuple[str, ...], opening: str = "") -> str:
+        """One of the answers that are known, or one that has an opening; leaving is always one.
+
+        Raises AbandonedError for that.
+        """
         while True:
             try:
                 answer = self.ask(prompt).strip().lower()
@@ -50,6 +65,6 @@ class TerminalOperator:
                 raise AbandonedError from None
             if answer == "q":
                 raise AbandonedError
-            if answer in known:
+            if answer in known or (opening and answer.startswith(opening)):
                 return answer
             self.say(f"  “{answer}” is none of the answers.")

@@ -51,7 +51,7 @@ class ColourPlan:
         """The colours, the six by saturation and then the everyday ones."""
         if self.target.tone.absolute:
             return hdr_samples(self.length, self.target, self.light)
-        return samples(self.length, self.level, self.target.container)
+        return samples(self.length, self.level, self.target.container, self.target.gamut)
 
     @property
     def readings(self) -> int:

@@ -11,17 +11,16 @@ from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_session import ManageSession
-from aequitone.procedures.colour.samples import steady_order
+from aequitone.procedures.colour.samples import is_primary, steady_order
 from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour, seen_black
 from aequitone.procedures.steps import Interrupt, Procedure, Progress, Purpose, Read, Reading, Show, Step
 from aequitone.signal import Patch, colour_patch, grey_patch
 
 # How exactly white is read, in ΔE 2000: all colours are held to it, and its cast is not to move.
 _WHITE_DE = 0.1
-# Of the saturations every second one is read after a trip, in turns: the others are reckoned until the end.
-_PRIMARIES = ("red 100 %", "green 100 %", "blue 100 %")
 # ΔE 2000 of a full primary between two readings of it, from which it has changed in between.
 _CHANGED_DE = 1.0
+# Of the saturations every second one is read after a trip, in turns: the others are reckoned until the end.
 HALVES = ((50.0, 100.0), (25.0, 75.0))
 
 
@@ -54,7 +53,7 @@ def look_again(session: ManageSession) -> Procedure[None]:
 def still_as_known(session: ManageSession) -> Procedure[bool]:
     """Read white and the full primaries, and tell whether they are as they were when the colours were read."""
     of_samples = session.plan.samples
-    rows = [row for row in session.plan.read if of_samples[row].name in _PRIMARIES]
+    rows = [row for row in session.plan.read if is_primary(of_samples[row])]
     before = session.xyz[rows].copy()
     yield from look(session, rows)
     apart = delta_e_2000(session.xyz[rows], before, session.plan.target.white.xyz())
@@ -64,7 +63,7 @@ def still_as_known(session: ManageSession) -> Procedure[bool]:
 def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None) -> Procedure[Judgement | None]:
     """Read white and some of the samples, whatever the person wishes meanwhile."""
     plan, wanted, told = session.plan, sorted(rows), {}
-    session.white = told[len(plan.samples)] = yield from read_patch(session, grey_patch(100.0, plan.format))
+    session.white = told[len(plan.samples)] = yield from read_patch(session, plan.white_patch)
     patches = [colour_patch(plan.samples[row].name, plan.samples[row].signal, plan.format) for row in wanted]
     for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
         told[wanted[at]] = yield from read_patch(session, patches[at])
@@ -82,10 +81,10 @@ def look_at_black(session: ManageSession) -> Procedure[None]:
 def read_patch(session: ManageSession, patch: Patch) -> Procedure[Reading]:
     """Show and read a patch as exactly as it is worth; what a person wishes meanwhile waits."""
     plan = session.plan
-    white = session.white.Y if session.white is not None else 100.0
-    wanted = plan.target.colour(np.array([patch.signal]), white)[0]
+    white = plan.held_to(session.white.Y if session.white is not None else 100.0)
+    wanted = plan.wanted(100.0 * np.array([patch.signal]), white)[0]
     # White is what all colours are held to, and its cast is not to move.
-    exact = _WHITE_DE if float(wanted[1]) >= white else COLOUR_DE
+    exact = _WHITE_DE if patch == plan.white_patch else COLOUR_DE
     policy = (
         policy_for(0.0, white)
         if not any(patch.signal)

@@ -3,13 +3,33 @@
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import is_of_colours
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry import Formula
+from aequitone.colorimetry.arrays import Array, ArrayLike
+from aequitone.colorimetry.transfer import pq_encode
 from aequitone.procedures.colour.colour_pass import ColourPass
-from aequitone.procedures.colour.samples import Length, Sample, samples
-from aequitone.reference import Target
-from aequitone.signal import SignalFormat
+from aequitone.procedures.colour.samples import Length, Sample, hdr_samples, samples
+from aequitone.reference import ColourErrors, Target, colour_errors
+from aequitone.reference.saturations import hdr_saturation_signal, saturation_signal
+from aequitone.signal import Patch, SignalFormat, grey_patch
+
+# Everyday colours in the sun are brighter than diffuse white: they are measured, not set by.
+_AS_BRIGHT = 1.0
+
+
+@dataclass(frozen=True)
+class DiffuseWhite:
+    """Under PQ, what stands in place of a white of 100 %, which a screen's roll-off rules; all in cd/m²."""
+
+    luminance: float
+    """Of the grey that colours are held to (ITU-R BT.2408)."""
+    six: float
+    """Light of the six."""
+    peak: float
+    """Of 100 % of the signal."""
 
 
 @dataclass(frozen=True)
@@ -19,15 +39,15 @@ class KnownColours:
     signals: tuple[tuple[float, float, float], ...]
     """Of R, G and B, in %."""
     xyz: Array
-    """(n, 3), against the luminance of white."""
+    """(n, 3), against the luminance of white, or of diffuse white."""
     sd: Array
     black: float
     """Luminance of 0 %, cd/m²; 0 where the meter cannot tell it from nothing."""
 
     @classmethod
-    def of(cls, found: ColourPass) -> "KnownColours":
-        """From a colour pass."""
-        white = float(found.white[1])
+    def of(cls, found: ColourPass, diffuse: DiffuseWhite | None = None) -> "KnownColours":
+        """From a colour pass; `diffuse`: of one under PQ."""
+        white = float(found.white[1]) if diffuse is None else diffuse.luminance
         signals = tuple(sample.signal for sample in found.samples)
         return cls(signals, found.xyz / white, found.sd / white, found.black)
 
@@ -48,6 +68,10 @@ class ManagePlan:
     """Then those are not read first, and everyday colours among them count as well."""
     light: bool = True
     """Whether the light of colours counts, beside their hue and saturation."""
+    leading: Formula = Formula.DE2000
+    """ΔE 2000, or ΔE ITP under PQ."""
+    diffuse: DiffuseWhite | None = None
+    """Under PQ; None where white is 100 % of the signal."""
 
     def __post_init__(self) -> None:
         if not self.controls or not all(is_of_colours(control.role) for control in self.controls):
@@ -59,7 +83,12 @@ class ManagePlan:
 
         The saturations are read, the everyday colours reckoned.
         """
-        every = samples(Length.USUAL, self.level, self.target.container)
+        if self.diffuse is None:
+            every = samples(Length.USUAL, self.level, self.target.container, self.target.gamut)
+        else:
+            every = hdr_samples(Length.USUAL, self.target, self.diffuse.six)
+            lit = self.linear([sample.signal for sample in every]).max(axis=-1)
+            every = tuple(each for each, most in zip(every, lit, strict=True) if most <= _AS_BRIGHT)
         known = set(self.known.signals) if self.known is not None else set()
         return tuple(each for each in every if not each.is_everyday or each.signal in known)
 
@@ -68,10 +97,53 @@ class ManagePlan:
         """Rows of the samples that are read."""
         return tuple(row for row, sample in enumerate(self.samples) if not sample.is_everyday)
 
+    @property
+    def formula(self) -> Formula:
+        """What counts: one of cast alone leaves the light of colours out."""
+        if self.leading is Formula.ITP:
+            return Formula.ITP if self.light else Formula.ITP_CAST
+        return Formula.DE2000 if self.light else Formula.DE2000_CAST
+
+    @property
+    def white_patch(self) -> Patch:
+        """The grey that colours are held to."""
+        return grey_patch(100.0 if self.diffuse is None else self._diffuse_percent, self.format)
+
+    @property
+    def _diffuse_percent(self) -> float:
+        assert self.diffuse is not None
+        return round(100.0 * float(pq_encode(self.diffuse.luminance)), 1)
+
+    def held_to(self, white: float) -> float:
+        """Luminance that colours are held against, where white was read at so much."""
+        return white if self.diffuse is None else self.diffuse.luminance
+
+    def six_signal(self, colour: str, saturation: float) -> tuple[float, float, float]:
+        """Signals of R, G and B in % of one of the six at so much saturation."""
+        target = self.target
+        if self.diffuse is None:
+            return saturation_signal(colour, saturation, self.level, target.container, target.gamut)
+        return hdr_saturation_signal(colour, saturation, self.diffuse.six, target.gamut, target.container)
+
+    def wanted(self, percents: ArrayLike, white: float, black: float = 0.0) -> Array:
+        """XYZ wanted of signals in %, (n, 3), in cd/m², where white was read at so much."""
+        peak = white if self.diffuse is None else self.diffuse.peak
+        return self.target.colour(np.asarray(percents) / 100.0, peak, black)
+
+    def linear(self, percents: ArrayLike) -> Array:
+        """Linear light in the target's primaries that signals in % ask for, white being 1, 1, 1, (n, 3)."""
+        light = self.wanted(percents, 1.0) / self.held_to(1.0)
+        return np.asarray(light @ self.target.gamut.rgb_matrix.T)
+
+    def errors(self, percents: ArrayLike, xyz: Array, white: float, black: float, sd: Array) -> ColourErrors:
+        """Errors of colours read as `xyz` (n, 3) with standard deviations `sd`, at signals in %."""
+        peak, signal = white if self.diffuse is None else self.diffuse.peak, np.asarray(percents) / 100.0
+        return colour_errors(signal, xyz, self.target, white=peak, black=black, sd=sd)
+
 
 @dataclass(frozen=True)
 class ColourTrip:
-    """A move as made, and what came of it: weighted average ΔE 2000 of the colours."""
+    """A move as made, and what came of it: weighted average ΔE of the colours."""
 
     move: Move
     before: float
@@ -101,13 +173,13 @@ class Managed:
     controls: tuple[ControlState, ...]
     trips: tuple[ColourTrip, ...] = ()
     found: float = 0.0
-    """Weighted average ΔE 2000 of all colours that count before anything was turned."""
+    """Weighted average ΔE of all colours that count before anything was turned."""
     proposed: Move | None = None
     why: str = ""
     """Why that move."""
     words: str = ""
     everyday: tuple[float, float] | None = None
-    """Average ΔE 2000 of the everyday colours as found, and as reckoned by now; None where none is known."""
+    """Average ΔE of the everyday colours as found, and as reckoned by now; None where none is known."""
     ramps: tuple[Ramp, ...] = ()
     """Ramps that were read, as they were last."""
     ramp: Ramp | None = None

@@ -13,7 +13,6 @@ from aequitone.procedures.colour.manage_plan import Ramp
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.manage_turns import turned_beside
 from aequitone.procedures.steps import Note, Procedure, Progress
-from aequitone.reference.saturations import saturation_signal
 from aequitone.signal import colour_patch
 
 # Linear light that a colour must have been pulled by for a ramp through it to be read.
@@ -77,13 +76,13 @@ def _ramp(session: ManageSession, colour: str) -> Procedure[Step]:
     xyz, sd, signals = [], [], []
     session.ramp = Ramp(colour, ())
     for at in RAMP:
-        signal = saturation_signal(colour, at, plan.level, plan.target.container)
+        signal = plan.six_signal(colour, at)
         reading = yield from read_patch(session, colour_patch(f"{colour} {at:g} %", signal, plan.format))
         xyz.append(reading.xyz)
         sd.append(reading.sd)
         signals.append(signal)
-        white = session.white.Y
-        wanted = plan.target.colour(np.array(signals) / 100.0, white, session.black)
+        white = plan.held_to(session.white.Y)
+        wanted = plan.wanted(signals, session.white.Y, session.black)
         shares = tuple((tuple(w / white), tuple(x / white)) for w, x in zip(wanted, xyz, strict=True))
         session.ramp = replace(session.ramp, pairs=shares)
         yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))

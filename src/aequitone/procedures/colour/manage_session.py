@@ -14,7 +14,6 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
 from aequitone.procedures.steps import Interrupt, Reading
-from aequitone.reference import colour_errors
 
 # ΔE 2000 that white's cast may move without weighing on what is best, if its readings tell as little.
 _WHITE_MAY, _SIGMAS = 0.1, 1.5
@@ -42,7 +41,8 @@ class ManageSession:
     belief: Belief
     controls: tuple[ControlState, ...]
     xyz: Array
-    """Of the samples and of white, the last, as they were read, against white's luminance, (n, 3)."""
+    """Of the samples as they were read, against the luminance of white or of diffuse white, and of white, the
+    last, against its own, (n, 3)."""
     sd: Array
     since: Array
     """Steps of each control since each was read, (n, controls)."""
@@ -68,7 +68,9 @@ class ManageSession:
     @classmethod
     def begin(cls, plan: ManagePlan) -> "ManageSession":
         weights = _weights(plan)
-        planner = ColourPlanner(plan.target, weights, _least_gain(plan), light=plan.light)
+        planner = ColourPlanner(
+            plan.target, weights, _least_gain(plan), formula=plan.formula, luminance=plan.held_to(1.0)
+        )
         xyz, sd, since = *np.zeros((2, len(weights), 3)), np.zeros((len(weights), len(plan.controls)))
         session = cls(plan, planner, Belief.prior(plan.controls), plan.controls, xyz, sd, since)
         if plan.known is not None:
@@ -96,10 +98,9 @@ class ManageSession:
         white, plan = self.white.Y, self.plan
         rows = [row for row in plan.read if self.sd[row].any()]
         told = tuple(plan.samples[row] for row in rows)
-        signal = np.array([sample.signal for sample in told]) / 100.0
-        xyz, sd = (each[rows] * white for each in self._by_now())
-        errors = colour_errors(signal, xyz, plan.target, white=white, black=self.black, sd=sd)
-        return ColourPass(told, xyz, sd, errors, self.white.xyz, self.white.sd, self.black, 0.0)
+        xyz, sd = (each[rows] * plan.held_to(white) for each in self._by_now())
+        errors = plan.errors([sample.signal for sample in told], xyz, white, self.black, sd)
+        return ColourPass(told, xyz, sd, errors, self.white.xyz, self.white.sd, self.black, 0.0, plan.leading)
 
     def _by_now(self) -> tuple[Array, Array]:
         """XYZ of the samples and of white with standard deviations: as read, or as they should be after moves."""
@@ -120,20 +121,19 @@ class ManageSession:
     @cached_property
     def wanted(self) -> Array:
         """Linear light of the samples and of white that the signal asks for, (n, 3)."""
-        target = self.plan.target
-        signal = np.array([*(sample.signal for sample in self.plan.samples), (100.0, 100.0, 100.0)]) / 100.0
-        return np.asarray(target.colour(signal, 1.0) @ target.gamut.rgb_matrix.T)
+        white = 3 * (self.plan.white_patch.percent,)
+        return self.plan.linear([*(sample.signal for sample in self.plan.samples), white])
 
     @property
     def seen(self) -> Seen:
         """The colours, and white last: it is to stay as it was before anything was turned."""
         assert self.white is not None
-        target, white = self.plan.target, self.white.Y
+        plan, held = self.plan, self.plan.held_to(self.white.Y)
         first = self.white if self.first_white is None else self.first_white
-        signal = np.array([sample.signal for sample in self.plan.samples]) / 100.0
-        wanted = np.vstack([target.colour(signal, white, self.black), first.xyz * (white / first.Y)])
-        xyz = np.vstack([self._by_now()[0][:-1], self.xyz[-1]]) * white
-        return Seen.of(xyz, wanted, white, target)
+        colours = plan.wanted([sample.signal for sample in plan.samples], self.white.Y, self.black)
+        wanted = np.vstack([colours, first.xyz * (held / first.Y)])
+        xyz = np.vstack([self._by_now()[0][:-1], self.xyz[-1]]) * held
+        return Seen.of(xyz, wanted, held, plan.target)
 
     def read(self, told: Mapping[int, Reading], asked: Array | None = None) -> Judgement | None:
         """Note what samples and white, by row, were read as, and learn what was turned since they were read.
@@ -142,7 +142,9 @@ class ManageSession:
         """
         assert self.white is not None
         rows = sorted(told)
-        xyz, sd = (np.array([each(told[row]) for row in rows]) / self.white.Y for each in (_xyz, _sd))
+        # White, the last, is held against itself: its cast counts.
+        held = np.array([*[self.plan.held_to(self.white.Y)] * (len(rows) - 1), self.white.Y])[:, None]
+        xyz, sd = (np.array([each(told[row]) for row in rows]) / held for each in (_xyz, _sd))
         felt = [at for at, row in enumerate(rows) if self.since[row].any()]
         judged = None
         if felt:
@@ -220,13 +222,13 @@ class ManageSession:
         return float(self.planner.score(seen.linear, seen.wanted))
 
     def average(self) -> float:
-        """Weighted average ΔE 2000 of the colours."""
-        return float(np.average(self._errors(), weights=self.planner.weights[:-1]))
+        """Weighted average ΔE of the colours."""
+        return self.plan.formula.unit * float(np.average(self._errors(), weights=self.planner.weights[:-1]))
 
     def everyday(self) -> float | None:
-        """Average ΔE 2000 of the everyday colours, as they are reckoned to be; None where none is known."""
+        """Average ΔE of the everyday colours, as they are reckoned to be; None where none is known."""
         rows = [row for row, sample in enumerate(self.plan.samples) if sample.is_everyday]
-        return float(self._errors()[rows].mean()) if rows else None
+        return self.plan.formula.unit * float(self._errors()[rows].mean()) if rows else None
 
     def _errors(self) -> Array:
         seen = self.seen

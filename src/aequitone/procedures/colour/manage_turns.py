@@ -1,5 +1,7 @@
 """Moves of a colour management: made, felt by the colours, and learnt from."""
 
+import numpy as np
+
 from aequitone.advice.moves import Move, moved, steps_of, trip_between
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.procedures.colour.manage_looks import felt_by, held, look_after
@@ -26,7 +28,8 @@ def after(session: ManageSession, move: Move) -> Procedure[None]:
     session.felt(_moved_rows(session, move), steps)
     judged = yield from look_after(session, move, steps if session.plan.by_hand else None)
     surprise = "" if judged is None else guard_words(judged, moved(to, -steps), steps)
-    spread = float(session.colours.errors.de2000_sd.mean()) / 2.0
+    colours = session.colours
+    spread = float(np.nanmean(colours.errors.by(colours.formula)[1])) / 2.0
     session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
     if surprise:
         yield from held(session, Note(surprise))

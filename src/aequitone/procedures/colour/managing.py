@@ -7,7 +7,6 @@ import numpy as np
 from aequitone.advice.colours import Oddity
 from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
-from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import (
     HALVES,
     felt_by,
@@ -211,10 +210,10 @@ def _ended(session: ManageSession) -> Procedure[Managed]:
         yield from _given_up(session, "White has moved along too far, so everything goes back.")
         return session.state(words=f"White paid for it, so it is left as it was found. {_stands(session)}")
     with_it, without = session.average(), session.found[1]
-    if with_it > without - _NO_SERVICE:
+    if with_it > without - _NO_SERVICE * session.plan.formula.unit:
         yield from _given_up(session, "It brings hardly anything, so it goes back to how it was found.")
-        words = f"Better left as it was found: with it ΔE {with_it:.1f}, without it {without:.1f}."
-        return session.state(words=words)
+        told = f"with it {session.plan.formula.short} {with_it:.1f}, without it {without:.1f}"
+        return session.state(words=f"Better left as it was found: {told}.")
     return session.state(words=_stands(session))
 
 
@@ -231,11 +230,12 @@ def _white_moved(session: ManageSession) -> float:
 
 
 def _stands(session: ManageSession) -> str:
-    errors: Array = session.colours.errors.de2000
+    colours = session.colours
+    errors = np.nan_to_num(colours.errors.by(colours.formula)[0])
     worst = int(errors.argmax())
     trips = len(session.trips)
-    average = f"ΔE {session.found[1]:.2f} → {session.average():.2f} on average"
-    name, plural = session.plan.samples[worst].name, "" if trips == 1 else "s"
+    average = f"{session.plan.formula.short} {session.found[1]:.2f} → {session.average():.2f} on average"
+    name, plural = colours.samples[worst].name, "" if trips == 1 else "s"
     about, everyday = "Saturations", session.everyday()
     if everyday is not None:
         about = "Saturations and everyday colours"
@@ -247,4 +247,5 @@ def _stands(session: ManageSession) -> str:
 
 def _nothing_words(session: ManageSession) -> str:
     which = "No turn" if not session.trips else "No other turn"
-    return f"{which} of the colour management is worth a trip: ΔE {session.average():.2f} on average as found."
+    average = f"{session.plan.formula.short} {session.average():.2f} on average as found"
+    return f"{which} of the colour management is worth a trip: {average}."

@@ -21,6 +21,7 @@ class Length(StrEnum):
     """Four saturations at two levels, and forty everyday colours."""
 
 
+_PRIMARIES = ("red", "green", "blue")
 _SHORT_SATURATIONS, _SHORT_EVERYDAY = (50.0, 100.0), 12
 _SECOND_LEVEL = 100.0
 DIFFUSE_WHITE = 203.0
@@ -52,17 +53,24 @@ class Sample:
         return bool(self.kind)
 
 
-def samples(length: Length, level: float, container: Gamut = REC709) -> tuple[Sample, ...]:
+def is_primary(sample: Sample) -> bool:
+    """Whether it is a primary at full saturation: three of them tell whether colours have changed."""
+    return sample.colour in _PRIMARIES and sample.saturation == 100.0
+
+
+def samples(
+    length: Length, level: float, container: Gamut = REC709, gamut: Gamut | None = None
+) -> tuple[Sample, ...]:
     """The colours of a pass, the six at `level` % of the signal first, then the everyday ones, kind by kind.
 
-    `container`: the primaries that the signal is encoded in.
+    `container`: the primaries that the signal is encoded in; `gamut`: those that are wanted, if others.
     """
     levels = (level,) if length is not Length.LONG or level == _SECOND_LEVEL else (level, _SECOND_LEVEL)
     shares = _SHORT_SATURATIONS if length is Length.SHORT else SATURATIONS
     of_six = [
         Sample(
             _named(colour, share, at, several=len(levels) > 1),
-            saturation_signal(colour, share, at, container),
+            saturation_signal(colour, share, at, container, gamut),
             colour,
             share,
             at,

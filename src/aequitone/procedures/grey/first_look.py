@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.answer import (
+from aequitone.advice.answers.answer import (
     CORNERS_PERCENT,
     LOOK_PERCENTS,
     MUTED,
@@ -15,6 +15,7 @@ from aequitone.advice.answer import (
     mapped,
     recognise,
 )
+from aequitone.colorimetry.arrays import Array
 from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Read, Reading, Show
@@ -126,8 +127,15 @@ def bent_greys(greys: Sequence[tuple[float, float]]) -> tuple[tuple[float, float
         max((each for each in greys if each[1] < share * white[1]), default=white) for share in _NOT_YET_ALL
     )
     # Greys of a first look lie far apart: what is moved most may lie between.
-    middle = (round(high[0] + low[0]) / 2.0, (high[1] + low[1]) / 2.0)
-    return tuple(dict.fromkeys((white, high, middle, low)))
+    if high != low:
+        return white, high, _between(low, high, 0.5), low
+    above = min((each for each in greys if each > high), default=white)
+    return tuple(dict.fromkeys((white, _between(low, above, 0.6), _between(low, above, 0.3), low)))
+
+
+def _between(low: tuple[float, float], high: tuple[float, float], share: float) -> tuple[float, float]:
+    """A grey at a share of the way between two, in whole % and about its cd/m²."""
+    return float(round(low[0] + share * (high[0] - low[0]))), low[1] + share * (high[1] - low[1])
 
 
 def look_at_mapping(format_: SignalFormat, greys: Sequence[tuple[float, float]]) -> Procedure[float]:
@@ -136,15 +144,33 @@ def look_at_mapping(format_: SignalFormat, greys: Sequence[tuple[float, float]])
     Returns how much more light a grey gives in the dark one, as a share; 0 where all are the same. White tells
     what the picture does to all light alike, as a limit of power does.
     """
-    seen: list[Reading] = []
+    white = greys[0][1]
+    bright, dark, sd = yield from _in_both(format_, greys, white)
+    moves, row = mapped(bright, dark, sd)
+    if not moves:
+        return 0.0
+    # A panel that loses light meanwhile looks like it: once more, the other way round.
+    pair = [0, row]
+    later = yield from _in_both(format_, [greys[each] for each in pair], white, dark_first=True)
+    both = np.hypot(sd[pair], later[2]) / 2.0
+    return mapped(np.sqrt(bright[pair] * later[0]), np.sqrt(dark[pair] * later[1]), both)[0]
+
+
+def _in_both(
+    format_: SignalFormat, greys: Sequence[tuple[float, float]], white: float, *, dark_first: bool = False
+) -> Procedure[tuple[Array, Array, Array]]:
+    """Read greys in a bright picture and in a dark one: the light in each, and the spread of its ratio, (n,)."""
+    seen: list[tuple[Reading, Reading]] = []
     for each, _ in greys:
         small = grey_patch(each, replace(format_, window=_SMALL))
+        dark = replace(small, name=f"{small.name}, {_SMALL * 100:g} % window")
         bright = corners_patch(each, replace(format_, window=min(format_.window, _ROOM_FOR_CORNERS)))
-        for patch in (bright, replace(small, name=f"{small.name}, {_SMALL * 100:g} % window")):
-            seen.append((yield from _read(patch, greys[0][1])))
-    light = np.array([reading.Y for reading in seen])
-    spread = np.array([reading.sd_Y for reading in seen]) / np.maximum(light, 1e-9)
-    return mapped(light[::2], light[1::2], np.hypot(spread[::2], spread[1::2]))
+        first = yield from _read(dark if dark_first else bright, white)
+        second = yield from _read(bright if dark_first else dark, white)
+        seen.append((second, first) if dark_first else (first, second))
+    light = np.array([[reading.Y for reading in pair] for pair in seen])
+    spread = np.array([[reading.sd_Y for reading in pair] for pair in seen]) / np.maximum(light, 1e-9)
+    return light[:, 0], light[:, 1], np.hypot(spread[:, 0], spread[:, 1])
 
 
 def _unsteady(white: Reading) -> Procedure[str]:

@@ -1,6 +1,6 @@
 """One level of grey, read to see how far off it is."""
 
-from aequitone.advice.encoding import usual_formula
+from aequitone.advice.answers.encoding import usual_formula
 from aequitone.procedures.policy import target_policy
 from aequitone.procedures.steps import Procedure, Purpose
 from aequitone.procedures.uninterrupted import insist_on_reading

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.shoulder import Shoulder, ShoulderKind, fit_shoulder
+from aequitone.advice.answers.shoulder import Shoulder, ShoulderKind, fit_shoulder
 from aequitone.colorimetry.arrays import Array
 from aequitone.figures import light_words
 from aequitone.procedures.grey.first_look import bent_greys, look_at_mapping, moves_words

@@ -22,7 +22,6 @@ from aequitone.procedures.levels.session import (
 )
 from aequitone.procedures.levels.shadows import keep_shadows, read_ends
 from aequitone.procedures.levels.sweep import Swept
-from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -39,11 +38,13 @@ _LIGHT_CLOSE = 0.01
 # White may be off so much from the wanted light before it is set again.
 _LIGHT_OFF = 0.02
 _MOST_RESERVE = 0.4
+# Of its range: contrast that moves by less is taken by hand to leave black where it is.
+_MUCH = 0.12
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
     """Set the levels that the plan's controls allow; returns a LevelsState."""
-    now = LevelsSession(plan, {control.role: control for control in plan.controls}, trips=Trips(plan.by_link))
+    now = LevelsSession(plan, {control.role: control for control in plan.controls})
     yield from _first_readings(now)
     if Role.LIGHT_OUTPUT in now.controls:
         yield from _light(now, Role.LIGHT_OUTPUT)
@@ -124,14 +125,22 @@ def _black_and_contrast(now: LevelsSession) -> Procedure[None]:
     still = first is None or first.control.value == first.found_at
     known = [Position(control.value, now.white[None], now.white_sd[None])] if still else []
     swept = yield from run_sweep(now, sweep, known)
-    moved = swept.control.value != swept.found_at
+    share = abs(swept.control.value - swept.found_at) / (control.highest - control.lowest)
+    # A walk for nothing: a little contrast does not move black.
+    moved = share > (0.0 if now.plan.by_link else _MUCH)
     if first is not None and first.positions and not first.kept and moved:
         yield from _second_round(now, first)
 
 
 def _black_sweep(now: LevelsSession) -> BlackSweep:
     assert now.white is not None
-    return BlackSweep(now.controls[Role.BLACK_LEVEL], float(now.white[1]), now.plan.dark_foot, now.channels)
+    return BlackSweep(
+        now.controls[Role.BLACK_LEVEL],
+        float(now.white[1]),
+        now.plan.dark_foot,
+        now.channels,
+        by_hand=not now.plan.by_link,
+    )
 
 
 def _lowest(swept: Swept) -> Array:

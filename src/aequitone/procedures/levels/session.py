@@ -111,7 +111,7 @@ class LevelsSession:
     wanted: float = 0.0
     windows: tuple[tuple[float, float], ...] = ()
     board: tuple[float, float] | None = None
-    trips: Trips = field(default_factory=lambda: Trips(together=False))
+    trips: Trips = field(default_factory=lambda: Trips(together=True))
 
     def state(self, *under_way: Swept) -> LevelsState:
         """Where the levels stand; `under_way`: sweeps that are not done."""
@@ -193,6 +193,8 @@ def run_sweep(
         now.controls[swept.control.role] = swept.control
         return now.state(swept)
 
-    swept = yield from carry_out(sweep, now.plan.format, tell, now.trips, known, found_at)
+    swept = yield from carry_out(
+        sweep, now.plan.format, tell, now.trips, known, found_at, by_hand=not now.plan.by_link
+    )
     yield from now.end(swept)
     return swept

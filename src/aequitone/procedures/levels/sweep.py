@@ -5,11 +5,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Finding, Position, Sweep
+from aequitone.advice.levels import Finding, Position, Sweep, contradicted, slipped
 from aequitone.advice.moves import ControlState
+from aequitone.figures import light_words
 from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
+    Note,
     Procedure,
     Progress,
     Purpose,
@@ -36,6 +38,8 @@ class Swept:
     finding: Finding | None = None
     kept: bool = False
     """The person had it put back where it was."""
+    doubt: str = ""
+    """Why the newest position is not believed, while it is turned to once more."""
 
     @property
     def readings(self) -> int:
@@ -49,17 +53,30 @@ def carry_out(
     trips: Trips,
     known: Sequence[Position] = (),
     found_at: int | None = None,
+    *,
+    by_hand: bool = False,
 ) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
     `known`: positions that were read already, as all else stands; `found_at`: where the control was found, if it
-    stands elsewhere by now. Understands PutBack (the control goes back to where it was and stays there), StopHere
-    (what is known by now is enough) and ReadAgain (the position is read once more).
+    stands elsewhere by now; `by_hand`: a position that the others contradict is turned to and read once more.
+    Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now is
+    enough) and ReadAgain (the position is read once more).
     """
-    control, positions = sweep.control, list(known)
+    control, positions, doubted = sweep.control, list(known), False
+    left_out: set[int] = set()
     found_at = control.value if found_at is None else found_at
     try:
-        while (setting := sweep.next(positions)) is not None:
+        while True:
+            setting = sweep.next(positions)
+            if setting is None:
+                odd = contradicted(sweep, positions) if by_hand else None
+                # Once for a setting: what is read so again is the screen's own way.
+                if odd is None or positions[odd].setting in left_out:
+                    break
+                left_out.add(positions[odd].setting)
+                yield Note(_odd_words(control, positions.pop(odd)))
+                continue
             if setting != control.value:
                 yield from trips.turn((control, setting))
                 control = replace(control, value=setting)
@@ -70,6 +87,17 @@ def carry_out(
             except ReadAgain:
                 continue
             positions.append(position)
+            stood = slipped(sweep, positions) if by_hand and not doubted else None
+            doubted = stood is not None
+            if stood is not None:
+                # Once: what is read so again is the screen's own way.
+                positions.pop()
+                words = _slip_words(control, position, stood)
+                yield Note(words)
+                swept = Swept(control, found_at, tuple(positions), doubt=words)
+                yield Progress(len(positions), 0, tell(swept))
+                yield from trips.turn((replace(control, value=stood), control.value))
+                continue
             yield Progress(len(positions), 0, tell(Swept(control, found_at, tuple(positions))))
     except StopHere:
         pass
@@ -92,9 +120,26 @@ def carry_out(
     return replace(done, control=replace(control, value=finding.setting))
 
 
+def _slip_words(control: ControlState, position: Position, stood: int) -> str:
+    light = light_words(float(position.xyz[0, 1]))
+    return (
+        f"{control.name} at {control.value} gave {light}, which does not fit what was read before: it looks as if "
+        f"it stood at {stood}. It is turned to {control.value} and read once more."
+    )
+
+
+def _odd_words(control: ControlState, position: Position) -> str:
+    light = light_words(float(position.xyz[0, 1]))
+    return (
+        f"{control.name} at {position.setting} gave {light}, which the other readings contradict: it seems to "
+        "have stood elsewhere, and is left out."
+    )
+
+
 def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
     yield from trips.settle()
-    yield from insist_on_turning(Turn(swept.control.moved_to(swept.found_at)))
+    if swept.control.value != swept.found_at:
+        yield from insist_on_turning(Turn(swept.control.moved_to(swept.found_at)))
     return replace(swept, control=replace(swept.control, value=swept.found_at), kept=True)
 
 

@@ -1,4 +1,4 @@
-"""Trips to the menu of one sweep after another: by link, what one has found is turned along with the next."""
+"""Trips to the menu of one sweep after another: what one has found is turned along with the next."""
 
 from dataclasses import dataclass, field, replace
 
@@ -10,7 +10,7 @@ from aequitone.procedures.uninterrupted import insist
 
 @dataclass
 class Trips:
-    """`together`: whether a turn may wait for the next one. A person turns what was just explained to them."""
+    """`together`: whether a turn may wait for the next one, so that a person walks to the menu once for both."""
 
     together: bool
     _owed: dict[Role, Change] = field(default_factory=dict)

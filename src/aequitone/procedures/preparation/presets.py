@@ -87,6 +87,8 @@ class ChoiceState:
     """Why the first is the best, once all were read."""
     on: str = ""
     """The name of the setting that is on."""
+    last: Judged | None = None
+    """The one that was read last."""
 
 
 def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
@@ -186,7 +188,9 @@ class _Choice:
     def state(self) -> ChoiceState:
         plan, order = self.plan, self._ranked(self.tracks)
         names = dict(zip(plan.values, plan.names, strict=True))
-        return ChoiceState(self.control, order, on=names.get(self.control.value, ""))
+        newest = self.tracks[-1] if self.tracks else None
+        last = next((judged for judged in order if judged.track is newest), None)
+        return ChoiceState(self.control, order, on=names.get(self.control.value, ""), last=last)
 
 
 def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:

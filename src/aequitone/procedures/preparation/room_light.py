@@ -1,4 +1,4 @@
-"""How dark the room is: what the meter reads of the screen while it is off."""
+"""How dark the room is: what the meter reads of a black picture, and in doubt of the screen while it is off."""
 
 from dataclasses import dataclass
 
@@ -23,11 +23,13 @@ class RoomPlan:
 
 @dataclass(frozen=True)
 class RoomLight:
-    """What was left with the screen off."""
+    """What was left with the screen off, or with a black picture on it."""
 
     light: float
     sd: float
     most: float
+    lit: bool = False
+    """Whether the screen was on, and its own black is in the light."""
 
     @property
     def dark(self) -> bool:
@@ -36,19 +38,28 @@ class RoomLight:
     @property
     def words(self) -> str:
         """How dark it is, in a sentence."""
-        told = f"With the screen off the meter reads {max(0.0, self.light):.3f} ± {self.sd:.3f} cd/m²"
+        when = "Of a black picture" if self.lit else "With the screen off"
+        told = f"{when} the meter reads {max(0.0, self.light):.3f} ± {self.sd:.3f} cd/m²"
         if self.dark:
             return f"{told}: dark enough."
         return f"{told}, more than {self.most:g}: dim the room, or put a cloth over screen and meter."
 
 
 def room_light(plan: RoomPlan) -> Procedure[RoomLight]:
-    """Switch the screen off, read, and switch it on again; returns a RoomLight."""
-    yield from insist(Turn(POWER.moved_to(0)))
-    policy = ReadPolicy(plan.most / 8.0, 0.0)
-    reading = yield from insist_on_reading(grey_patch(0.0, plan.format), policy, Purpose.WATCH)
-    yield from insist(Turn(_OFF.moved_to(1)))
-    found = RoomLight(reading.Y, reading.sd_Y, plan.most)
+    """Read a black picture; returns a RoomLight.
+
+    Where that has more light than the room may give, it is the screen's black or the room: the screen is switched
+    off, read, and switched on again.
+    """
+    black, policy = grey_patch(0.0, plan.format), ReadPolicy(plan.most / 8.0, 0.0)
+    reading = yield from insist_on_reading(black, policy, Purpose.WATCH)
+    found = RoomLight(reading.Y, reading.sd_Y, plan.most, lit=True)
+    if not found.dark:
+        yield Progress(1, 2, found)
+        yield from insist(Turn(POWER.moved_to(0)))
+        reading = yield from insist_on_reading(black, policy, Purpose.WATCH)
+        yield from insist(Turn(_OFF.moved_to(1)))
+        found = RoomLight(reading.Y, reading.sd_Y, plan.most)
     yield Progress(1, 1, found)
     yield Note(found.words)
     return found

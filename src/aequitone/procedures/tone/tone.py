@@ -6,11 +6,11 @@ from typing import Any, cast
 
 import numpy as np
 
+from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.points import ways_back
 from aequitone.advice.points.near_black import ALONE, REPAIRED, Price
 from aequitone.advice.points.words import ended_words
-from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, StopHere, T, Turn
 from aequitone.procedures.tone.multi_judging import BestLadder

@@ -23,7 +23,12 @@ def set_light(session: WhiteSession, step: LightStep) -> Procedure[None]:
     here = Position(step.control.value, np.array([white]), np.array([sd]))
     sweep = LightSweep(step.control, step.wanted, step.shape, _CLOSE)
     swept = yield from carry_out(
-        sweep, session.plan.format, lambda _: session.state(), Trips(together=False), [here]
+        sweep,
+        session.plan.format,
+        lambda _: session.state(),
+        Trips(together=False),
+        [here],
+        by_hand=session.plan.by_hand,
     )
     if swept.finding is not None and not swept.kept:
         yield Note(f"White balance has changed the light. {swept.finding.words}")
