@@ -24,7 +24,7 @@ from aequitone.standins.clock import VirtualClock
 READING = Reading(
     grey_patch(80.0, SignalFormat(10)), Purpose.LEVEL, 1.1, 2.2, 3.3, 0.01, 0.02, 0.03, 2, 1.0, 3.4, 0.9
 )
-MOVE = Move((Change(Role.GAIN_R, "R gain", 52, 60),), Expectation(4.0, 1.0, 0.3, -1.0))
+MOVE = Move((Change(Role.GAIN_R, "R gain", 52, 60),), Expectation(4.0, 1.0, 0.3, -1.0, "ΔE ITP"))
 
 
 def test_a_visit_comes_back_as_it_was_noted(logbook: Logbook, visit: VisitRecord) -> None:

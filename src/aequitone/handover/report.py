@@ -11,15 +11,20 @@ from aequitone.colorimetry import xyY_from_xyz
 from aequitone.colorimetry.cct import cct_and_duv
 from aequitone.handover import words
 from aequitone.handover.csv import write_readings
+from aequitone.handover.drawings import grey_drawing
 from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.letters import HOUSE, HOUSE_BOLD, load_fonts, marked_up
+from aequitone.handover.open_points import open_points, proof_heading
 from aequitone.handover.picture import before_and_after
 from aequitone.handover.readings_out import write_cgats
 from aequitone.logbook import Logbook
-from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PEAK, PROOF, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PEAK, PROOF, Snapshot, load_as_given
 from aequitone.passes.colours import colours_words
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
+
+# Controls that stand one below another in the list of settings; more stand in further columns.
+_ONE_BELOW_ANOTHER = 14
 
 
 @dataclass(frozen=True)
@@ -37,7 +42,7 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
 
     Raises NothingToReportError or LookupError with a sentence.
     """
-    jobs = [load_snapshot(logbook, visit_id, job_id=job.id) for job in logbook.jobs.of(visit_id)]
+    jobs = [load_as_given(logbook, visit_id, job.id) for job in logbook.jobs.of(visit_id)]
     measured = [snapshot for snapshot in jobs if snapshot.result(AS_FOUND) is not None]
     if not measured:
         raise NothingToReportError("There is nothing to report yet: grey as found has not been read to its end.")
@@ -149,7 +154,7 @@ class _Pages:
             story.append(self._paragraph(owed, self._body))
         if proof is not None:
             story += [
-                self._paragraph("How it is now", self._head),
+                self._paragraph(proof_heading(snapshot), self._head),
                 self._paragraph(words.found_words(proof, target), self._body),
                 self._paragraph(words.compared_words(found, proof), self._body),
             ]
@@ -165,18 +170,35 @@ class _Pages:
             story.append(
                 self._paragraph("No proof pass was made, so nothing is claimed of the result.", self._body)
             )
+        if open_ := open_points(snapshot):
+            story.append(self._paragraph("What is open", self._head))
+            story += [self._paragraph(sentence, self._body) for sentence in open_]
         story += [
             self._paragraph("Settings, to put back or to keep", self._head),
-            self._table(
-                [("Control", "As found", "As left"), *words.settings_rows(snapshot)], width, (0.5, 0.25, 0.25)
-            ),
+            self._settings(words.settings_rows(snapshot), width),
             self._paragraph(
                 "Come again in about six months, or when a device is added or the screen's firmware changes. "
-                "To put the screen back as it was found, enter the middle column.",
+                "To put the screen back as it was found, enter what stands under “As found”.",
                 self._small,
             ),
         ]
         return story
+
+    def _settings(self, rows: list[tuple[str, str, str]], width: float) -> Any:
+        """Controls as found and as left, in as many columns as keep them on the page."""
+        head = ("Control", "As found", "As left")
+        columns = min(3, 1 + (len(rows) - 1) // _ONE_BELOW_ANOTHER)
+        if columns == 1:
+            return self._table([head, *rows], width, (0.5, 0.25, 0.25))
+        high = -(-len(rows) // columns)
+        filled = [*rows, *[("", "", "")] * (columns * high - len(rows))]
+        beside = [filled[at * high : (at + 1) * high] for at in range(columns)]
+        lines = [tuple(cell for each in line for cell in (*each, ""))[:-1] for line in zip(*beside, strict=True)]
+        heads = tuple(cell for _ in range(columns) for cell in (*head, ""))[:-1]
+        own, gap = 1.0 / columns, 0.02
+        each = (0.46 * (own - gap), 0.27 * (own - gap), 0.27 * (own - gap), gap)
+        shares = (each * columns)[:-1]
+        return self._table([heads, *lines], width, shares, names=tuple(range(0, 4 * columns, 4)))
 
     def _pictures(self, width: float) -> list[Any]:
         from reportlab.platypus import Image, Table
@@ -190,6 +212,8 @@ class _Pages:
 
     def _readings_page(self, width: float) -> list[Any]:
         story: list[Any] = [self._paragraph("Readings", self._title)]
+        if (first := self._snapshot.result(AS_FOUND)) is not None:
+            story.append(grey_drawing(first, self._snapshot.result(PROOF), width))
         for name, found in (
             ("As found", self._snapshot.result(AS_FOUND)),
             ("Proof", self._snapshot.result(PROOF)),
@@ -266,8 +290,15 @@ class _Pages:
         return self._table(rows, width, (0.1,) * 10, numbers=True)
 
     def _table(
-        self, rows: list[tuple[str, ...]], width: float, shares: tuple[float, ...], *, numbers: bool = False
+        self,
+        rows: list[tuple[str, ...]],
+        width: float,
+        shares: tuple[float, ...],
+        *,
+        numbers: bool = False,
+        names: tuple[int, ...] = (0,),
     ) -> Any:
+        """A table with its head; `numbers`: every column is of figures, else those in `names` are of words."""
         from reportlab.lib.colors import HexColor
         from reportlab.platypus import Table, TableStyle
 
@@ -281,7 +312,8 @@ class _Pages:
                     ("FONT", (0, 0), (-1, 0), HOUSE_BOLD, 7.6),
                     ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#444444")),
                     ("LINEBELOW", (0, 1), (-1, -1), 0.2, HexColor("#cccccc")),
-                    ("ALIGN", (0 if numbers else 1, 0), (-1, -1), "RIGHT"),
+                    ("ALIGN", (0, 0), (-1, -1), "RIGHT"),
+                    *((("ALIGN", (at, 0), (at, -1), "LEFT") for at in names) if not numbers else ()),
                     ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
                 ]
             )

@@ -4,6 +4,7 @@ import math
 from typing import Any
 
 from aequitone.advice.moves import Move
+from aequitone.handover.open_points import open_points
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import JobRecord
 from aequitone.passes import (
@@ -51,6 +52,7 @@ def _job(snapshot: Snapshot, job: JobRecord) -> dict[str, Any]:
         "peak": peak_summary(snapshot.result(PEAK)),
         "colours_as_found": colour_summary(snapshot.result(COLOURS_FOUND)),
         "colours_as_left": colour_summary(snapshot.result(COLOURS_LEFT)),
+        "open": list(open_points(snapshot)),
         "colour_management": _management(snapshot.result(MANAGEMENT)),
         "moves": [
             _move(number, trip.move, trip.worst_before, trip.worst_after, trip.worst_sd)

@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from aequitone.advice.encoding import usual_formula
+from aequitone.advice.answers.encoding import usual_formula
 from aequitone.colorimetry import Formula
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model

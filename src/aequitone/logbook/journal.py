@@ -1,5 +1,6 @@
 """The journal of one pass, on disk: every call returns after the commit has been synced."""
 
+from collections.abc import Mapping
 from functools import partial
 from itertools import pairwise
 
@@ -7,7 +8,7 @@ from sqlalchemy import Engine, delete, func, select
 from sqlalchemy.orm import Session
 
 from aequitone.advice.moves import Change, Expectation, Move
-from aequitone.advice.roles import role_of
+from aequitone.advice.roles import Role, role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
 from aequitone.logbook.ledger import add_setting
@@ -17,6 +18,7 @@ from aequitone.procedures.steps import Purpose, Reading
 from aequitone.signal import Container, MasteringLight, Patch, Range, Shape, SignalFormat, Transfer
 
 _WISH, _NOTE = "wish", "note"
+STANDS_REASON = "stands so, said by hand"
 
 
 class PassJournal:
@@ -53,6 +55,15 @@ class PassJournal:
             )
             for control_id, value in turned.items():
                 add_setting(session, visit_id, control_id, value, reason)
+
+    def stands(self, at: Mapping[Role, int]) -> None:
+        """Where controls stand, into the ledger: the rest of the move is still to be made."""
+        with Session(self._engine) as session:
+            visit_id, ids = self._ledger(session)
+        with Session(self._engine) as session, session.begin():
+            for role, value in at.items():
+                if role.key in ids:
+                    add_setting(session, visit_id, ids[role.key], value, STANDS_REASON)
 
     def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
         """The visit, and the numbers of its screen's controls by role."""

@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from enum import StrEnum
 from typing import Any
 
-from aequitone.advice.encoding import transfer_of
+from aequitone.advice.answers.encoding import transfer_of
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Scope

@@ -7,7 +7,7 @@ from cattrs import structure
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from aequitone.advice.encoding import container_of, transfer_of
+from aequitone.advice.answers.encoding import container_of, transfer_of
 from aequitone.advice.roles import Role, role_of
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.advice.technology import Technology, technology_of
