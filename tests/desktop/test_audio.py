@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 from pytestqt.qtbot import QtBot
 
+from aequitone.advice.by_hand.pitch import REFERENCE_HZ, pitch_of
+from aequitone.advice.by_hand.watching import Left, Watched
 from aequitone.advice.moves import Change, Move
-from aequitone.advice.pitch import REFERENCE_HZ, pitch_of
 from aequitone.advice.roles import Role
-from aequitone.advice.watching import Left, Watched
 from aequitone.desktop.session.audio import AudioFeedback
 from aequitone.desktop.session.tone_generator import RATE, NoSoundError, ToneGenerator, open_device
 from aequitone.desktop.session.worker import Desk

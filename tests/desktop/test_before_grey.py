@@ -161,6 +161,11 @@ def test_what_is_switched_off_is_owed_and_answered_by_keys(
     assert standins is not None
     left = standins.screen.settings()
     assert (left[first.role.key], left[second.role.key]) == (1, 0)
+    # What is open is said once, and whoever presses again means it.
+    driver.press_for(hand_over_commands.CLOSE_VISIT)
+    assert "Close it with what is open?" in presenter.view().panel.sentence
+    assert "Not done: Levels, White, Tone, Proof." in dict(presenter.view().page.paragraphs)["What is open"]
+    assert logbook.open_visit() is not None
     driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
 
@@ -357,22 +362,25 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     driver, presenter = drive(window), window.presenter
     driver.press("Ctrl+4")
     driver.press_for(commands.BEGIN)
-    standins, missed = None, False
+    standins, missed, joined = None, False, 0
     for _ in range(60):
         driver.wait(lambda: not presenter.running or presenter.session.asked is not None, "a move or the end")
         if presenter.session.asked is None:
             break
         standins = presenter.session.instruments.bench(begun.bench).standins
         question = presenter.session.asked.question
-        (change,) = question.move.changes
         panel = presenter.view().panel
-        assert panel.lines[0].label == change.name
-        assert panel.lines[0].amount == f"to {change.to_value}"
-        if change.role == Role.BLACK_LEVEL:
-            # The remote was pointed past the screen: nothing moves, and the person does not see it.
-            missed = True
-        else:
-            standins.screen.turn({change.role.key: change.to_value})
+        # What was found is turned along with the first step of what comes next.
+        joined += len(question.move.changes) > 1
+        assert [(line.label, line.amount) for line in panel.lines] == [
+            (change.name, f"to {change.to_value}") for change in question.move.changes
+        ]
+        for change in question.move.changes:
+            if change.role == Role.BLACK_LEVEL:
+                # The remote was pointed past the screen: nothing moves, and the person does not see it.
+                missed = True
+            else:
+                standins.screen.turn({change.role.key: change.to_value})
         driver.press_for(commands.TURNED)
         driver.wait(
             lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q,
@@ -381,6 +389,7 @@ def test_levels_by_hand_ask_for_every_turn_and_notice_one_that_was_not_made(
     assert presenter.snapshot is not None
     assert presenter.snapshot.done(LEVELS)
     assert missed
+    assert joined
     assert "Brightness was not turned, or it is not the black level" in presenter.view().panel.sentence
     assert presenter.snapshot.settings[Role.BLACK_LEVEL] == presenter.snapshot.found_settings[Role.BLACK_LEVEL]
     assert standins is not None

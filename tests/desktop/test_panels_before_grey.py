@@ -1,14 +1,19 @@
 """What Prepare, Levels and Hand over say at each moment, from snapshot alone: no window."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
 
 from aequitone.advice import checklist as lines_of
 from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint
+from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.frame.key_chips import places
+from aequitone.desktop.session.live import Live
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
 from aequitone.desktop.stations.hand_over import panel as hand_over_panels
 from aequitone.desktop.stations.levels import page as levels_page
@@ -17,8 +22,9 @@ from aequitone.desktop.stations.prepare import checklist
 from aequitone.desktop.stations.prepare import commands as prepare_commands
 from aequitone.desktop.stations.prepare import panel as prepare_panels
 from aequitone.desktop.stations.prepare.state import Mark
+from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import CheckState, DebtAnswer
+from aequitone.logbook.ledger import FOUND_REASON, CheckState, DebtAnswer
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
@@ -116,7 +122,7 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
     control = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.ENERGY_SAVING)
     logbook.ledger.switch_off(visit.id, control.id, 1, 0)
     snapshot = load_snapshot(logbook, visit.id)
-    asked = hand_over_panels.hand_over(snapshot, "", made=False, busy=False)
+    asked = hand_over_panels.hand_over(snapshot, "", open_=False, made=False, busy=False)
     assert [hint.command for hint in asked.keys] == [
         hand_over_commands.ON_AGAIN,
         hand_over_commands.LEAVE_OFF,
@@ -126,11 +132,11 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
     assert asked.lines[0].label == "Eco mode"
     logbook.ledger.answer(snapshot.debts[0].id, DebtAnswer.CLIENT)
     snapshot = load_snapshot(logbook, visit.id)
-    then = hand_over_panels.hand_over(snapshot, "", made=False, busy=False)
+    then = hand_over_panels.hand_over(snapshot, "", open_=False, made=False, busy=False)
     assert {hand_over_commands.MAKE_REPORT, hand_over_commands.CLOSE_VISIT, commands.UNDO} <= {
         hint.command for hint in then.keys
     }
-    told = dict(hand_over_panels.paragraphs(snapshot))
+    told = dict(hand_over_panels.paragraphs(snapshot, ()))
     assert told["Switched off for measuring"] == "Eco mode\tclient's choice"
     assert "Eco mode from On to Off" in told["What was done"]
 
@@ -177,3 +183,91 @@ def test_answers_have_rows_of_their_own_and_other_keys_share_theirs() -> None:
         (0, 0, 1, 6), (1, 0, 1, 6), (2, 0, 1, 3), (2, 3, 1, 3), (3, 0, 1, 2),
     ]  # fmt: skip
     assert places((narrow[0], *wide)) == [(0, 0, 1, 3), (1, 0, 1, 6), (2, 0, 1, 6)]
+
+
+def test_a_line_is_ticked_by_its_box_and_taken_back(
+    logbook: Logbook, fresh: VisitRecord, open_on: Callable[[Logbook], MainWindow], drive: Callable[..., Driver]
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.go_to("prepare")
+    window.refresh()
+    view = window.room_view("prepare")
+    station = presenter.station("prepare")
+    assert {each.mark for each in station.lines} == {Mark.OPEN}
+
+    def click(x: float, row: int) -> None:
+        QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(40 + 32 * row + 16)))
+
+    click(200, 2)
+    assert station.here == 2
+    assert station.lines[2].mark is Mark.OPEN
+    click(18, 1)
+    driver.wait(lambda: station.lines[1].mark is Mark.DONE, "the tick")
+    click(18, 1)
+    driver.wait(lambda: station.lines[1].mark is Mark.OPEN, "it to be taken back")
+    # What a reading says is not ticked by hand: its line is only looked at.
+    measured = next(i for i, each in enumerate(station.lines) if each.line.key == lines_of.WARM_UP)
+    click(18, measured)
+    assert station.here == measured
+    assert station.lines[measured].mark is Mark.OPEN
+    # Whoever goes away and comes back finds the line that was left.
+    presenter.go_to("as-found")
+    presenter.go_to("prepare")
+    assert station.here == measured
+
+
+def test_what_cannot_be_measured_says_why_and_offers_that_it_does_not_apply(
+    logbook: Logbook, visit: VisitRecord
+) -> None:
+    snapshot = load_snapshot(logbook, visit.id)
+    control = next(control for control in snapshot.controls if control.role == Role.TEMPERATURE)
+    without = {role: value for role, value in snapshot.settings.items() if role != control.role}
+    bare = replace(snapshot, settings=without, found_settings=without, checks={})
+    lines = checklist.standings(bare)
+    here = next(i for i, each in enumerate(lines) if each.line.key == lines_of.CHOICE)
+    panel = prepare_panels.line_panel(bare, lines, here, "", "As found")
+    assert "at Arrive first" in panel.sentence
+    assert [hint.words for hint in panel.keys if hint.main] == ["go to Arrive"]
+    assert sum(hint.command == commands.SKIP for hint in panel.keys) == 1
+    # A screen that has no such control has nothing to note.
+    bare = replace(bare, controls=tuple(each for each in bare.controls if each.role != control.role))
+    lines = checklist.standings(bare)
+    here = next(i for i, each in enumerate(lines) if each.line.key == lines_of.CHOICE)
+    panel = prepare_panels.line_panel(bare, lines, here, "", "As found")
+    assert [hint.words for hint in panel.keys if hint.main] == ["does not apply"]
+    assert sum(hint.command == commands.SKIP for hint in panel.keys) == 1
+    assert not any(hint.command == commands.BEGIN for hint in panel.keys)
+
+
+def test_a_choice_that_was_put_back_is_still_to_be_made(logbook: Logbook, visit: VisitRecord) -> None:
+    bench = build_bench(load_scenario("demo"), 4).bench()
+    chosen = carry_out(logbook, begin(logbook, visit.id, TEMPERATURE), bench, NobodyThere())
+    snapshot = replace(load_snapshot(logbook, visit.id), checks={})
+    assert standing(snapshot, lines_of.CHOICE).mark is Mark.DONE
+    put_back = replace(chosen, words="")
+    snapshot = replace(snapshot, outcomes={**snapshot.outcomes, TEMPERATURE.key: Outcome(given=put_back)})
+    assert standing(snapshot, lines_of.CHOICE).mark is Mark.OPEN
+    assert "put back" in standing(snapshot, lines_of.CHOICE).detail
+
+
+def test_presets_are_counted_with_the_last_and_the_best(logbook: Logbook, visit: VisitRecord) -> None:
+    bench = build_bench(load_scenario("demo"), 4).bench()
+    chosen = carry_out(logbook, begin(logbook, visit.id, TEMPERATURE), bench, NobodyThere())
+    under_way = replace(chosen, words="", last=chosen.order[-1])
+    said = prepare_panels.measuring(TEMPERATURE, Live(done=1, total=3, value=under_way)).sentence
+    assert said.startswith("2 of 3. Last: ")
+    assert f"Best so far: {chosen.order[0].words}." in said
+
+
+def test_a_mode_that_was_chosen_by_hand_has_settings_of_its_own_to_be_noted(logbook: Logbook) -> None:
+    begun = begin_standin_visit(logbook, load_scenario("wide-lcd"), "wide-lcd", 1, link=Connection.BY_HAND)
+    mode = next(c for c in logbook.controls(begun.screen_id) if c.role == Role.PICTURE_MODE)
+    logbook.ledger.note(begun.id, {mode.id: 0}, FOUND_REASON)
+    panel = panel_at(load_snapshot(logbook, begun.id), lines_of.CHOICE)
+    assert [hint.command for hint in panel.keys if hint.main] == [commands.TO_ARRIVE]
+    assert "has settings of its own" in panel.sentence
+    values = build_bench(load_scenario("wide-lcd"), 1).link.values()
+    note_as_found(logbook, begun, values)
+    panel = panel_at(load_snapshot(logbook, begun.id), lines_of.CHOICE)
+    assert [hint.command for hint in panel.keys if hint.main] == [commands.BEGIN]

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication
 from tests.conftest import answer_checklist
 from tests.desktop.remote_hand import make_move
 
+from aequitone.advice.roles import Role
 from aequitone.advice.two_point.mover import Stop
 from aequitone.desktop import commands
 from aequitone.desktop.app import window_on
@@ -95,6 +96,9 @@ def test_a_whole_visit_by_link(
         "after.png", "before.png", "pass-1-as-found.txt", "pass-2-white.txt", "pass-3-tone.txt",
         "pass-4-proof.txt", "readings.csv", "report.pdf",
     ]  # fmt: skip
+    assert "Not done: Levels." in dict(presenter.view().page.paragraphs)["What is open"]
+    driver.press_for(hand_over_commands.CLOSE_VISIT)
+    assert "Close it with what is open?" in presenter.view().panel.sentence
     driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(lambda: logbook.open_visit() is None, "the closed visit")
     driver.press_for(commands.NEW_VISIT)
@@ -358,9 +362,26 @@ def test_white_needs_the_controls_noted(logbook: Logbook, open_on: Open, drive: 
     driver.press("Ctrl+3")
     as_found(driver)
     to_white(driver)
-    driver.press_for(commands.BEGIN)
     driver.wait(lambda: "enter them at Arrive" in presenter.view().panel.sentence, "the sentence")
-    assert not presenter.running
+    assert not has(window, commands.BEGIN)
+    # The first key leads to where it is mended, and back to where the visit goes on.
+    driver.press_for(commands.TO_ARRIVE)
+    driver.wait_for_station("arrive")
+    # Something was switched off meanwhile: what was never noted can be noted all the same.
+    saving = next(c for c in logbook.controls(visit.screen_id) if c.role == Role.ENERGY_SAVING)
+    logbook.ledger.switch_off(visit.id, saving.id, 1, 0)
+    presenter.open_visit(visit.id)
+    driver.wait(lambda: bool(presenter.snapshot.debts), "the debt")
+    presenter.go_to("arrive")
+    driver.press_for(arrive_commands.FILL)
+    driver.wait(lambda: not presenter.station("arrive").filling, "the menu")
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait(lambda: Role.GAIN_R in presenter.snapshot.settings, "the settings")
+    assert presenter.here != "arrive"
+    assert presenter.snapshot.settings[Role.ENERGY_SAVING] == 0
+    presenter.go_to("white")
+    window.refresh()
+    assert has(window, commands.BEGIN)
     assert [p.kind for p in logbook.passes(visit.id)] == [AS_FOUND.key]
 
 
@@ -408,6 +429,10 @@ def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: O
     assert presenter.here == "arrive"
     assert logbook.ledger.at(visit.id) == {}
     window.room_view("arrive")._table.item(0, 6).setText("52")
+    # What is blank is said before it is saved so.
+    driver.press_for(arrive_commands.SAVE)
+    assert "66 more have no setting as found" in presenter.view().panel.sentence
+    assert logbook.ledger.at(visit.id) == {}
     driver.press_for(arrive_commands.SAVE)
     driver.wait_for_station("prepare")
     assert list(logbook.ledger.at(visit.id).values()) == [52]

@@ -85,6 +85,9 @@ def test_a_screen_is_visited_again_with_all_but_its_settings(
     assert presenter.station("arrive").draft.device == "disc player"
     assert any(row.name for row in presenter.station("arrive").draft.controls)
     assert not any(row.found for row in presenter.station("arrive").draft.controls)
+    # How they stand today is to be noted: that it is not is said before it is saved so.
+    driver.press_for(arrive_commands.SAVE)
+    assert "have no setting as found" in presenter.view().panel.sentence
     driver.press_for(arrive_commands.SAVE)
     driver.wait(lambda: presenter.snapshot is not None, "the visit")
     assert presenter.snapshot.visit.id != visit.id

@@ -3,6 +3,9 @@
 from collections.abc import Callable
 from dataclasses import replace
 
+from PySide6.QtTest import QTest
+
+from aequitone.advice.moves import Move
 from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
@@ -69,19 +72,27 @@ def test_reasons_are_given_and_the_stop_figure_is_chosen_and_obeyed(
     assert again.errors == white_state(presenter.snapshot).errors
 
 
-def test_a_move_is_watched_while_it_is_turned_by_hand(
+def asked_for_a_move(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
-) -> None:
+) -> tuple[MainWindow, Driver, Move]:
+    """White begun on a screen that is turned by hand, and its first move."""
     standins = build_bench(load_scenario("demo"), 4)
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), standins.bench(), NobodyThere())
     by_hand = replace(logbook.visit(visit.id).bench, link=Connection.BY_HAND)
     logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
     window = open_on(logbook)
-    driver, presenter = drive(window), window.presenter
+    driver, session = drive(window), window.presenter.session
     driver.press("Ctrl+5")
     driver.press_for(commands.BEGIN)
-    driver.wait(lambda: presenter.session.asked is not None, "a move")
-    move = presenter.session.asked.question.move
+    driver.wait(lambda: session.asked is not None, "a move")
+    return window, driver, session.asked.question.move
+
+
+def test_a_move_is_watched_while_it_is_turned_by_hand(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window, driver, move = asked_for_a_move(logbook, visit, open_on, drive)
+    presenter = window.presenter
     driver.press_for(commands.WATCH)
     driver.wait(
         lambda: any(hint.command == commands.WATCHED for hint in presenter.view().panel.keys), "the first glance"
@@ -106,3 +117,41 @@ def test_a_move_is_watched_while_it_is_turned_by_hand(
     assert {change.role: moved[change.role] for change in move.changes} == {
         change.role: change.to_value for change in move.changes
     }
+
+
+def test_where_a_control_really_stands_is_typed_and_the_rest_asked_for(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window, driver, move = asked_for_a_move(logbook, visit, open_on, drive)
+    presenter = window.presenter
+    first = move.changes[0]
+    driver.press_for(commands.STANDS_AT)
+    driver.wait(lambda: presenter.view().panel.entry is not None, "the line to type in")
+    # Back, and the move is there as before.
+    driver.press("Esc")
+    driver.wait(lambda: presenter.view().panel.entry is None, "the move")
+    assert presenter.running
+    assert presenter.session.asked.question.move == move
+    driver.press_for(commands.STANDS_AT)
+    driver.wait(lambda: presenter.view().panel.entry is not None, "the line to type in")
+    field = window._panel._entry
+    QTest.keyClicks(field, f"{first.name} 999")
+    driver.press("Enter")
+    driver.wait(lambda: "cannot stand at 999" in presenter.view().panel.entry.objection, "the objection")
+    field.clear()
+    QTest.keyClicks(field, f"{first.name} {first.to_value + 3}")
+    driver.press("Enter")
+    driver.wait(
+        lambda: presenter.session.asked is not None and presenter.session.asked.question.move != move,
+        "what is left to turn",
+    )
+    rest = presenter.session.asked.question.move
+    assert (rest.changes[0].from_value, rest.changes[0].to_value) == (first.to_value + 3, first.to_value)
+    assert rest.changes[1:] == move.changes[1:]
+    assert logbook.ledger.at(visit.id)[first.role] == first.to_value + 3
+    screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
+    screen.turn({change.role.key: change.to_value for change in move.changes})
+    driver.press_for(commands.TURNED)
+    driver.wait(lambda: logbook.ledger.at(visit.id)[first.role] == first.to_value, "it to be noted as turned")
+    driver.press_for(commands.LEAVE)
+    driver.wait_for_pass()

@@ -14,7 +14,7 @@ from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, FootState, RouteState, StripState, View
 from aequitone.desktop.session.errands import import_pass_from, open_log, save_bug_report
 from aequitone.desktop.session.live import LiveTracker
-from aequitone.desktop.session.prompts import elsewhere, held
+from aequitone.desktop.session.prompts import asked_to_turn, elsewhere, held
 from aequitone.desktop.session.session import KEPT, Session
 from aequitone.desktop.station import Commands, Station, Tool, Workplace
 from aequitone.desktop.stations import STATIONS
@@ -102,7 +102,8 @@ class Presenter(QObject):
             return elsewhere(*self.place_of(kind))
         if self.tool is None and self.session.held_by:
             return held(self.session.held_by, self._station.title)
-        return self.room.panel()
+        panel, session = self.room.panel(), self.session
+        return panel if self.tool is not None else asked_to_turn(panel, session.asked, standing=session.standing)
 
     # What keys do
 
@@ -121,7 +122,7 @@ class Presenter(QObject):
 
     def _handlers(self) -> list[Commands]:
         """Who is asked, in order."""
-        told = [self.tool.commands()] if self.tool is not None else []
+        told = [self.tool.commands()] if self.tool is not None else [self.session.commands()]
         if self.running:
             told.append(self.session.running.commands())
         elif self.tool is None:
@@ -133,6 +134,7 @@ class Presenter(QObject):
         return {
             commands.NEXT_STATION: self._go_to_next,
             commands.NEW_VISIT: self.new_visit,
+            commands.TO_ARRIVE: partial(self.go_to, self.stations[0].id),
             commands.NEXT_JOB: self._next_job,
             commands.GO_ON: self._go_on,
             commands.SET_ASIDE: self._set_aside,
@@ -147,6 +149,7 @@ class Presenter(QObject):
             commands.TAKE_VISIT: self._take_visit,
             # Answers to what the Bench asks, where no pass runs.
             commands.TURNED: session.operator.answer,
+            commands.STANDS_AT: session.ask_where_it_stands,
             commands.TRY_AGAIN: partial(session.operator.answer, Remedy.TRY_AGAIN),
             **{tool.opened_by: self._toggle(tool) for tool in self.tools},
         }
@@ -245,11 +248,11 @@ class Presenter(QObject):
         self.tool = None
 
     def saved(self) -> None:
-        """Go on from the form, once the visit was written: to what comes next, unless that is measured already."""
+        """Go on from the form, once the visit was written: to Prepare, or to where a visit that began goes on."""
         measured = self.session.snapshot is not None and any(
             self.session.snapshot.done(station.passes[0]) for station in self.stations[2:] if station.passes
         )
-        self.go_to(self.here if measured else self.stations[1].id)
+        self.go_to(self._resume_station() if measured else self.stations[1].id)
 
     def place_of(self, kind: PassType[Any, Any]) -> tuple[str, str]:
         """The title of a pass, and the key that goes to its station."""

@@ -20,7 +20,7 @@ from aequitone.desktop.frame.state import MOST_KEYS, StripState, View
 # Whoever starts sees this window before the logbook and the solvers are imported: none of them is imported here.
 if TYPE_CHECKING:
     from aequitone.desktop.demo.remote import Remote
-    from aequitone.desktop.patterns.window import PatternWindow
+    from aequitone.desktop.patterns.window import PatternWindow, Shown
     from aequitone.desktop.presenter import Presenter
     from aequitone.desktop.session.session import Session
     from aequitone.desktop.station import RoomView
@@ -45,6 +45,8 @@ class MainWindow(QMainWindow):
         self._attached = False
         self._refused: Callable[[Command], None] | None = None
         """Receives the keys while there is no logbook."""
+        self._pictured = ""
+        """The key of the test picture that is wanted last; "" for none."""
         self._remote: Remote | None = None
         self._view: View | None = None
         self._drawn_at = 0.0
@@ -258,17 +260,23 @@ class MainWindow(QMainWindow):
         self.patterns.put_on(screen, whole=screen is not self.screen())
 
     def _show_picture(self, key: str) -> None:
-        """Make a test picture for the pattern window's size, away from this thread, and show it."""
+        """Show a test picture, made in another thread to fit the pattern window; an empty `key` takes it away."""
+        self._pictured = key
         if not key:
+            self.patterns.put_picture_away()
             return
         from aequitone.desktop.patterns.window import shown_picture
 
         self._show_patterns()
         range_ = self._session.bench.format.range
         width, height = self.patterns.pixels
-        self._session.desk.do(
-            lambda: shown_picture(key, width, height, range_), self.patterns.show_picture, lambda _error: None
-        )
+
+        def made(shown: "Shown") -> None:
+            # It takes a moment, and the person may have gone on.
+            if self._pictured == key:
+                self.patterns.show_picture(shown)
+
+        self._session.desk.do(lambda: shown_picture(key, width, height, range_), made, lambda _error: None)
         self.activateWindow()
 
     def _choose_file(self) -> None:

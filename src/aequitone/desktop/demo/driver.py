@@ -228,6 +228,9 @@ def _hand_over(driver: Driver, window: MainWindow) -> Path | None:
     driver.press_for(commands.CLOSE_TOOL)
     report: Path | None = presenter.station("hand-over").reports.folder
     driver.press_for(hand_over_commands.CLOSE_VISIT)
+    if presenter.session.message:
+        # What is open was said first.
+        driver.press_for(hand_over_commands.CLOSE_VISIT)
     driver.wait(
         lambda: presenter.snapshot is not None and presenter.snapshot.visit.closed is not None, "a closed visit"
     )

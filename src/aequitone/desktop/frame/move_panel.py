@@ -21,6 +21,7 @@ WIDTH = 376
 # Names of controls that are too long differ at their ends as often as at their beginnings.
 MIDDLE = Qt.TextElideMode.ElideMiddle
 _DETAIL_ROOM = 52.0
+_MARGIN, _GAP = 18, 10
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
 _FEW_KEYS = 9
@@ -56,7 +57,7 @@ class MovePanel(QFrame):
         self._outlook.setWordWrap(True)
 
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(18, 12, 18, 10)
+        layout.setContentsMargins(_MARGIN, 12, _MARGIN, 10)
         layout.setSpacing(6)
         top: tuple[QWidget, ...] = (
             self._heading,
@@ -163,12 +164,13 @@ class _BigLines(QWidget):
         self._lines: tuple[BigLine, ...] = ()
 
     def show_state(self, lines: tuple[BigLine, ...]) -> None:
-        if lines == self._lines:
+        shown = _below_one_another(lines)
+        if shown == self._lines:
             return
-        self._lines = lines
+        self._lines = shown
         self.setAccessibleName(", ".join(f"{line.label} {line.amount}".strip() for line in lines))
-        self.setVisible(bool(lines))
-        self.setFixedHeight(round(self._pitch * len(lines)))
+        self.setVisible(bool(shown))
+        self.setFixedHeight(round(self._pitch * len(shown)))
         self.update()
 
     @property
@@ -188,8 +190,19 @@ class _BigLines(QWidget):
                 theme.text(painter, place, line.detail, theme.BODY, theme.QUIET, align=_RIGHT)
                 place = place.adjusted(0, 0, -_DETAIL_ROOM, 0)
             amount = theme.text(painter, place, line.amount, self._size, theme.BRIGHT, bold=True, align=_RIGHT)
-            room = place.adjusted(0, 0, -amount - 10 if amount else 0, 0)
+            room = place.adjusted(0, 0, -amount - _GAP if amount else 0, 0)
             theme.text(painter, room, line.label, self._size, elide=MIDDLE)
+
+
+def _below_one_another(lines: tuple[BigLine, ...]) -> tuple[BigLine, ...]:
+    """One line as two, where its name and where to turn it do not fit beside one another."""
+    if len(lines) != 1 or not lines[0].amount or lines[0].detail:
+        return lines
+    (line,) = lines
+    name = theme.advance(line.label, theme.MOVE)
+    if name + _GAP + theme.advance(line.amount, theme.MOVE, bold=True) <= WIDTH - 2 * _MARGIN:
+        return lines
+    return BigLine(line.label), BigLine("", line.amount)
 
 
 class _Reading(QWidget):

@@ -108,7 +108,7 @@ def text(
     elide: Qt.TextElideMode = Qt.TextElideMode.ElideRight,
 ) -> float:
     """Draw one line of words, cut with an ellipsis where it does not fit; returns its width."""
-    width = _advance(words, size, bold)
+    width = advance(words, size, bold=bold)
     if width > place.width() + 0.5:
         metrics = QFontMetricsF(font(size, bold=bold))
         words = metrics.elidedText(words, elide, place.width() + 0.5)
@@ -120,7 +120,8 @@ def text(
 
 
 @lru_cache(maxsize=2048)
-def _advance(words: str, size: int, bold: bool) -> float:
+def advance(words: str, size: int, *, bold: bool = False) -> float:
+    """Width of words in one line, in logical pixels."""
     return QFontMetricsF(font(size, bold=bold)).horizontalAdvance(words)
 
 

@@ -163,6 +163,12 @@ class PatternWindow(QWidget):
             self._timer.stop()
         self.update()
 
+    def put_picture_away(self) -> None:
+        """Go back from a test picture to black; a patch that is shown stays."""
+        self._picture = None
+        self._timer.stop()
+        self.update()
+
     @property
     def pixels(self) -> tuple[int, int]:
         """Width and height in pixels of the screen."""

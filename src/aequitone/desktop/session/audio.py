@@ -5,8 +5,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from aequitone.advice.pitch import pitch_of
-from aequitone.advice.watching import Watched
+from aequitone.advice.by_hand.pitch import pitch_of
+from aequitone.advice.by_hand.watching import Watched
 from aequitone.desktop.session.tone_generator import NoSoundError, Stream, ToneGenerator, open_device
 from aequitone.desktop.session.worker import Desk
 

@@ -5,8 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import Change
-from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula, cast_of, xyY_from_xyz
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, ReadingFigure
 from aequitone.desktop.widgets.ladder_state import LadderRow, empty_rows, filled, ghosted

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, Signal
 
+from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Move
 from aequitone.instruments.by_hand import HandEntry
 from aequitone.instruments.errors import CancelledError, InstrumentError
@@ -70,9 +71,9 @@ class WindowOperator(QObject):
 
     # Called from the runner's thread; they block.
 
-    def turn(self, move: Move) -> type[Interrupt] | None:
-        self._ask(AskMove(move))
-        return None
+    def turn(self, move: Move) -> type[Interrupt] | Standing | None:
+        answer = self._ask(AskMove(move))
+        return answer if isinstance(answer, Standing) else None
 
     def trouble(self, error: InstrumentError) -> Remedy:
         try:

@@ -3,13 +3,14 @@
 from dataclasses import replace
 from typing import Any
 
+from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
 from aequitone.desktop.frame.key_hints import CONTROLS, LEAVE, PATTERNS, VIEW_KEYS, VISITS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.manual_entry import Asked
-from aequitone.desktop.session.operator import AskPatch, AskReading, AskReady, AskRemedy, Question
+from aequitone.desktop.session.operator import AskMove, AskPatch, AskReading, AskReady, AskRemedy, Question
 from aequitone.logbook.records import local_time
 from aequitone.passes import PassType, Snapshot, pass_type
 
@@ -62,6 +63,38 @@ def entry_prompt(asked: Asked, question: AskReading, form: str) -> PanelState:
         "" if asked.objection else f"As the meter shows it: {figures}. Type 0 alone for no light.",
         entry=EntryState(f"{', '.join(form)} for {question.patch.name}", asked.objection),
         keys=(hint(commands.KEEP_ENTRY, "keep this reading", main=True), hint(commands.STOP, "stop")),
+    )
+
+
+def asked_to_turn(panel: PanelState, asked: Asked | None, *, standing: bool) -> PanelState:
+    """What a station says, with the key that tells where a control really stands where a turn is asked.
+
+    `standing`: that is being typed.
+    """
+    question = asked.question if asked is not None else None
+    if asked is None or not isinstance(question, AskMove):
+        return panel
+    if standing:
+        return _standing(question, asked.objection)
+    if any(change.role == Role.POWER for change in question.move.changes):
+        return panel
+    first, *others = panel.keys
+    return replace(panel, keys=(first, hint(commands.STANDS_AT, "where it stands"), *others))
+
+
+def _standing(question: AskMove, objection: str) -> PanelState:
+    """Where the controls of a move really stand is to be typed."""
+    names = [change.name for change in question.move.changes]
+    told = "As the menu shows it. What is left to turn is asked for from there, and so it is noted."
+    if len(names) > 1:
+        told += f" One figure for each of {', '.join(names)}, or “{names[0]} 12” for one alone."
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Type where it"), BigLine("really stands")),
+        "" if objection else told,
+        entry=EntryState(", ".join(names), objection, letters=True),
+        keys=(hint(commands.KEEP_ENTRY, "it stands so", main=True), hint(commands.CLOSE_TOOL, "back to the move")),
     )
 
 

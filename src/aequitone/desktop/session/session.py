@@ -6,11 +6,14 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, Qt, Signal
 
+from aequitone.advice.by_hand.standing import standing_typed
+from aequitone.advice.moves import Move
+from aequitone.desktop import commands
 from aequitone.desktop.session.audio import AudioFeedback
 from aequitone.desktop.session.instruments import Instruments
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.manual_entry import Asked, ManualEntry
-from aequitone.desktop.session.operator import AskReading, Question, WindowOperator
+from aequitone.desktop.session.operator import AskMove, AskReading, Question, WindowOperator
 from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
 from aequitone.diagnosis import listen_for_errors
@@ -19,9 +22,10 @@ from aequitone.logbook import BenchChoice, Logbook
 from aequitone.logbook.records import Connection
 from aequitone.logbook.storage.lease import VisitHeldError, VisitLease
 from aequitone.passes import PassType, PreparedPass, Snapshot, begin
+from aequitone.wording import sentence
 
 if TYPE_CHECKING:
-    from aequitone.desktop.station import Station
+    from aequitone.desktop.station import Commands, Station
 
 KEPT = "What was there before is kept."
 
@@ -100,6 +104,8 @@ class Session(QObject):
         # It may come from any thread, or from the middle of drawing.
         self._error_told.connect(self.say, Qt.ConnectionType.QueuedConnection)
         self._deaf_to_errors = listen_for_errors(self._error_told.emit)
+        self.standing = False
+        """Whether it is being typed where the controls of a move really stand."""
         self.asked: Asked | None = None
         """What the runner waits for."""
         self.message = ""
@@ -225,9 +231,40 @@ class Session(QObject):
 
         self.running.begin(snapshot, kind, prepared, self.navigator.tracker(snapshot, kind))
 
+    def ask_where_it_stands(self) -> None:
+        """Ask where the controls of the move really stand."""
+        self.standing = self.asked is not None and isinstance(self.asked.question, AskMove)
+        self.changed.emit()
+
+    def commands(self) -> "Commands":
+        """What keys do while something is typed."""
+        return {commands.CLOSE_TOOL: self._keep_the_move} if self.standing else {}
+
+    def _keep_the_move(self) -> None:
+        """Nothing is typed of where controls stand after all."""
+        self.standing = False
+        if self.asked is not None:
+            self.asked = replace(self.asked, objection="")
+        self.changed.emit()
+
+    def _stands(self, text: str, asked: Asked, move: Move) -> None:
+        """Where the controls of a move stand was typed."""
+        limits = {control.role: (control.lowest, control.highest) for control in self.visit.controls}
+        try:
+            standing = standing_typed(text, move, limits)
+        except ValueError as error:
+            self.asked = replace(asked, objection=f"{sentence(str(error))} Nothing was noted.")
+            self.changed.emit()
+            return
+        self.standing = False
+        self.operator.answer(standing)
+
     def typed(self, text: str) -> None:
-        """A reading was typed."""
+        """A reading was typed, or where a control stands."""
         asked = self.asked
+        if asked is not None and self.standing and isinstance(asked.question, AskMove):
+            self._stands(text, asked, asked.question.move)
+            return
         if asked is None or not isinstance(asked.question, AskReading):
             return
         expected = self._entry.expected(self.snapshot, self.running.kind, self.running.live, asked.question.patch)
@@ -249,7 +286,7 @@ class Session(QObject):
         self._let_go()
 
     def _on_asked(self, question: Question | None) -> None:
-        self.asked = Asked(question) if question is not None else None
+        self.asked, self.standing = Asked(question) if question is not None else None, False
         self.changed.emit()
 
     def _on_ended(self, snapshot: Snapshot | None, sentence: str) -> None:

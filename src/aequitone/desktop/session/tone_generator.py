@@ -6,7 +6,7 @@ from typing import Any, Protocol, cast
 
 import numpy as np
 
-from aequitone.advice.pitch import REFERENCE_HZ
+from aequitone.advice.by_hand.pitch import REFERENCE_HZ
 from aequitone.colorimetry.arrays import Array
 from aequitone.errors import AequitoneError
 

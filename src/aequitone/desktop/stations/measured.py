@@ -1,6 +1,7 @@
 """What stations that measure have in common; no Qt."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from aequitone.desktop import commands
@@ -10,7 +11,7 @@ from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState,
 from aequitone.desktop.session.live import Live, LiveTracker
 from aequitone.desktop.session.prompts import beginning, go_on, interrupted, prompt
 from aequitone.desktop.station import Commands
-from aequitone.passes import AS_FOUND, PassType, Snapshot, pass_type
+from aequitone.passes import AS_FOUND, NotNotedError, NotReadyError, PassType, Snapshot, pass_type
 from aequitone.planning.pace import minutes_words
 from aequitone.reference import target_named
 
@@ -32,6 +33,7 @@ class MeasuredStation:
 
     def __init__(self, session: "Session") -> None:
         self.session = session
+        self._checked: tuple[Snapshot, PassType[Any, Any], str] | None = None
 
     @property
     def kind(self) -> PassType[Any, Any]:
@@ -92,7 +94,30 @@ class MeasuredStation:
             return self.closed()
         if snapshot.interrupted is not None and pass_type(snapshot.interrupted.kind) in self.passes:
             return interrupted(snapshot, self.session.message)
-        return self.idle() if self.kind.fits(snapshot) else self._unfit()
+        return self._hindered(self.idle()) if self.kind.fits(snapshot) else self._unfit()
+
+    def _hindered(self, panel: PanelState) -> PanelState:
+        """What is said where the pass cannot begin for settings that are not noted: where to note them."""
+        main = next((each for each in panel.keys if each.main), None)
+        if main is None or main.command != commands.BEGIN or not (lacking := self._lacking()):
+            return panel
+        rest = tuple(each for each in panel.keys if each is not main)
+        told = panel.sentence if lacking in panel.sentence else f"{lacking} {panel.sentence}"
+        return replace(panel, sentence=told, keys=(hint(commands.TO_ARRIVE, "go to Arrive", main=True), *rest))
+
+    def _lacking(self) -> str:
+        """Which settings the main pass needs and does not have, worked out once for each snapshot; "" for none."""
+        snapshot, kind = self.snapshot, self.kind
+        if self._checked is None or self._checked[0] is not snapshot or self._checked[1] is not kind:
+            lacking = ""
+            try:
+                kind.make_plan(snapshot)
+            except NotNotedError as error:
+                lacking = str(error)
+            except NotReadyError:
+                pass
+            self._checked = snapshot, kind, lacking
+        return self._checked[2]
 
     def _unfit(self) -> PanelState:
         """The job is one of HDR, and this station sets SDR only."""

@@ -16,12 +16,15 @@ from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import Connection, Plate
 from aequitone.passes import Snapshot
 from aequitone.reference import DEFAULT_TARGET, target_named
+from aequitone.wording import listed
 
 if TYPE_CHECKING:
     from aequitone.standins.scenario import Scenario
 
 
 SWITCH = ("Off", "On")
+# Blank controls that are named, before they are only counted.
+_NAMED = 4
 
 
 @dataclass(frozen=True)
@@ -68,6 +71,19 @@ class CheckedDraft:
     found: dict[Role, int]
     warnings: tuple[str, ...] = ()
     """Words of the menu that may mislead."""
+    blank: tuple[str, ...] = ()
+    """Controls without a setting as found, by name."""
+
+    @property
+    def blank_words(self) -> str:
+        """What it means that they are blank; "" where none is."""
+        if not self.blank:
+            return ""
+        has, it = ("has", "it") if len(self.blank) == 1 else ("have", "them")
+        return (
+            f"{listed(self.blank, _NAMED)} {has} no setting as found. What is not noted is not set here, and "
+            f"cannot be put back. Type {it}, or save once more to leave {it} out."
+        )
 
 
 def new_draft() -> Draft:
@@ -197,7 +213,8 @@ def check(draft: Draft) -> CheckedDraft | list[str]:
         return objections
     roles = frozenset(record.role for record in controls)
     warnings = [misleading(record.role, record.name, roles) for record in controls]
-    return CheckedDraft(draft, (*controls, *many), found, tuple(words for words in warnings if words))
+    blank = tuple(record.name for record in (*controls, *many) if record.role not in found)
+    return CheckedDraft(draft, (*controls, *many), found, tuple(words for words in warnings if words), blank)
 
 
 def _names(draft: Draft) -> tuple[tuple[str, str], ...]:

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
+from aequitone.advice.roles import FEATURES
 from aequitone.desktop import commands
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.session.live import LiveTracker
@@ -47,6 +48,8 @@ class ArriveStation:
         self.draft: Draft = draft_of_snapshot(session.snapshot) if session.snapshot else new_draft()
         self.filling = False
         """The stand-in's menu is being read."""
+        self._left_blank: tuple[str, ...] = ()
+        """Controls of which it was said that they have no setting as found."""
         self._revision = 0
         self._empty = False
         """The logbook has no visit yet."""
@@ -185,6 +188,12 @@ class ArriveStation:
             session.say(" ".join(checked))
             return
 
+        if found_open(snapshot) and checked.blank and checked.blank != self._left_blank:
+            # Once: whoever saves again means it.
+            self._left_blank = checked.blank
+            session.say(checked.blank_words)
+            return
+
         def done(fresh: Snapshot) -> None:
             session.take(fresh)
             session.navigator.saved()
@@ -221,8 +230,11 @@ def show_remote(session: "Session") -> None:
 
 
 def found_open(snapshot: Snapshot | None) -> bool:
-    """Whether "as found" may still be noted: not once controls have been turned."""
-    return snapshot is None or snapshot.settings == snapshot.found_settings
+    """Whether "as found" may still be changed: not once controls have been turned, features left out."""
+    if snapshot is None:
+        return True
+    found = snapshot.found_settings
+    return all(found.get(role) == value for role, value in snapshot.settings.items() if role not in FEATURES)
 
 
 def _written(logbook: Logbook, checked: CheckedDraft, snapshot: Snapshot | None) -> Snapshot:
@@ -255,9 +267,14 @@ def _written(logbook: Logbook, checked: CheckedDraft, snapshot: Snapshot | None)
         logbook.register.rename(visit.id, Named.DEVICE, draft.device)
     if draft.plate != visit.plate:
         visit = logbook.note_plate(visit.id, draft.plate)
-    if found_open(snapshot):
-        ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
-        known = snapshot.found_settings if snapshot else {}
-        fresh = {ids[role]: value for role, value in checked.found.items() if known.get(role) != value}
-        logbook.ledger.note(visit.id, fresh, FOUND_REASON)
+    ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
+    known, stands = (snapshot.found_settings, snapshot.settings) if snapshot else ({}, {})
+    open_ = found_open(snapshot)
+    # What was never noted can be noted late: nothing here has turned it. What was switched off stays off.
+    fresh = {
+        ids[role]: value
+        for role, value in checked.found.items()
+        if role not in stands or (open_ and stands[role] == known.get(role) != value)
+    }
+    logbook.ledger.note(visit.id, fresh, FOUND_REASON)
     return load_snapshot(logbook, visit.id)

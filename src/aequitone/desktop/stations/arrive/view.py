@@ -312,7 +312,7 @@ class ArriveView(QWidget):
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
         for j, words in enumerate(cells):
             item = QTableWidgetItem(words)
-            fixed = j == 0 or (j == _FOUND and not found_open)
+            fixed = j == 0 or (j == _FOUND and not found_open and bool(row.found))
             if fixed:
                 item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
                 item.setForeground(theme.QUIET)

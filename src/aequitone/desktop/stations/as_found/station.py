@@ -4,6 +4,7 @@ from aequitone.advice.roles import Role
 from aequitone.desktop.stations.grey.station import GreyStation
 from aequitone.handover import words
 from aequitone.passes import AS_FOUND, COLOURS_FOUND
+from aequitone.passes.preparation import is_warm
 
 
 class AsFoundStation(GreyStation):
@@ -14,8 +15,14 @@ class AsFoundStation(GreyStation):
     passes = (AS_FOUND,)
     colours = COLOURS_FOUND
     wanted = ("Measure grey", "as found")
-    before = "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
     subtitles = ("as it is found", "as found", "not measured yet")
+
+    @property
+    def before(self) -> str:
+        """What to know before it is begun: nothing of a screen that is known to be warm."""
+        if is_warm(self.snapshot):
+            return ""
+        return "Warm the screen up for 30 minutes first; nothing measured before that counts as a baseline."
 
     def said(self) -> str:
         found = self.snapshot.result(self.kind)

@@ -154,4 +154,4 @@ def _delta(state: Managed | None) -> DeltaFigure | None:
     if state is None:
         return None
     mean, sd = state.colours.mean(everyday=False)
-    return DeltaFigure("ΔE, saturations", mean, sd, verdict(mean))
+    return DeltaFigure(f"{state.colours.formula.short}, saturations", mean, sd, verdict(mean))

@@ -81,7 +81,7 @@ def _full(target: Target, name: str) -> tuple[tuple[float, float], float]:
     if target.tone.absolute:
         edge = target.gamut.xyz(np.array(MIXED[name]))
     else:
-        signal = np.array([saturation_signal(name, 100.0, 100.0, target.container)]) / 100.0
+        signal = np.array([saturation_signal(name, 100.0, 100.0, target.container, target.gamut)]) / 100.0
         edge = target.colour(signal, 100.0)[0]
     away = uv_from_xyz(edge) - uv_from_xyz(target.white.xyz())
     far = float(np.linalg.norm(away))

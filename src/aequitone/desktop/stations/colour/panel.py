@@ -1,6 +1,5 @@
 """What the move panel says at Colour: before a pass, while it runs, and afterwards. No Qt."""
 
-from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, NEXT, VIEW_KEYS, bench_keys, pause
@@ -16,7 +15,6 @@ from aequitone.reference import verdict
 _LENGTHS = tuple(Length)
 # Schools read the six at one or the other level of the signal, in %.
 _LEVELS = (75.0, 100.0)
-_DELTA = {Formula.DE2000: "ΔE", Formula.ITP: "ΔE ITP"}
 DIAGRAM_KEY = hint(DIAGRAM, "u'v' diagram")
 
 
@@ -110,5 +108,5 @@ def mean_delta(found: ColourPass) -> DeltaFigure:
     everyday = bool(found.rows(everyday=True))
     mean, sd = found.mean(everyday=everyday)
     return DeltaFigure(
-        f"{_DELTA[found.formula]}, {'everyday colours' if everyday else 'saturations'}", mean, sd, verdict(mean)
+        f"{found.formula.short}, {'everyday colours' if everyday else 'saturations'}", mean, sd, verdict(mean)
     )

@@ -103,10 +103,11 @@ def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
         out = ring * radius * _DIAGONAL
         label = QRectF(middle.x() + out - 26, middle.y() - out - 7, 24, 14)
         theme.text(painter, label, f"{ring * 100:g}", theme.NOTE, theme.QUIET, align=_RIGHTS)
+    drawn = [_at(middle, radius, bead.seen) for bead in (*page.beads, *page.ghosts)]
     for spoke in page.spokes:
         painter.setPen(QPen(theme.LINE, 1.0))
         painter.drawLine(middle, _at(middle, radius, spoke.towards))
-        _named(painter, middle, radius, spoke)
+        _named(painter, middle, radius, spoke, drawn)
     painter.save()
     # What is too far off to be drawn ends at the edge of the picture.
     painter.setClipRect(inner)
@@ -123,15 +124,17 @@ def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
         painter.drawLine(QPointF(middle.x() - dx, middle.y() - dy), QPointF(middle.x() + dx, middle.y() + dy))
 
 
-def _named(painter: QPainter, middle: QPointF, radius: float, spoke: Spoke) -> None:
-    """The name of a spoke at its end."""
+def _named(painter: QPainter, middle: QPointF, radius: float, spoke: Spoke, drawn: list[QPointF]) -> None:
+    """The name of a spoke at its end, where nothing is `drawn`."""
     across, align = spoke.towards[0], _MIDDLE
     end = _at(middle, radius + 20.0, spoke.towards)
     place = QRectF(end.x() - 45, end.y() - 9, 90, 18)
     if abs(across) > _SIDEWAYS:
         end = _at(middle, radius, spoke.towards)
         left = end.x() - 80 if across > 0.0 else end.x() - 10
-        place, align = QRectF(left, end.y() - 27, 90, 18), _RIGHTS if across > 0.0 else _LEFTS
+        above, below = (QRectF(left, end.y() + away, 90, 18) for away in (-27, 9))
+        place = below if any(above.contains(point) for point in drawn) else above
+        align = _RIGHTS if across > 0.0 else _LEFTS
     theme.text(painter, place, spoke.name, theme.BODY, align=align)
 
 

@@ -27,12 +27,15 @@ class GreyStation(MeasuredStation):
 
     wanted: tuple[str, str]
     """What is to be done, in two large lines."""
-    before: str
-    """What to know before it is begun."""
     subtitles: tuple[str, str, str]
     """Of the ladder: while it is read, once it is read, and before."""
     colours: PassType[Any, Any]
     """The pass over colours that belongs beside."""
+
+    @property
+    def before(self) -> str:
+        """What to know before it is begun."""
+        return ""
 
     def idle(self) -> PanelState:
         found = self.snapshot.result(self.kind)

@@ -17,6 +17,7 @@ from aequitone.desktop.stations.hand_over.commands import (
 )
 from aequitone.desktop.stations.prepare.panel import setting_words
 from aequitone.handover import words
+from aequitone.handover.open_points import proof_heading
 from aequitone.logbook.ledger import DebtRecord
 from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, Snapshot
 from aequitone.procedures.preparation.restore import PutBackState
@@ -25,8 +26,8 @@ from aequitone.reference import target_named
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
 
 
-def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> PanelState:
-    """Nothing is running; `made`: there is a report, `busy`: one is being made."""
+def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy: bool) -> PanelState:
+    """Nothing is running; `open_`: something is open, `made`: there is a report, `busy`: one is being made."""
     if snapshot.visit.closed is not None:
         open_or_make = hint(OPEN_REPORT, "open the report") if made else hint(MAKE_REPORT, "make the report")
         return PanelState(
@@ -38,18 +39,18 @@ def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> Pa
         )
     if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key):
         message = f"{message} {snapshot.passes[-1].outcome}".strip()
+    owed = [debt for debt in snapshot.debts if debt.answer is None]
+    undo = (hint(commands.UNDO, "undo the last answer"),) if len(owed) < len(snapshot.debts) else ()
+    if owed:
+        return _to_settle(owed[0], len(owed), message, undo)
     if snapshot.result(AS_FOUND) is None:
         return PanelState(
             "Hand over",
             False,
             (BigLine("Nothing to report"),),
             f"{message} Grey as found has not been measured yet.".strip(),
-            keys=(_CONTROLS,),
+            keys=(hint(CLOSE_VISIT, "close the visit"), *undo, _CONTROLS),
         )
-    owed = [debt for debt in snapshot.debts if debt.answer is None]
-    undo = (hint(commands.UNDO, "undo the last answer"),) if len(owed) < len(snapshot.debts) else ()
-    if owed:
-        return _to_settle(owed[0], len(owed), message, undo)
     if busy:
         return PanelState("Writing", False, (BigLine("Making the report"),), message)
     waiting = [job for job in snapshot.jobs if not job.left_out and PROOF.key not in job.done]
@@ -58,6 +59,8 @@ def hand_over(snapshot: Snapshot, message: str, *, made: bool, busy: bool) -> Pa
         names = ", ".join(f"{job.memory} on {job.input}" for job in others)
         message = f"{message} Not finished: {names}.".strip()
     unproven = "" if snapshot.result(PROOF) else "There is no proof: the report will claim nothing of the result."
+    if open_:
+        unproven = f"{unproven} What is open is listed beside, and stands in the report.".strip()
     close = hint(CLOSE_VISIT, "close the visit", main=made)
     again = hint(MAKE_REPORT, "make it again" if made else "make the report", main=not made)
     keys = (close, hint(OPEN_REPORT, "open the report"), again) if made else (again, close)
@@ -120,15 +123,19 @@ def _to_settle(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, .
     )
 
 
-def paragraphs(snapshot: Snapshot) -> tuple[tuple[str, str], ...]:
-    """The visit in words: heading and text; settings as tab-separated lines."""
+def paragraphs(snapshot: Snapshot, open_: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    """The visit in words, with what is `open_`: heading and text; settings as tab-separated lines."""
     before, after = snapshot.result(AS_FOUND), snapshot.result(PROOF)
     if before is None:
         return (("Nothing to hand over yet", "Grey as found has not been measured to its end."),)
     target = target_named(snapshot.visit.target)
     told = [("What was found", words.found_words(before, target)), ("What was done", words.done_words(snapshot))]
     if after is not None:
-        told.append(("How it is now", f"{words.found_words(after, target)} {words.compared_words(before, after)}"))
+        told.append(
+            (proof_heading(snapshot), f"{words.found_words(after, target)} {words.compared_words(before, after)}")
+        )
+    if open_:
+        told.append(("What is open", "\n".join(open_)))
     if held := f"{words.last_look_words(snapshot)} {words.unlooked_words(snapshot)}".strip():
         told.append(("Whether it still holds", held))
     if snapshot.debts:

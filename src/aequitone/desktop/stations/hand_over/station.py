@@ -1,5 +1,6 @@
 """Hand over: what is owed is settled, the report is made, the visit is closed."""
 
+from dataclasses import dataclass
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -21,12 +22,22 @@ from aequitone.desktop.stations.hand_over.debts import DebtAnswers
 from aequitone.desktop.stations.hand_over.report import ReportMaker
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
+from aequitone.handover.open_points import open_points
 from aequitone.logbook.ledger import DebtAnswer
 from aequitone.passes import COPIED, PUT_BACK, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
 if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
+
+
+@dataclass(frozen=True)
+class _Told:
+    """What is said of a visit at one moment."""
+
+    of: Snapshot
+    open_points: tuple[str, ...]
+    paragraphs: tuple[tuple[str, str], ...]
 
 
 class HandOverStation(MeasuredStation):
@@ -42,7 +53,9 @@ class HandOverStation(MeasuredStation):
         self._debts = DebtAnswers(session)
         self.reports = ReportMaker(session.logbook.path)
         self.reports.said.connect(session.say)
-        self._told: tuple[Snapshot, tuple[tuple[str, str], ...]] | None = None
+        self._warned: Snapshot | None = None
+        """Of whose open points it was asked whether to close all the same."""
+        self._told: _Told | None = None
 
     def is_done(self, snapshot: Snapshot) -> bool:
         return snapshot.visit.closed is not None
@@ -56,7 +69,10 @@ class HandOverStation(MeasuredStation):
     def idle(self) -> PanelState:
         self.reports.look(self.snapshot.visit.id)
         made, busy = self.reports.folder is not None, self.reports.busy
-        return panel.hand_over(self.snapshot, self.session.message, made=made, busy=busy)
+        told = self._tell()
+        return panel.hand_over(
+            self.snapshot, self.session.message, open_=bool(told.open_points), made=made, busy=busy
+        )
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
         asked = self.session.asked
@@ -64,11 +80,8 @@ class HandOverStation(MeasuredStation):
         return panel.putting_back(self.snapshot, live, move)
 
     def page(self) -> HandOverPage:
-        snapshot = self.snapshot
-        self.reports.look(snapshot.visit.id)
-        if self._told is None or self._told[0] is not snapshot:
-            self._told = snapshot, panel.paragraphs(snapshot)
-        return HandOverPage(self._told[1], self.reports.pictures)
+        self.reports.look(self.snapshot.visit.id)
+        return HandOverPage(self._tell().paragraphs, self.reports.pictures)
 
     def as_text(self) -> str:
         return "\n\n".join(f"{heading}\n{text}" for heading, text in self.page().paragraphs) + "\n"
@@ -96,8 +109,21 @@ class HandOverStation(MeasuredStation):
         """The window closes: a report that is being made is finished."""
         self.reports.wait(5000)
 
+    def _tell(self) -> "_Told":
+        """What there is to say of the visit, worked out once for each snapshot."""
+        snapshot = self.snapshot
+        if self._told is None or self._told.of is not snapshot:
+            open_ = open_points(snapshot)
+            self._told = _Told(snapshot, open_, panel.paragraphs(snapshot, open_))
+        return self._told
+
     def _close_visit(self) -> None:
+        """Close the visit: at once where nothing is open, else when it is asked for once more."""
         logbook, visit_id = self.session.logbook, self.snapshot.visit.id
+        if self._tell().open_points and self._warned is not self.snapshot:
+            self._warned = self.snapshot
+            self.session.say("Close it with what is open? Press it once more.")
+            return
 
         def work() -> Snapshot:
             logbook.close_visit(visit_id)

@@ -27,8 +27,8 @@ class HandOverView(QWidget):
         self._pictures = _Pictures()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 0, 4, 4)
-        layout.addWidget(area, 5)
-        layout.addWidget(self._pictures, 4)
+        layout.addWidget(area, 3)
+        layout.addWidget(self._pictures, 2)
         self._shown: HandOverPage | None = None
 
     def show_page(self, page: HandOverPage) -> None:
@@ -78,7 +78,7 @@ class _Pictures(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._images: list[tuple[str, QImage]] = []
-        self.setMinimumWidth(260)
+        self.setMinimumWidth(180)
 
     def show_pictures(self, paths: tuple[Path, Path] | None) -> None:
         names = ("Before", "After")

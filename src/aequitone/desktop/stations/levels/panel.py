@@ -44,14 +44,16 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
         if missing
         else "Each control is measured at a few positions and set where its curve is best."
     )
-    begin = () if missing else (hint(commands.BEGIN, "begin", main=True),)
+    begin = hint(commands.BEGIN, "begin", main=True)
+    if missing:
+        begin = hint(commands.TO_ARRIVE, "go to Arrive", main=True)
     return PanelState(
         "Your move",
         True,
         (BigLine("Set the levels,"), BigLine("light to tint")),
         f"{message} {sentence}".strip(),
         keys=(
-            *begin,
+            begin,
             hint(BY_EYE, "by eye instead"),
             hint(commands.NEXT_STATION, f"go on to {following}", key="G"),
             DARKEN,
@@ -95,19 +97,20 @@ def measuring(
 
 
 def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, ...]) -> PanelState:
-    """A person is to turn a control."""
-    (change,) = question.move.changes
+    """A person is to turn a control, and with it the one before to where it belongs."""
+    changes = question.move.changes
     swept = state.sweeps[-1] if state and state.sweeps else None
-    mine = swept is not None and swept.control.role == change.role
-    final = mine and swept is not None and swept.finding is not None
+    mine = swept is not None and any(swept.control.role == change.role for change in changes)
+    final = mine and swept is not None and swept.finding is not None and len(changes) == 1
+    stands = " and ".join(f"{change.name} is at {change.from_value}" for change in changes)
     sentence = _sentence(swept) if mine else ""
     if not sentence:
         sentence = "It is read at its new setting next."
     return PanelState(
         "Your move",
         True,
-        (BigLine(change.name, f"to {change.to_value}"),),
-        f"It is at {change.from_value} now. {sentence}",
+        tuple(BigLine(change.name, f"to {change.to_value}") for change in changes),
+        f"{stands} now. {sentence}" if len(changes) > 1 else f"It is at {changes[0].from_value} now. {sentence}",
         keys=(
             hint(commands.TURNED, "turned" if final else "turned, read it", main=True),
             hint(commands.STOP_HERE, "finish this control"),
@@ -155,4 +158,9 @@ def _sentence(swept: Swept | None) -> str:
         return (
             "White, black and three colours first: they tell a channel's light, and what white balance will cost."
         )
-    return swept.finding.words if swept.finding is not None else f"{len(swept.positions)} positions read."
+    if swept.doubt:
+        return swept.doubt
+    if swept.finding is not None:
+        return swept.finding.words
+    count = len(swept.positions)
+    return f"Read at {count} position{'' if count == 1 else 's'} so far."

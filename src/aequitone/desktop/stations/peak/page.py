@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from aequitone.advice.shoulder import ShoulderKind
+from aequitone.advice.answers.shoulder import ShoulderKind
 from aequitone.colorimetry.transfer import pq_encode
 from aequitone.desktop.stations.peak.state import PeakPage
 from aequitone.desktop.widgets.axis import Axis

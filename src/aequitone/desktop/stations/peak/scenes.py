@@ -5,7 +5,7 @@ from functools import cache
 
 import numpy as np
 
-from aequitone.advice.compromise import LightCurve, Made, made_of
+from aequitone.advice.answers.compromise import LightCurve, Made, made_of
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import srgb_codes
 from aequitone.passes import PEAK, Snapshot

@@ -4,10 +4,23 @@ from dataclasses import dataclass
 from typing import Any
 
 from aequitone.advice import checklist as lines_of
-from aequitone.advice.checklist import ChecklistLine, checklist
+from aequitone.advice.checklist import ChecklistLine, Way, checklist
+from aequitone.advice.roles import FEATURES, Role
+from aequitone.advice.scopes import Reach
 from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
 from aequitone.logbook.ledger import CheckState
-from aequitone.passes import GAMMA, GAMUT, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.passes import (
+    GAMMA,
+    GAMUT,
+    MODE,
+    ROOM,
+    TEMPERATURE,
+    WARM_UP,
+    NotNotedError,
+    NotReadyError,
+    PassType,
+    Snapshot,
+)
 from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {
@@ -55,13 +68,40 @@ def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
         return Standing(line, Mark.DONE if room.dark else Mark.OPEN, room.words)
     chosen = snapshot.result(MEASURED[line.key]) if line.key in MEASURED else None
     if isinstance(chosen, ChoiceState) and chosen.order:
-        return Standing(line, Mark.DONE, chosen.words or "stopped, and put back")
+        # Put back before one was chosen: nothing is decided.
+        mark = Mark.DONE if chosen.words else Mark.OPEN
+        return Standing(line, mark, chosen.words or "stopped, and put back")
     if line.role is not None:
         if any(debt.role == line.role for debt in snapshot.debts):
             return Standing(line, Mark.DONE, "switched off; to settle at Hand over")
         if snapshot.found_settings.get(line.role) == 0:
             return Standing(line, Mark.DONE, "found off")
     return Standing(line, Mark.OPEN)
+
+
+def hindrance(snapshot: Snapshot, line: ChecklistLine) -> NotReadyError | None:
+    """Why a line cannot be worked on; None where it can."""
+    if line.way is not Way.LOOK and _has_unnoted_settings(snapshot):
+        return NotNotedError(
+            f"{snapshot.visit.memory} is on now, and it has settings of its own. Note them before anything is "
+            "turned: what is not noted is not set here, and cannot be put back."
+        )
+    kind = MEASURED.get(line.key)
+    if kind is None or line.way is not Way.MEASURE:
+        return None
+    try:
+        kind.make_plan(snapshot)
+    except NotReadyError as error:
+        return error
+    return None
+
+
+def _has_unnoted_settings(snapshot: Snapshot) -> bool:
+    """Whether another picture mode was chosen by hand, and none of its settings has been noted."""
+    beside = (Role.PICTURE_MODE, *FEATURES)
+    own = [c.role for c in snapshot.controls if c.scope.reach is Reach.MEMORY and c.role not in beside]
+    noted = snapshot.settings
+    return Role.PICTURE_MODE in noted and bool(own) and not any(role in noted for role in own)
 
 
 def rows(lines: tuple[Standing, ...], here: int) -> tuple[ChecklistRow, ...]:

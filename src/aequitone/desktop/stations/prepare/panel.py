@@ -13,10 +13,22 @@ from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
-from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing
+from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, hindrance
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
-from aequitone.passes import GAMMA, GAMUT, MODE, PROOF, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot
+from aequitone.passes import (
+    GAMMA,
+    GAMUT,
+    MODE,
+    PROOF,
+    ROOM,
+    TEMPERATURE,
+    WARM_UP,
+    NotNotedError,
+    NotReadyError,
+    PassType,
+    Snapshot,
+)
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
 
@@ -45,7 +57,9 @@ def line_panel(
     line = standing.line
     if not open_ and not message:
         return _all_done(snapshot, standing, following)
-    keys = [_main_key(snapshot, line)]
+    error = hindrance(snapshot, line) if standing.mark is Mark.OPEN else None
+    hindered = str(error) if error is not None else ""
+    keys = [_main_key(snapshot, line)] if error is None else _instead(snapshot, line, error)
     measured = line.way is Way.MEASURE and standing.mark is Mark.DONE
     if measured and keys[0].command == commands.BEGIN:
         # Minutes of measuring are not begun again by whoever only presses Enter.
@@ -55,18 +69,20 @@ def line_panel(
         ]
     if keys[0].command == commands.GO_ON:
         keys.append(hint(commands.SET_ASIDE, "set this pass aside"))
-    if standing.mark is Mark.OPEN and line.way is Way.RESET:
+    if standing.mark is Mark.OPEN and line.way is Way.RESET and error is None:
         by_link = snapshot.visit.bench.by_link
         keys.append(hint(DONE, "reset to factory" if by_link else "reset, done", key="Ctrl+Enter"))
     elif standing.mark is Mark.OPEN:
-        keys.append(hint(commands.SKIP, "does not apply"))
-        keys.append(hint(LEAVE_AS_IS, "leave it as it is"))
+        others = hint(commands.SKIP, "does not apply"), hint(LEAVE_AS_IS, "leave it as it is")
+        keys += [each for each in others if each.command not in {key.command for key in keys}]
     elif line.key in snapshot.checks:
         keys.append(hint(commands.UNDO, "take it back"))
     if line.picture:
         keys.append(hint(commands.SHOW, "test picture"))
     keys += [*_MOVE_KEYS, hint(commands.NEXT_STATION, f"go on to {following}", key="G"), DARKEN]
-    told = [message, line.caution, line.why, line.how, chosen_elsewhere(snapshot, line)]
+    # A message may say the same after it was tried all the same.
+    told = ["" if message == hindered else message, hindered, line.caution, line.why]
+    told += ["" if hindered else line.how, chosen_elsewhere(snapshot, line)]
     if measured:
         told = [message, f"{standing.detail.rstrip('.')}."]
     return PanelState(
@@ -77,6 +93,16 @@ def line_panel(
         keys=tuple(keys),
         outlook=f"{open_} of {len(lines)} lines open. {to_settle(snapshot)}".strip(),
     )
+
+
+def _instead(snapshot: Snapshot, line: ChecklistLine, error: NotReadyError) -> list[commands.KeyHint]:
+    """What is offered first where a line cannot be worked on."""
+    if not isinstance(error, NotNotedError):
+        return [hint(LEAVE_AS_IS, "leave it as it is", main=True, key="Enter")]
+    role = _CHOSEN.get(line.key, Role.PICTURE_MODE)
+    if any(control.role == role for control in snapshot.controls):
+        return [hint(commands.TO_ARRIVE, "go to Arrive", main=True)]
+    return [hint(commands.SKIP, "does not apply", main=True)]
 
 
 def chosen_elsewhere(snapshot: Snapshot, line: ChecklistLine) -> str:
@@ -98,8 +124,7 @@ def measuring(kind: PassType[Any, Any], live: Live) -> PanelState:
         sentence = value.words
     if isinstance(value, ChoiceState):
         title = value.on or title
-        if value.order:
-            sentence = f"Best so far: {value.order[0].words}."
+        sentence = f"{_compared(live, value)} {sentence}"
     stop = () if kind is ROOM else (STOP_HERE,)
     return PanelState(
         "Paused" if live.paused else "Measuring",
@@ -117,8 +142,19 @@ def measuring(kind: PassType[Any, Any], live: Live) -> PanelState:
     )
 
 
-def turning(snapshot: Snapshot, question: AskMove, value: Any) -> PanelState:
+def _compared(live: Live, value: ChoiceState) -> str:
+    """How many settings were compared, what the last came to, and which is the best by now."""
+    told = [f"{min(live.done + 1, live.total)} of {live.total}."] if live.total else []
+    if value.last is not None and value.last != value.order[0]:
+        told.append(f"Last: {value.last.words}.")
+    if value.order:
+        told.append(f"Best so far: {value.order[0].words}.")
+    return " ".join(told)
+
+
+def turning(snapshot: Snapshot, question: AskMove, live: Live | None) -> PanelState:
     """A person is to turn something while a line is measured."""
+    value = live.value if live is not None else None
     (change,) = question.move.changes
     lines: tuple[BigLine, ...] = (
         BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),
@@ -129,7 +165,7 @@ def turning(snapshot: Snapshot, question: AskMove, value: Any) -> PanelState:
         "Your move",
         True,
         lines,
-        value.words if isinstance(value, ChoiceState) else "",
+        (value.words or _compared(live, value)) if isinstance(value, ChoiceState) and live is not None else "",
         keys=(
             hint(commands.TURNED, "turned, read it", main=True),
             STOP_HERE,

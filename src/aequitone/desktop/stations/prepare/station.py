@@ -39,8 +39,12 @@ class PrepareStation(MeasuredStation):
         super().__init__(session)
         self._at: int | None = None
         """The line that the person went to; None for the first that is open."""
+        self._of: int | None = None
+        """The job that it is a line of."""
         self._known: tuple[Snapshot, tuple[Standing, ...]] | None = None
         self._busy = False
+        self._pictured = False
+        """Whether the test picture of a line is shown."""
 
     def is_done(self, snapshot: Snapshot) -> bool:
         return prepared(snapshot)
@@ -61,7 +65,7 @@ class PrepareStation(MeasuredStation):
     def here(self) -> int:
         """The line in view."""
         lines = self.lines
-        if self._at is not None and self._at < len(lines):
+        if self._at is not None and self._at < len(lines) and self._of == self.snapshot.visit.job_id:
             return self._at
         return next((i for i, standing in enumerate(lines) if standing.mark is Mark.OPEN), len(lines) - 1)
 
@@ -70,9 +74,20 @@ class PrepareStation(MeasuredStation):
         return self.lines[self.here]
 
     def go_to(self, row: int | None) -> None:
-        """Look at a line; None for the first that is open."""
-        self._at = row
+        """Look at a line; None for the first that is open. A test picture leaves with the line it was for."""
+        if row != self._at:
+            self._put_picture_away()
+        self._at, self._of = row, self.snapshot.visit.job_id
         self.session.changed.emit()
+
+    def tick(self, row: int) -> None:
+        """Answer a line by its box, or take the answer back; what is measured or turned is only looked at."""
+        self.go_to(row)
+        standing = self._line
+        if standing.line.key in self.snapshot.checks:
+            self._take_back()
+        elif standing.mark is Mark.OPEN and standing.line.way in (Way.LOOK, Way.SWITCH):
+            self._answer(DONE)
 
     def idle(self) -> PanelState:
         following = self.session.navigator.next_station()
@@ -87,7 +102,7 @@ class PrepareStation(MeasuredStation):
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
         asked = self.session.asked
         if asked is not None and isinstance(asked.question, AskMove):
-            return panel.turning(self.snapshot, asked.question, live.value if live else None)
+            return panel.turning(self.snapshot, asked.question, live)
         return panel.measuring(kind, live) if live is not None else beginning()
 
     def said(self) -> str:
@@ -110,6 +125,7 @@ class PrepareStation(MeasuredStation):
 
         view = ChecklistView()
         view.chosen.connect(self.go_to)
+        view.ticked.connect(self.tick)
         return view
 
     def commands(self) -> Commands:
@@ -123,7 +139,9 @@ class PrepareStation(MeasuredStation):
         }
 
     def leave(self) -> None:
-        self._at = None
+        # Whoever comes back finds the line that was left.
+        self._at, self._of = self.here, self.snapshot.visit.job_id
+        self._put_picture_away()
 
     def begin(self) -> None:
         """Measure the line in view."""
@@ -133,7 +151,13 @@ class PrepareStation(MeasuredStation):
 
     def _show(self) -> None:
         if self._line.line.picture:
+            self._pictured = True
             self.session.picture_wanted.emit(self._line.line.picture)
+
+    def _put_picture_away(self) -> None:
+        if self._pictured:
+            self._pictured = False
+            self.session.picture_wanted.emit("")
 
     def _take_back(self) -> None:
         ledger, visit_id, key = self.session.logbook.ledger, self.snapshot.visit.id, self._line.line.key
@@ -191,6 +215,7 @@ class PrepareStation(MeasuredStation):
 
         def done(fresh: Snapshot) -> None:
             self._busy, self._at = False, None
+            self._put_picture_away()
             self.session.take(fresh)
 
         def failed() -> None:

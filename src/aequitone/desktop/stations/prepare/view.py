@@ -9,12 +9,15 @@ from aequitone.desktop.stations.prepare.state import ChecklistPage, ChecklistRow
 
 _ROW, _HEAD = 32.0, 40.0
 _TITLE_SHARE = 0.52
+_BOX = 36.0
 
 
 class ChecklistView(QWidget):
     """Draws rows; where they do not all fit, those around the present one."""
 
     chosen = Signal(int)
+    ticked = Signal(int)
+    """The box of a row was clicked."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -45,7 +48,7 @@ class ChecklistView(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         row = self._first + int((event.position().y() - _HEAD) // _ROW)
         if event.position().y() >= _HEAD and 0 <= row < len(self._rows):
-            self.chosen.emit(row)
+            (self.ticked if event.position().x() < _BOX else self.chosen).emit(row)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

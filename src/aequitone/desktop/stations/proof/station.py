@@ -23,8 +23,12 @@ class ProofStation(GreyStation):
     passes = (PROOF, LAST_LOOK)
     colours = COLOURS_LEFT
     wanted = ("Measure grey", "once more")
-    before = "The same pass as at the start, so that the two can be compared side by side."
     subtitles = ("proof, with as found behind it", "proof, with as found behind it", "as found, no proof yet")
+
+    @property
+    def before(self) -> str:
+        """What to know before it is begun."""
+        return "The same pass as at the start, so that the two can be compared side by side."
 
     def said(self) -> str:
         before, after = self.snapshot.result(AS_FOUND), self.snapshot.result(self.kind)

@@ -177,4 +177,5 @@ def _trips(state: ToneState | None) -> str:
     ladder = state.ladder
     if ladder.began is None:
         return f"{len(ladder.percents)} levels read so far."
-    return f"Round {ladder.round + 1}. {trips_words(len(ladder.trips))}"
+    near_black = state.foot.trips if state.foot is not None else 0
+    return f"Round {ladder.round + 1}. {trips_words(near_black + len(ladder.trips))}"

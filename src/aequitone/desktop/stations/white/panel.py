@@ -4,9 +4,9 @@ from typing import TypeVar
 
 import numpy as np
 
+from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import Move
 from aequitone.advice.two_point.mover import decisive
-from aequitone.advice.watching import Watched
 from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command, KeyHint, choice_hint, hint
