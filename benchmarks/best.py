@@ -1,6 +1,7 @@
 """The best ladder that a screen's own controls can give, looked for on the truth: what a solver may be held to."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from scipy.optimize import lsq_linear
@@ -14,6 +15,7 @@ from aequitone.standins.bench import StandInBench
 
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 _ROUNDS, _SHARE_TURNED = 5, 0.06
+_WHITE = 100.0
 # A worst level counts a little, so that none is given up for the mean.
 _WORST = 0.1
 # A ramp that bends by a tenth more than it may is no answer.
@@ -22,8 +24,32 @@ _BENT = 20.0
 _GOOD = 0.12
 
 
+@dataclass(frozen=True)
+class Judged:
+    """What a ladder is judged by: its levels in %, and the true ΔE and light of a screen with certain settings."""
+
+    levels: tuple[float, ...]
+    errors: Callable[[Mapping[str, int]], Array]
+    """ΔE of the levels, (n,)."""
+    light: Callable[[Array, Mapping[str, int]], Array]
+    """XYZ of signals (n, 3)."""
+    unit: float = 1.0
+    """What a ΔE 2000 of 1 comes to in it."""
+    spoilt: Callable[[Mapping[str, int]], float] = lambda _settings: 0.0
+    """What certain settings spoil elsewhere, in ΔE on average: it counts against them."""
+
+
 def best_ladder(bench: StandInBench, target: Target, *, points: bool) -> tuple[float, float]:
-    """Mean and worst true ΔE 2000 that gains, biases and (where asked) multi-point allow, with a smooth ramp.
+    """Mean and worst true ΔE 2000 that gains, biases and (where asked) multi-point allow, with a smooth ramp."""
+
+    def errors(settings: Mapping[str, int]) -> Array:
+        return np.array(bench.true_de2000(LADDER, target, settings))
+
+    return best_grey(bench, target, Judged(LADDER, errors, bench.screen.light_of_signal), points=points)
+
+
+def best_grey(bench: StandInBench, target: Target, judged: Judged, *, points: bool) -> tuple[float, float]:
+    """Mean and worst true ΔE that gains, biases and (where asked) multi-point allow, with a smooth ramp.
 
     Gauss-Newton within the end stops, then whole steps by ones and twos, alone and all of a kind together, as long
     as that is better.
@@ -39,16 +65,18 @@ def best_ladder(bench: StandInBench, target: Target, *, points: bool) -> tuple[f
         return base | {role: int(value) for role, value in zip(roles, at, strict=True)}
 
     def score(at: Array) -> float:
-        errors = bench.true_de2000(LADDER, target, settings(at))
+        errors = judged.errors(settings(at)) / judged.unit
         too_bent = max(0.0, bent(bench, settings(at)) - BEND) if points else 0.0
-        return float(np.mean(errors)) + _WORST * float(max(errors)) + _BENT * too_bent
+        return (
+            float(np.mean(errors)) + _WORST * float(max(errors)) + _BENT * too_bent + judged.spoilt(settings(at))
+        )
 
     start = np.array([base[role] for role in roles], dtype=float)
-    newton = _newton(bench, target, start, low, high, settings)
+    newton = _newton(judged, target, start, low, high, settings)
     # Where the whole way bends the ramp too much, a part of it may not.
     tries = [np.rint(start + share * (newton - start)) for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
     at = _by_steps(min(tries, key=score), low, high, _moves(roles), score)
-    errors = bench.true_de2000(LADDER, target, settings(at))
+    errors = judged.errors(settings(at))
     return float(np.mean(errors)), float(max(errors))
 
 
@@ -77,7 +105,7 @@ def bent(bench: StandInBench, at: Mapping[str, int]) -> float:
 
 
 def _newton(
-    bench: StandInBench,
+    judged: Judged,
     target: Target,
     start: Array,
     low: Array,
@@ -85,11 +113,14 @@ def _newton(
     settings: Callable[[Array], Mapping[str, int]],
 ) -> Array:
     """Whole steps whose light is near the target's on all levels: light weighs as in CIEDE2000, cast thrice."""
-    signal = np.repeat(np.array([*LADDER, 0.0])[:, None] / 100.0, 3, axis=1)
+    top = max(judged.levels)
+    signal = np.repeat(np.array([*judged.levels, 0.0])[:, None] / 100.0, 3, axis=1)
+    white = np.full((1, 3), 1.0)
 
     def missing(at: Array) -> Array:
-        light = bench.screen.light_of_signal(signal, settings(np.rint(at)))
-        aim = target.grey(LADDER, float(light[0, 1]), float(min(light[-1, 1], light[0, 1] / 2.0)))
+        light = judged.light(signal, settings(np.rint(at)))
+        peak = light[0] if top == _WHITE else judged.light(white, settings(np.rint(at)))[0]
+        aim = target.grey(judged.levels, float(peak[1]), float(min(light[-1, 1], peak[1] / 2.0)))
         gap = (log_light(light[:-1]) - log_light(aim)).reshape(-1, 3)
         middle = gap.mean(axis=1, keepdims=True)
         return np.asarray(np.hstack([3.0 * (gap - middle), middle]).ravel())

@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 from benchmarks.hdr import MEMORY, SCREENS, TARGET
 
-from aequitone.advice.compromise import LightCurve, made_of
+from aequitone.advice.answers.compromise import LightCurve, made_of
 from aequitone.logbook import open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import PEAK, begin, carry_out

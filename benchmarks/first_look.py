@@ -1,6 +1,6 @@
 """Do the first readings name the signal that the screen really gets? Every shipped screen, many units.
 
-    .venv/bin/python benchmarks/first_look.py [SEEDS] [SCENARIO ...]
+    .venv/bin/python benchmarks/first_look.py [FIRST] [SEEDS] [SCENARIO ...]
 
 Under PQ by every way to come to the peak: a roll-off of its own, that of BT.2390, a cut, and tone mapping that
 moves with the picture, which is to be found as well.
@@ -9,10 +9,11 @@ moves with the picture, which is to be found as well.
 import sys
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field, fields
 from itertools import product
 
-from aequitone.advice.answer import Answer, RangeAnswer
+from aequitone.advice.answers.answer import Answer, RangeAnswer
 from aequitone.procedures.grey.first_look import look_at_signal, mismatch_words
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
@@ -107,43 +108,71 @@ def answered(scenario: Scenario, case: Case) -> Answer:
     return Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(look_at_signal(format_)).answer
 
 
+@dataclass
+class Tally:
+    """What the looks of one screen, or of all of them, came to."""
+
+    tried: int = 0
+    named: int = 0
+    rights: int = 0
+    alarms: int = 0
+    movers: int = 0
+    moved: int = 0
+    still: int = 0
+    false_movers: int = 0
+    farthest: float = 0.0
+    missed: Counter[str] = field(default_factory=Counter)
+
+    def take(self, case: Case, answer: Answer) -> None:
+        good = case.named_by(answer)
+        self.farthest = max(self.farthest, answer.miss)
+        self.tried += 1
+        self.named += int(good)
+        if not good:
+            told = f"{answer.transfer.value}/{answer.range.name}/{answer.container.value}"
+            was = f"{case.transfer.value}/{case.range.name}/{case.container.value}"
+            self.missed[f"{case.scenario}: {was} called {told}{'' if answer.clear else ' (unclear)'}"] += 1
+        if case.right and case.transfer is Transfer.PQ:
+            if case.curve == MOVING:
+                self.movers, self.moved = self.movers + 1, self.moved + bool(answer.moves)
+            else:
+                self.still, self.false_movers = self.still + 1, self.false_movers + bool(answer.moves)
+        if case.right and case.curve != MOVING:
+            self.rights += 1
+            self.alarms += bool(mismatch_words(answer, case.believed) or answer.container is not case.container)
+
+    def add(self, other: "Tally") -> None:
+        for each in fields(self):
+            mine, theirs = getattr(self, each.name), getattr(other, each.name)
+            setattr(self, each.name, max(mine, theirs) if each.name == "farthest" else mine + theirs)
+
+
+def tally_of(name: str, seed: int) -> Tally:
+    """Every look of one unit of one screen."""
+    scenario, tally = load_scenario(name), Tally()
+    for case in cases(scenario, name, seed):
+        tally.take(case, answered(scenario, case))
+    return tally
+
+
 def main() -> None:
-    seeds = int(sys.argv[1]) if len(sys.argv) > 1 else 20
-    tried: Counter[str] = Counter()
-    named: Counter[str] = Counter()
-    missed: Counter[str] = Counter()
-    rights = alarms = 0
-    farthest = 0.0
-    movers = moved = still = false_movers = 0
-    for name in sys.argv[2:] or shipped_scenarios():
-        scenario = load_scenario(name)
-        for seed in range(seeds):
-            for case in cases(scenario, name, seed):
-                answer = answered(scenario, case)
-                good = case.named_by(answer)
-                farthest = max(farthest, answer.miss)
-                tried[name] += 1
-                named[name] += int(good)
-                if not good:
-                    told = f"{answer.transfer.value}/{answer.range.name}/{answer.container.value}"
-                    was = f"{case.transfer.value}/{case.range.name}/{case.container.value}"
-                    missed[f"{name}: {was} called {told}{'' if answer.clear else ' (unclear)'}"] += 1
-                if case.right and case.transfer is Transfer.PQ:
-                    if case.curve == MOVING:
-                        movers, moved = movers + 1, moved + bool(answer.moves)
-                    else:
-                        still, false_movers = still + 1, false_movers + bool(answer.moves)
-                if case.right and case.curve != MOVING:
-                    rights += 1
-                    alarms += bool(mismatch_words(answer, case.believed) or answer.container is not case.container)
-    for name in tried:
-        print(f"{name:18s} {named[name]:6d} of {tried[name]:6d}  {100 * named[name] / tried[name]:6.2f} %")
-    total, rightly = sum(tried.values()), sum(named.values())
-    print(f"named rightly: {rightly} of {total}, {100 * rightly / total:.2f} %")
-    print(f"false alarms among right settings: {alarms} of {rights}")
-    print(f"moving tone mapping found: {moved} of {movers}; false: {false_movers} of {still}")
-    print(f"farthest miss of the best explanation: {farthest:.4f}")
-    for what, count in missed.most_common(25):
+    first, seeds = (int(word) for word in (sys.argv[1:] + ["0", "20"][len(sys.argv) - 1 :])[:2])
+    names = sys.argv[3:] or list(shipped_scenarios())
+    units = [(name, seed) for name in names for seed in range(first, first + seeds)]
+    total, by_name = Tally(), {name: Tally() for name in names}
+    with ProcessPoolExecutor() as pool:
+        for (name, _), tally in zip(units, pool.map(tally_of, *zip(*units, strict=True)), strict=True):
+            by_name[name].add(tally)
+            total.add(tally)
+    for name, tally in by_name.items():
+        print(f"{name:18s} {tally.named:6d} of {tally.tried:6d}  {100 * tally.named / tally.tried:6.2f} %")
+    print(f"named rightly: {total.named} of {total.tried}, {100 * total.named / total.tried:.2f} %")
+    print(f"false alarms among right settings: {total.alarms} of {total.rights}")
+    print(
+        f"moving tone mapping found: {total.moved} of {total.movers}; false: {total.false_movers} of {total.still}"
+    )
+    print(f"farthest miss of the best explanation: {total.farthest:.4f}")
+    for what, count in total.missed.most_common(25):
         print(f"{count:5d}  {what}")
 
 

@@ -4,11 +4,12 @@
 
 As found, Peak, White and Tone of a warm screen with all that is automatic switched off. Gains and biases
 of its HDR memory are found off by up to six steps. The true mean of grey is over 21 levels up to the knee; that of
-colours, which are not set, over those that do not lie beyond the screen.
+colours, before and after its colour management, over those that do not lie beyond the screen.
 """
 
 import sys
 import tempfile
+from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -17,14 +18,19 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from benchmarks.best import Judged, best_grey
 
 from aequitone.advice.roles import BIASES, GAINS
+from aequitone.colorimetry import Formula
+from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import pq_encode, roll_off_from
 from aequitone.logbook import open_logbook
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,
+    COLOURS_FOUND,
+    MANAGEMENT,
     PEAK,
     PROOF,
     TONE,
@@ -45,10 +51,11 @@ from aequitone.standins.scenario import Scenario, load_scenario
 
 SCREENS = ("wide-lcd", "quantum-lcd", "white-oled", "rgb-oled", "mapping-lcd", "laser-projector")
 TARGET, MEMORY = "p3in2020-pq/added", "HDR film"
-PASSES: tuple[PassType[Any, Any], ...] = (AS_FOUND, PEAK, WHITE, TONE, PROOF)
+PASSES: tuple[PassType[Any, Any], ...] = (AS_FOUND, PEAK, WHITE, TONE, COLOURS_FOUND, MANAGEMENT, PROOF)
 _LEVELS = 21
 VERBOSE = False
 _FOUND_OFF = 6
+_NEAR_BLACK, _A_TENTH = (4.0, 3.0, 2.0), 0.1
 _WARM_SECONDS = 5400.0
 
 
@@ -62,10 +69,12 @@ class Run:
     knee: float
     kind: str
     right: bool
-    saturations: float
-    everyday: float
+    colours: tuple[tuple[float, float], ...]
+    """Saturations and everyday colours, before and after the colour management."""
     readings: int
     minutes: float
+    best: float
+    """The least mean that search on the truth finds."""
 
 
 def true_knee(scenario: Scenario) -> tuple[float, str]:
@@ -89,13 +98,46 @@ def errors_of(bench: StandInBench, target: Target, format_: SignalFormat, top: f
     return np.asarray(grey_errors(sent, xyz, target, white=float(white), black=float(black)).deitp)
 
 
-def colours_of(bench: StandInBench, plan: ColourPlan) -> tuple[float, float]:
-    """True mean ΔE ITP of the saturations and of the everyday colours that the screen can show."""
+def best_of(bench: StandInBench, target: Target, format_: SignalFormat, top: float) -> float:
+    """The least true mean ΔE ITP up to `top` that search on the truth finds for this screen's own controls.
+
+    Near black light may then be no further off than it was left.
+    """
+    levels = tuple(float(percent) for percent in np.linspace(99.0 * top, 5.0, _LEVELS))
+    sent = np.array([grey_patch(percent, format_).signal[0] for percent in levels]) * 100.0
+    signal = np.repeat(np.append(sent, [100.0, 0.0])[:, None] / 100.0, 3, axis=1)
+
+    def light(signals: Array, settings: Mapping[str, int]) -> Array:
+        return bench.screen.light_of_signal(signals, settings, format_.transfer, format_.container)
+
+    def errors(settings: Mapping[str, int]) -> Array:
+        xyz = light(signal, settings)
+        white, black = float(xyz[-2, 1]), float(xyz[-1, 1])
+        return np.asarray(grey_errors(sent, xyz[:-2], target, white=white, black=black).deitp)
+
+    near = np.repeat(np.array(_NEAR_BLACK)[:, None] / 100.0, 3, axis=1)
+
+    def off(settings: Mapping[str, int]) -> Array:
+        aim = target.luminance(near[:, 0], float(light(signal[-2:], settings)[0, 1]), 0.0)
+        return np.asarray(np.abs(np.log(np.maximum(light(near, settings)[:, 1], 1e-6) / aim)))
+
+    left = np.maximum(off(bench.screen.settings()), _A_TENTH)
+
+    def spoilt(settings: Mapping[str, int]) -> float:
+        """Light near black that is further off than it was left, and than a tenth."""
+        return float(np.maximum(off(settings) - left, 0.0).sum() / _A_TENTH)
+
+    return best_grey(bench, target, Judged(levels, errors, light, Formula.ITP.unit, spoilt), points=True)[0]
+
+
+def colours_of(bench: StandInBench, plan: ColourPlan, knee: float) -> tuple[float, float]:
+    """True mean ΔE ITP of the saturations and of the everyday colours that mean no more light than the knee."""
     patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in plan.samples]
     xyz = np.array([bench.screen.steady(patch) for patch in patches])
     white, black = (bench.screen.steady(grey_patch(percent, plan.format))[1] for percent in (100.0, 0.0))
     signal = np.array([patch.signal for patch in patches])
     errors = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black)).deitp
+    errors = np.where(signal.max(axis=-1) <= knee, errors, np.nan)
     everyday = np.array([sample.is_everyday for sample in plan.samples])
     return float(np.nanmean(errors[~everyday])), float(np.nanmean(errors[everyday]))
 
@@ -128,21 +170,26 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
         knee, kind = true_knee(scenario)
         rows = [errors_of(bench, target, visit.bench.format, knee)]
         seen = float(bench.screen.steady(grey_patch(100.0, visit.bench.format))[1])
-        start, readings = bench.clock.now(), 0
+        start, readings, colours = bench.clock.now(), 0, []
         for each in PASSES:
             try:
                 prepared = begin(logbook, visit.id, each)
             except NotReadyError:
                 continue
+            if each is MANAGEMENT:
+                colours.append(colours_of(bench, colour_plan(load_snapshot(logbook, visit.id)), knee))
             carry_out(logbook, prepared, bench.bench(), NobodyThere(), care=logbook.visit(visit.id).bench.care)
             if VERBOSE:
                 print(load_snapshot(logbook, visit.id).words(each), round((bench.clock.now() - start) / 60, 1))
             readings += len(logbook.readings(prepared.pass_id))
-            rows.append(errors_of(bench, target, visit.bench.format, knee))
+            if each is not COLOURS_FOUND and each is not MANAGEMENT:
+                rows.append(errors_of(bench, target, visit.bench.format, knee))
         snapshot = load_snapshot(logbook, visit.id)
-        peak, colours = snapshot.result(PEAK), colours_of(bench, colour_plan(snapshot))
+        peak = snapshot.result(PEAK)
+        colours.append(colours_of(bench, colour_plan(snapshot), knee))
         assert peak is not None and peak.shoulder is not None
         logbook.close()
+        minutes = (bench.clock.now() - start) / 60.0
         return Run(
             tuple(float(np.nanmean(row)) for row in rows),
             tuple(float(np.nanmax(row)) for row in rows),
@@ -150,9 +197,10 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             peak.shoulder.knee - knee,
             peak.shoulder.kind.name,
             peak.shoulder.kind.name == kind,
-            *colours,
+            (colours[0], colours[-1]),
             readings,
-            (bench.clock.now() - start) / 60.0,
+            minutes,
+            best_of(bench, target, visit.bench.format, knee),
         )
 
 
@@ -174,11 +222,19 @@ def main() -> None:
         print(
             f"  left worse {worse}; peak off {np.median(peaks) * 100:.2f} % (most {peaks.max() * 100:.2f}), knee "
             f"off {np.median(knees) * 100:.2f} % of the signal (most {knees.max() * 100:.2f}), kind right "
-            f"{sum(run.right for run in told)} of {units}; colours, saturations "
-            f"{np.median([r.saturations for r in told]):.2f}, everyday "
-            f"{np.median([r.everyday for r in told]):.2f}; {np.median([r.readings for r in told]):.0f} readings, "
+            f"{sum(run.right for run in told)} of {units}; {np.median([r.readings for r in told]):.0f} readings, "
             f"{np.median([r.minutes for r in told]):.1f} min"
         )
+        bests = np.array([run.best for run in told])
+        gaps = np.array([run.means[-1] for run in told]) - bests
+        print(f"  best by search {np.median(bests):.2f}, gap {np.median(gaps):.2f}, most {gaps.max():.2f}")
+
+        found, left = (np.array([run.colours[at] for run in told]) for at in (0, 1))
+        for at, what in enumerate(("saturations", "everyday")):
+            print(
+                f"  {what}: {np.median(found[:, at]):.2f} -> {np.median(left[:, at]):.2f}, most "
+                f"{left[:, at].max():.2f}, worse {int((left[:, at] > found[:, at] + 0.3).sum())}"
+            )
 
 
 if __name__ == "__main__":

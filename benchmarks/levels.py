@@ -14,7 +14,7 @@ from aequitone.advice.technology import dark_foot, has_fourth
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
-from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState
 from aequitone.procedures.runner import NobodyThere, Runner
@@ -51,6 +51,8 @@ class Outcome:
     """Readings that seven positions of each control would take."""
     minutes: float
     state: LevelsState
+    trips: int = 0
+    """Trips to the menu, as a person makes them."""
 
 
 def found_anywhere(bench: StandInBench, seed: int) -> None:
@@ -140,6 +142,7 @@ def run_one(name: str, seed: int) -> Outcome:
         sum(7 * looks.get(role, 1) for role in roles),
         (bench.clock.now() - began) / 60.0,
         state,
+        sum(isinstance(result, Turned) for result in journal.results.values()),
     )
 
 
@@ -170,7 +173,7 @@ def light_error(bench: StandInBench, wanted: float, role: Role) -> float:
 def main() -> None:
     seeds = int(sys.argv[1]) if len(sys.argv) > 1 else 20
     names = sys.argv[2:] or list(shipped_scenarios())
-    print(f"{'screen':18s} black≤1   contr.≤2  colour≤1  tint≤1    light≤1 %  readings     grid  minutes")
+    print(f"{'screen':18s} black≤1   contr.≤2  colour≤1  tint≤1    light≤1 %  readings     grid  minutes    trips")
     every: list[Outcome] = []
     for name in names:
         told = [run_one(name, seed) for seed in range(seeds)]
@@ -197,7 +200,9 @@ def _row(told: list[Outcome]) -> str:
         return f"{100 * np.mean([abs(value) <= most for value in values]):5.1f} %" if values else "      –"
 
     shares = [share("black", 1), share("contrast", 2), share("colour", 1), share("tint", 1), share("light", 0.01)]
-    costs = [np.mean([getattr(outcome, what) for outcome in told]) for what in ("readings", "grid", "minutes")]
+    costs = [
+        np.mean([getattr(outcome, what) for outcome in told]) for what in ("readings", "grid", "minutes", "trips")
+    ]
     return "   ".join(shares) + "".join(f"{cost:9.1f}" for cost in costs)
 
 

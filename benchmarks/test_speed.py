@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from aequitone.advice.answer import LOOK_PERCENTS, recognise
+from aequitone.advice.answers.answer import LOOK_PERCENTS, recognise
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.two_point.level_readings import Seen
