@@ -6,13 +6,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QByteArray, QSettings, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QCloseEvent, QContextMenuEvent, QGuiApplication, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command, KeyHint
 from aequitone.desktop.frame.darkening import Darkened
 from aequitone.desktop.frame.header import Route, StatusLine, Strip
+from aequitone.desktop.frame.menus import Doers, fill_bar, fill_context
 from aequitone.desktop.frame.move_panel import MovePanel
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.frame.state import MOST_KEYS, StripState, View
@@ -81,6 +82,9 @@ class MainWindow(QMainWindow):
         self._session.audio.on = bool(self._settings.value("sound", False, type=bool))
         self._attached, self._refused = True, None
         self.setWindowTitle("Aequitone")
+        self._doers = Doers(self._do, self._able, presenter.go_to, self._close_soon)
+        fill_bar(self.menuBar(), lambda: self._view, self._doers)
+        self.menuBar().setVisible(bool(self._settings.value("menus", True, type=bool)))
         self._route_keys()
         self._connect()
         self.refresh()
@@ -218,8 +222,27 @@ class MainWindow(QMainWindow):
             self._panel.send_entry()
         elif command == commands.ABOUT:
             self._show_about()
+        elif command == commands.MENU_BAR:
+            self.menuBar().setVisible(self.menuBar().isHidden())
         else:
             self.presenter.do(command)
+
+    def _able(self, command: Command) -> bool:
+        """Whether a command can be done now: some wait for a pass, and a visit of another program is looked at."""
+        waits = self.presenter.running and not command.while_running
+        return not waits and (command.looks or not self._session.held_by)
+
+    def _close_soon(self) -> None:
+        # Not from within the menu, which goes with the window.
+        QTimer.singleShot(0, self.close)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self._view is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        fill_context(menu, self._view, self._doers, bar_shown=not self.menuBar().isHidden())
+        menu.popup(event.globalPos())
 
     def _darken(self, dark: bool) -> None:
         self._darkened.setGeometry(self.rect())
@@ -314,6 +337,7 @@ class MainWindow(QMainWindow):
         if not self._attached:
             super().closeEvent(event)
             return
+        self._settings.setValue("menus", not self.menuBar().isHidden())
         self._settings.setValue("table", self._session.tabled)
         self._settings.setValue("sound", self._session.audio.on)
         self.hide()

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.state import FootState, RouteState, RouteStop, StripState
+from aequitone.desktop.frame.tips import PlaceTips
 
 _MARGIN = 20.0
 # Half a stop's width from which on its key stands beside its minutes.
@@ -28,6 +29,8 @@ class Strip(QWidget):
         if state != self._state:
             self._state = state
             self.setAccessibleName(f"{state.who}. {state.what}. {state.time}. {state.saved}")
+            # Whole, where the line is cut.
+            self.setToolTip("\n".join(part for part in (state.who, state.what, state.time, state.saved) if part))
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -68,6 +71,7 @@ class Route(QWidget):
         self.setFixedHeight(74)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._state = RouteState((), "")
+        PlaceTips(self, self._tip_at)
 
     def show_state(self, state: RouteState) -> None:
         if state != self._state:
@@ -120,12 +124,21 @@ class Route(QWidget):
             painter.setPen(QPen(theme.BRIGHT, 1.6))
             painter.drawEllipse(centre, 10.0, 10.0)
 
+    def _stop_at(self, place: QPointF) -> RouteStop | None:
+        nearest = min(self._places(), key=lambda each: abs(each[1] - place.x()), default=None)
+        return nearest[0] if nearest is not None else None
+
+    def _tip_at(self, place: QPointF) -> str:
+        stop = self._stop_at(place)
+        if stop is None:
+            return ""
+        title = f"{stop.title} ({stop.key})" if stop.key else stop.title
+        state = "Done." if stop.done else "" if stop.reachable else "Enter the visit first."
+        return "\n".join(part for part in (title, stop.minutes, state) if part)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        places = self._places()
-        if not places:
-            return
-        stop, _ = min(places, key=lambda place: abs(place[1] - event.position().x()))
-        if stop.reachable:
+        stop = self._stop_at(event.position())
+        if stop is not None and stop.reachable and event.button() == Qt.MouseButton.LeftButton:
             self.chosen.emit(stop.station)
 
 
@@ -141,6 +154,7 @@ class StatusLine(QWidget):
         if state != self._state:
             self._state = state
             self.setAccessibleName(f"{state.meter}. {state.patterns}. {state.link}")
+            self.setToolTip("\n".join(part for part in (state.meter, state.patterns, state.link) if part))
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -21,6 +21,7 @@ class KeyChip(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         of = f", {hint.choices[hint.chosen]} of {', '.join(hint.choices)}" if hint.choices else ""
         self.setAccessibleName(f"{hint.words}{of}, key {hint.key}")
+        self.setToolTip(tip_of(hint))
         self.setFixedHeight(27)
 
     def sizeHint(self) -> QSize:
@@ -87,6 +88,13 @@ class KeyGrid(QWidget):
             chip = KeyChip(hint)
             chip.clicked.connect(lambda _=False, command=hint.command: self._command.emit(command))  # type: ignore[attr-defined]
             self._grid.addWidget(chip, *place)
+
+
+def tip_of(hint: KeyHint) -> str:
+    """What a key says when the mouse rests on it: its words, whole, what it goes through, and what it does."""
+    words = f"{hint.words[:1].upper()}{hint.words[1:]} ({hint.key})"
+    choices = "  ·  ".join(f"[{one}]" if i == hint.chosen else one for i, one in enumerate(hint.choices))
+    return "\n".join(part for part in (words, choices, hint.command.tip) if part)
 
 
 def places(hints: tuple[KeyHint, ...]) -> list[tuple[int, int, int, int]]:

@@ -169,6 +169,8 @@ class _BigLines(QWidget):
             return
         self._lines = shown
         self.setAccessibleName(", ".join(f"{line.label} {line.amount}".strip() for line in lines))
+        # Whole, where a name is cut.
+        self.setToolTip("\n".join(f"{line.label}  {line.amount}  {line.detail}".strip() for line in lines))
         self.setVisible(bool(shown))
         self.setFixedHeight(round(self._pitch * len(shown)))
         self.update()
@@ -226,6 +228,7 @@ class _Reading(QWidget):
         if delta:
             parts.append(f"{delta.label}: {delta.value:.2f} plus or minus {delta.sd:.2f}, {delta.verdict.value}")
         self.setAccessibleName(". ".join(parts))
+        self.setToolTip("\n".join(parts))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -89,6 +89,15 @@ QHeaderView::section {{
     padding: 4px 6px;
 }}
 QTableCornerButton::section {{ background: {GROUND.name()}; border: 0; }}
+QMenuBar {{ background: {GROUND.name()}; color: {QUIET.name()}; padding: 2px 14px 0 14px; }}
+QMenuBar::item {{ padding: 3px 8px; border-radius: 3px; }}
+QMenuBar::item:selected {{ background: {RAISED.name()}; color: {BRIGHT.name()}; }}
+QMenu {{ background: {PANEL.name()}; border: 1px solid {LINE.name()}; padding: 4px 0; }}
+QMenu::item {{ padding: 4px 22px 4px 26px; }}
+QMenu::item:selected {{ background: {LINE.name()}; color: {BRIGHT.name()}; }}
+QMenu::item:disabled {{ color: {FAINT.name()}; }}
+QMenu::separator {{ height: 1px; background: {LINE.name()}; margin: 4px 10px; }}
+QToolTip {{ background: {RAISED.name()}; color: {TEXT.name()}; border: 1px solid {LINE.name()}; padding: 4px; }}
 QScrollBar:vertical {{ background: {GROUND.name()}; width: 10px; }}
 QScrollBar::handle:vertical {{ background: {LINE.name()}; border-radius: 4px; min-height: 24px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}

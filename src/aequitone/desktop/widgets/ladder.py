@@ -7,7 +7,9 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.frame.tips import PlaceTips
 from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, measured_light, short_light
+from aequitone.desktop.widgets.ladder_text import row_words
 from aequitone.reference import Verdict
 
 _TOP, _HEAD = 30.0, 30.0
@@ -26,6 +28,7 @@ class Ladder(QWidget):
         super().__init__()
         self._state = LadderState("", "", ())
         self.setMinimumSize(420, 260)
+        PlaceTips(self, self._tip_at)
 
     def show_page(self, state: LadderState) -> None:
         if state == self._state:
@@ -42,6 +45,12 @@ class Ladder(QWidget):
         for i, (old, new) in enumerate(zip(before.rows, state.rows, strict=True)):
             if old != new:
                 self.update(self._row_place(i).toAlignedRect())
+
+    def _tip_at(self, place: QPointF) -> str:
+        state = self._state
+        return next(
+            (row_words(state, row) for i, row in enumerate(state.rows) if self._row_place(i).contains(place)), ""
+        )
 
     def _row_place(self, i: int) -> QRectF:
         top = _TOP + _HEAD
@@ -150,11 +159,7 @@ class Ladder(QWidget):
     @staticmethod
     def _light(painter: QPainter, columns: "_Columns", row: LadderRow, middle: float, reach: float) -> None:
         zero = columns.light[0] + columns.light[1] / 2
-        painter.setPen(QPen(theme.LINE, 1.0))
-        painter.drawLine(QPointF(zero, middle - 12), QPointF(zero, middle + 12))
-        if row.luminance is None:
-            return
-        if row.light is None:
+        if row.luminance is not None and row.light is None:
             theme.text(
                 painter,
                 QRectF(columns.light[0] - 20, middle - 9, columns.light[1] + 40, 18),
@@ -163,6 +168,10 @@ class Ladder(QWidget):
                 theme.QUIET,
                 align=CENTRE,
             )
+            return
+        painter.setPen(QPen(theme.LINE, 1.0))
+        painter.drawLine(QPointF(zero, middle - 12), QPointF(zero, middle + 12))
+        if row.light is None:
             return
         room = max(6.0, columns.light[1] / 2 - 44)
         length = room * min(1.0, abs(row.light) / reach)

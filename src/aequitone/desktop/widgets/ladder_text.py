@@ -39,6 +39,13 @@ def _meant(row: LadderRow) -> tuple[str, ...]:
     return (f"{short_light(row.meant)} (beyond)" if row.beyond else short_light(row.meant),)
 
 
+def row_words(state: LadderState, row: LadderRow) -> str:
+    """A row in words, a figure a line, and what its mark says."""
+    figures = [f"{head}: {cell}" for head, cell in zip(heads(state), cells_of(row), strict=True) if cell]
+    mark = [] if row.verdict is None else [f"To the eye: {row.verdict.value}"]
+    return "\n".join([*figures, *mark])
+
+
 def ladder_text(state: LadderState) -> str:
     """The table as tab-separated text, for a spreadsheet or a message."""
     rows = [heads(state), *(cells_of(row) for row in state.rows)]

@@ -2,5 +2,10 @@
 
 from aequitone.desktop.commands import Command
 
-SAVE = Command("save the visit", ("Ctrl+Enter",), while_running=False)
-FILL = Command("fill in from the stand-in", ("Ctrl+R",), while_running=False)
+SAVE = Command("save the visit", ("Ctrl+Enter",), "Saves what is entered and goes on.", while_running=False)
+FILL = Command(
+    "fill in from the stand-in",
+    ("Ctrl+R",),
+    "Enters the names and controls of the simulated screen.",
+    while_running=False,
+)

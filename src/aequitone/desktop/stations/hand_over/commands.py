@@ -3,6 +3,11 @@
 from aequitone.desktop.commands import CHOICES, Command
 
 ON_AGAIN, LEAVE_OFF, CLIENT_CHOICE = CHOICES[:3]
-MAKE_REPORT = Command("make the report", ("Enter",))
-OPEN_REPORT = Command("open the report", ("O",))
-CLOSE_VISIT = Command("close the visit", ("Ctrl+Enter",), while_running=False)
+MAKE_REPORT = Command("make the report", ("Enter",), "Writes the report as a PDF.")
+OPEN_REPORT = Command("open the report", ("O",), "Opens the report that was written.")
+CLOSE_VISIT = Command(
+    "close the visit",
+    ("Ctrl+Enter",),
+    "Closes the visit. It can still be looked at, and the settings put back.",
+    while_running=False,
+)
