@@ -227,6 +227,9 @@ def report(
     visit: Annotated[
         int | None, typer.Option("--visit", help="The visit's number; the newest if not said.")
     ] = None,
+    glances: Annotated[
+        bool, typer.Option("--glances", help="Readings also of what was watched while a control was turned.")
+    ] = False,
 ) -> None:
     """Write the report, the readings and the two pictures of a visit."""
     gc.enable()
@@ -242,7 +245,7 @@ def report(
         if latest is None:
             raise LookupError(f"There is no visit in {path} yet")
         visit = latest.id
-    files = make_report(book, visit, out)
+    files = make_report(book, visit, out, glances=glances)
     for file in (files.pdf, files.csv, files.before, files.after):
         if file is not None:
             print(file)  # noqa: T201

@@ -22,6 +22,7 @@ from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
+from aequitone.procedures.steps import Purpose
 from aequitone.reference import TARGETS, grey_errors, target_named
 from aequitone.signal import grey_levels
 from aequitone.standins.bench import StandInBench
@@ -80,6 +81,32 @@ def test_every_reading_is_in_the_csv(logbook: Logbook, whole_visit: VisitRecord,
     taken = [r for record in logbook.passes(whole_visit.id) for r in logbook.readings(record.id)]
     assert [float(row["Y_cd_m2"]) for row in rows] == pytest.approx([r.Y for r in taken], rel=1e-5)
     assert {row["kind"] for row in rows} == {"as found", "white", "proof"}
+
+
+def test_glances_are_written_only_where_they_are_asked_for(
+    logbook: Logbook, whole_visit: VisitRecord, bench: Callable[[int], StandInBench], tmp_path: Path
+) -> None:
+    passes = {record.kind: record for record in logbook.passes(whole_visit.id)}
+    white = passes["white"]
+    before = logbook.readings(white.id)
+    journal = logbook.journal(white.id, bench(4).clock, "test")
+    glances = [replace(before[0], purpose=Purpose.WATCH, repeats=1) for _ in range(40)]
+    for seq, glance in enumerate(glances, 10_000):
+        journal.reading(seq, glance)
+
+    def rows(folder: str, *, asked: bool) -> tuple[list[str], str]:
+        files = make_report(logbook, whole_visit.id, tmp_path / folder, glances=asked)
+        with files.csv.open(encoding="utf-8") as file:
+            purposes = [row["purpose"] for row in csv.DictReader(file) if row["kind"] == "white"]
+        return purposes, (tmp_path / folder / f"pass-{white.id}-white.txt").read_text("utf-8")
+
+    purposes, cgats = rows("usual", asked=False)
+    assert len(purposes) == len(before)
+    assert "watch" not in purposes
+    assert f"NUMBER_OF_SETS {len(before)}\n" in cgats
+    purposes, cgats = rows("asked", asked=True)
+    assert len(purposes) == len(before) + len(glances)
+    assert f"NUMBER_OF_SETS {len(purposes)}\n" in cgats
 
 
 def test_nothing_read_is_nothing_to_report(logbook: Logbook, visit: VisitRecord, tmp_path: Path) -> None:

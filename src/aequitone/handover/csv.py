@@ -3,7 +3,9 @@
 import csv
 from pathlib import Path
 
-from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook import Logbook, PassRecord, VisitRecord
+from aequitone.passes import pass_type
+from aequitone.procedures.steps import Purpose, Reading
 
 HEADS = (
     "pass", "kind", "step", "patch", "percent", "code_r", "code_g", "code_b", "depth_bit", "range",
@@ -12,8 +14,19 @@ HEADS = (
 )  # fmt: skip
 
 
-def write_readings(logbook: Logbook, visit: VisitRecord, path: Path) -> int:
-    """Write every reading of a visit in the order it was taken; returns how many."""
+def numbered_readings(logbook: Logbook, record: PassRecord, *, glances: bool) -> list[tuple[int, Reading]]:
+    """The readings of a pass with their numbers in it, from 1.
+
+    `glances`: also those that were taken while a control was watched on its way, which are many and say little.
+    """
+    numbered = list(enumerate(logbook.readings(record.id), 1))
+    if glances or not pass_type(record.kind).adjusts:
+        return numbered
+    return [(number, reading) for number, reading in numbered if reading.purpose is not Purpose.WATCH]
+
+
+def write_readings(logbook: Logbook, visit: VisitRecord, path: Path, *, glances: bool = False) -> int:
+    """Write the readings of a visit in the order they were taken; returns how many."""
     count = 0
     with path.open("w", newline="", encoding="utf-8") as file:
         table = csv.writer(file)
@@ -21,7 +34,7 @@ def write_readings(logbook: Logbook, visit: VisitRecord, path: Path) -> int:
         jobs = {job.id: job for job in logbook.jobs.of(visit.id)}
         for record in logbook.passes(visit.id):
             job = jobs[record.job_id]
-            for step, reading in enumerate(logbook.readings(record.id), 1):
+            for step, reading in numbered_readings(logbook, record, glances=glances):
                 patch, format_ = reading.patch, reading.patch.format
                 table.writerow(
                     (

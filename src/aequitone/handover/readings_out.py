@@ -2,14 +2,17 @@
 
 from pathlib import Path
 
+from aequitone.handover.csv import numbered_readings
 from aequitone.logbook import Logbook, PassRecord, VisitRecord
 
 _FORMAT = "SAMPLE_ID SAMPLE_NAME RGB_R RGB_G RGB_B XYZ_X XYZ_Y XYZ_Z"
 
 
-def write_cgats(logbook: Logbook, visit: VisitRecord, record: PassRecord, path: Path) -> int:
+def write_cgats(
+    logbook: Logbook, visit: VisitRecord, record: PassRecord, path: Path, *, glances: bool = False
+) -> int:
     """Write the readings of a pass (ISO 28178); signals in %, XYZ in cd/m². Returns how many."""
-    readings = logbook.readings(record.id)
+    readings = numbered_readings(logbook, record, glances=glances)
     lines = [
         "CGATS.17",
         f'ORIGINATOR "Aequitone, pass {record.id}, {record.kind}"',
@@ -22,7 +25,7 @@ def write_cgats(logbook: Logbook, visit: VisitRecord, record: PassRecord, path: 
         f"NUMBER_OF_SETS {len(readings)}",
         "BEGIN_DATA",
     ]
-    for number, reading in enumerate(readings, 1):
+    for number, reading in readings:
         signal = " ".join(f"{100.0 * value:.5g}" for value in reading.patch.signal)
         xyz = " ".join(f"{value:.6g}" for value in reading.xyz)
         lines.append(f'{number} "{_plain(reading.patch.name)}" {signal} {xyz}')

@@ -37,9 +37,10 @@ class ReportFiles:
     after: Path | None
 
 
-def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
-    """Write the report of a visit into a folder, of all jobs that were measured.
+def make_report(logbook: Logbook, visit_id: int, out: Path, *, glances: bool = False) -> ReportFiles:
+    """Write the report of a visit into a folder, of all jobs that were measured, and the readings beside it.
 
+    `glances`: the readings also hold what was read while a control was watched on its way.
     Raises NothingToReportError or LookupError with a sentence.
     """
     jobs = [load_as_given(logbook, visit_id, job.id) for job in logbook.jobs.of(visit_id)]
@@ -48,13 +49,14 @@ def make_report(logbook: Logbook, visit_id: int, out: Path) -> ReportFiles:
         raise NothingToReportError("There is nothing to report yet: grey as found has not been read to its end.")
     out.mkdir(parents=True, exist_ok=True)
     csv = out / "readings.csv"
-    write_readings(logbook, measured[0].visit, csv)
+    write_readings(logbook, measured[0].visit, csv, glances=glances)
     parts = []
     for number, snapshot in enumerate(measured, 1):
         for record in snapshot.passes:
             if record.readings:
                 kind = record.kind.replace(" ", "-")
-                write_cgats(logbook, snapshot.visit, record, out / f"pass-{record.id}-{kind}.txt")
+                file = out / f"pass-{record.id}-{kind}.txt"
+                write_cgats(logbook, snapshot.visit, record, file, glances=glances)
         parts.append((snapshot, *_pictures_of(snapshot, out, "" if number == 1 else f"-{number}")))
     pdf = out / "report.pdf"
     # Written whole or not at all: a client's report is never half a file.
