@@ -24,6 +24,8 @@ _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
 _SPREADS, _TONE_MORE, _TONE_TIMES = 4.0, 1.0, 2.0
 # A gain of less, in thousandths of u'v', is no reason to leave the setting that was found.
 _NO_REASON = 0.1
+# Two that differ by no more than their noise and this share on any level are read as one and the same.
+_ALIKE_SPREADS, _ALIKE, _ALIKE_COLOURS = 4.0, 0.005, 0.02
 # u'v' distances are told in thousandths.
 _SCALE = 1000.0
 _DE_OF_LIGHT = 25.0
@@ -110,6 +112,31 @@ def judged_by_tone(track: Track, target: Target) -> Judged:
     # A percent of light is about a quarter of ΔE.
     spread = float((track.sd[1:, 1] / np.maximum(light[1:], 1e-6)).mean()) * _DE_OF_LIGHT
     return Judged(track, even, wander, None, tone, spread, tone, gamma)
+
+
+def alike(one: Track, other: Track, *, light: bool = True) -> bool:
+    """Whether two tracks differ on no level and in no colour that both have: one may never have been chosen.
+
+    `light`: whether light counts too; it does not where the screen moves it by itself.
+    """
+    common = np.isin(one.percents, other.percents), np.isin(other.percents, one.percents)
+    if not common[0].any():
+        return False
+    a, b = one.xyz[common[0]], other.xyz[common[1]]
+    spread = np.hypot(one.sd[common[0]], other.sd[common[1]])
+    if not light:
+        a, b, spread = (each / np.maximum(per[:, 1:2], 1e-9) for each, per in ((a, a), (b, b), (spread, a)))
+    if np.any(np.abs(a - b) > _ALIKE_SPREADS * spread + _ALIKE * np.maximum(a, b)):
+        return False
+    for mine, its in ((one.primaries, other.primaries), (one.colours, other.colours)):
+        if mine is None or its is None:
+            continue
+        off = uv_from_xyz(mine) - uv_from_xyz(its)
+        if np.any(np.hypot(off[:, 0], off[:, 1]) > _ALIKE_COLOURS / 4.0):
+            return False
+        if light and np.any(np.abs(mine[:, 1] / its[:, 1] - 1.0) > _ALIKE_COLOURS):
+            return False
+    return True
 
 
 def is_out_of_reach(probe: Judged, best: Judged) -> bool:

@@ -38,6 +38,7 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
         once=role == Role.PICTURE_MODE,
         tone=role == Role.GAMMA,
         colour=role == Role.GAMUT,
+        by_hand=not snapshot.visit.bench.by_link,
     )
 
 

@@ -13,6 +13,7 @@ from aequitone.advice.presets import (
     TONE_PROBES,
     Judged,
     Track,
+    alike,
     is_out_of_reach,
     ranked,
     ranked_by_tone,
@@ -64,6 +65,8 @@ class ChoicePlan:
     """Whether light is what they are compared by, and not colour: gamma presets."""
     colour: bool = False
     """Whether primaries and secondaries are what they are compared by: gamut presets."""
+    by_hand: bool = False
+    """Whether a person turns, who may slip: what reads like another one is asked for once more."""
 
     def __post_init__(self) -> None:
         if len(self.values) != len(self.names) or not self.values:
@@ -111,10 +114,12 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
     while now.tracks:
         state = now.state()
         state = replace(state, words=why(state.order) + now.passed_words)
-        best = state.order[0].track
+        best, stood = state.order[0].track, now.control.value
         try:
             yield Note(state.words)
             yield from _turned(now, best.value)
+            if plan.by_hand and best.value != stood:
+                yield from _confirmed(now, best, stood)
         except PutBack:
             return (yield from _back(now))
         except PassOver:
@@ -131,12 +136,17 @@ def recovered(plan: ChoicePlan, record: Sequence[Recorded], words: str) -> Choic
     """A choice as its record has it: what was read of each setting, and the one that was left on."""
     now, names = _Choice(plan, plan.control), dict(zip(plan.values, plan.names, strict=True))
     read: dict[int, dict[str, Reading]] = {}
+    anew = True
     for kept in record:
         if isinstance(kept, Turned):
             value = next((c.to_value for c in kept.move.changes if c.role == plan.control.role), now.control.value)
             now.control = replace(now.control, value=value)
-        elif isinstance(kept, Reading):
-            read.setdefault(now.control.value, {})[kept.patch.name] = kept
+            anew = True
+        elif isinstance(kept, Reading) and kept.purpose is not Purpose.WATCH:
+            # One that was asked for twice is what was read the second time.
+            if anew:
+                read[now.control.value], anew = {}, False
+            read[now.control.value][kept.patch.name] = kept
     for value, readings in read.items():
         levels = GAMUT_GREYS if plan.colour else LEVELS
         greys = {r.patch.percent: r for r in readings.values() if r.patch.percent in levels and r.patch.is_grey}
@@ -172,6 +182,11 @@ class _Choice:
     def progress(self) -> Progress:
         return Progress(len(self.tracks) + len(self.passed), len(self.plan.values), self.state())
 
+    def like(self, track: Track) -> Track | None:
+        """Another one that reads the same, the newest first."""
+        others = (each for each in reversed(self.tracks) if each.value != track.value)
+        return next((each for each in others if alike(track, each, light=not self.plan.once)), None)
+
     def judge(self, track: Track) -> Judged:
         """A track by itself."""
         return self._ranked([track])[0]
@@ -200,7 +215,12 @@ def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
             try:
                 yield from _turned(now, value)
                 yield now.progress()
-                now.tracks.append((yield from _track(now, value, name)))
+                track = yield from _track(now, value, name)
+                twin = now.like(track) if now.plan.by_hand else None
+                if twin is not None:
+                    yield from _chosen_again(now, track, twin)
+                    track = yield from _track(now, value, name)
+                now.tracks.append(track)
                 break
             except ReadAgain:
                 continue
@@ -214,6 +234,30 @@ def _turned(now: _Choice, value: int) -> Procedure[None]:
     if value != now.control.value:
         yield Turn(now.control.moved_to(value))
         now.control = replace(now.control, value=value)
+
+
+def _chosen_again(now: _Choice, track: Track, twin: Track) -> Procedure[None]:
+    """Have a setting chosen once more that reads like another one; what it then reads like is taken as it is."""
+    yield Note(f"{track.name} reads like {twin.name}: it may not have been chosen. Look at the menu.")
+    yield Turn(replace(now.control, value=twin.value).moved_to(track.value))
+
+
+def _confirmed(now: _Choice, best: Track, stood: int) -> Procedure[None]:
+    """See by a glance that the best is on, and ask for it once more where something else seems to be."""
+    for told in (False, True):
+        percent = float(best.percents[len(best.percents) // 2])
+        reading = yield from _grey(now.plan, percent, {}, Purpose.WATCH)
+        seen = _track_of(best.value, best.name, {percent: reading})
+        if alike(seen, best, light=not now.plan.once):
+            return
+        if told:
+            yield Note(f"This still does not read like {best.name}: look whether it is on.")
+            return
+        twin = now.like(seen)
+        but = f", but like {twin.name}" if twin is not None else ""
+        yield Note(f"This does not read like {best.name}{but}: it may not have been chosen. Look at the menu.")
+        from_ = replace(now.control, value=twin.value if twin is not None else stood)
+        yield Turn(from_.moved_to(best.value))
 
 
 def _back(now: _Choice) -> Procedure[ChoiceState]:
@@ -278,7 +322,9 @@ def _track_of(value: int, name: str, readings: dict[float, Reading], primaries: 
     )
 
 
-def _grey(plan: ChoicePlan, percent: float, readings: dict[float, Reading]) -> Procedure[Reading]:
+def _grey(
+    plan: ChoicePlan, percent: float, readings: dict[float, Reading], purpose: Purpose = Purpose.SWEEP
+) -> Procedure[Reading]:
     patch = grey_patch(percent, plan.format)
     white = readings[100.0].Y if 100.0 in readings else None
     if white is None:
@@ -287,5 +333,5 @@ def _grey(plan: ChoicePlan, percent: float, readings: dict[float, Reading]) -> P
         expected = float(plan.target.grey(percent, max(white, 1e-3))[1])
         policy = policy_for(expected, max(white, 1e-3), _WANTED_DE * (_SINGLE if plan.once else 1.0))
     yield Show(patch)
-    reading: Reading = yield Read(patch, policy, Purpose.SWEEP, once=plan.once)
+    reading: Reading = yield Read(patch, policy, purpose, once=plan.once)
     return reading
