@@ -265,7 +265,8 @@ def test_all_levels_at_once_even_out_a_curve_in_two_trips() -> None:
     assert most_bent(effect, grid) <= BEND
     # What is foretold of a reading has the wander of light in it, which this screen has not.
     assert after < told[1].de2000_after < told[0].de2000_after
-    assert told[0].de2000_before == pytest.approx(before)
+    # Before is told as it would read once more.
+    assert told[0].de2000_before == pytest.approx(before, rel=1e-3)
     assert found.offsets.any() == np.False_
 
 

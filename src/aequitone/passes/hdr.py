@@ -24,6 +24,9 @@ MASTERING = (400.0, 1_000.0, 4_000.0, 10_000.0)
 _CLEAR_OF_THE_KNEE = 0.01
 # Between bright and dark, in % of the signal, there must be so much for gains and biases to be told apart.
 _APART, _LEAST_DARK = 15.0, 10.0
+# PQ spends far more of its signal on shadows than gamma does, and what biases leave there is seen below the dark
+# level: it lies at this share of the one that is chosen for gamma.
+_DARKER = 0.5
 
 
 def _plan(snapshot: Snapshot) -> PeakPlan:
@@ -75,12 +78,15 @@ def solved_target(snapshot: Snapshot) -> Target:
 def solved_pair(pair: tuple[float, float], target: Target, white: float, step: float) -> tuple[float, float]:
     """The bright and the dark level, in %, that this screen of `white` cd/m² can be adjusted at.
 
-    Those that were chosen, or the nearest that lie on a ladder of `step` % below what the target asks for.
+    Those that were chosen. In PQ the dark one lies at half of that, and the bright one is the nearest on a ladder
+    of `step` % below what the target asks for.
     """
     bright, dark = pair
     most = 100.0 * (min(target.tone.judged(white), target.tone.reach(white)) - _CLEAR_OF_THE_KNEE)
-    if target.tone.absolute and bright > most:
-        bright = max(step * np.floor(most / step), _LEAST_DARK + step)
+    if target.tone.absolute:
+        dark = max(_DARKER * dark, _LEAST_DARK)
+        if bright > most:
+            bright = max(step * np.floor(most / step), _LEAST_DARK + step)
     if bright - dark < _APART:
         dark = max(step * np.round(bright / 2.0 / step), _LEAST_DARK)
     return float(bright), float(dark)

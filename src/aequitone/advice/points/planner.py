@@ -135,13 +135,19 @@ class PointPlanner(PointGoal):
         return float((before - after)[:, : before.shape[1] - tracked.foot].sum(axis=1).mean())
 
     def _foretold(self, tracked: Tracked, here: Array, drawn: "_Drawn") -> Expectation:
-        """What the mean ΔE 2000 of the ladder is likely to read after a trip, and its spread."""
-        read = self.delta(tracked, drawn.xyz(drawn.light + drawn.change + drawn.noise))
-        after = read[:, : read.shape[1] - tracked.foot].mean(axis=1)
+        """What the mean ΔE 2000 of the ladder is likely to read after a trip, and its spread.
+
+        Before it counts as it would read once more: what was read is lower by luck as often as noise is much of it.
+        """
+        after, again = (
+            self.delta(tracked, drawn.xyz(light + drawn.noise))[:, : len(here) - tracked.foot].mean(axis=1)
+            for light in (drawn.light + drawn.change, drawn.light)
+        )
+        before = max(self._mean(tracked, here), float(np.median(again)))
         low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
         white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
         sd = float(np.hypot((high - low) / 2.0, _SHARED))
-        return _told(self.formula, self._mean(tracked, here), float(middle), sd, white)
+        return _told(self.formula, before, float(middle), sd, white)
 
     def _mean(self, tracked: Tracked, xyz: Array) -> float:
         """Mean ΔE 2000 of the ladder for XYZ (L, 3)."""

@@ -204,12 +204,15 @@ def next_choice(command: Command, snapshot: Snapshot) -> tuple[float, Formula, t
 
 
 def _levels_words(snapshot: Snapshot) -> str:
-    """What is said where the levels that were chosen lie in the screen's roll-off."""
-    levels = white_levels(snapshot)
-    if levels == tuple(snapshot.visit.pair):
-        return ""
-    bright, dark = levels
-    return f"Adjusted at {bright:g} and {dark:g} %: higher up, the screen rolls off."
+    """What is said where other levels are adjusted than those that were chosen."""
+    bright, dark = white_levels(snapshot)
+    chosen_bright, chosen_dark = snapshot.visit.pair
+    why = []
+    if bright != chosen_bright:
+        why.append("higher up, the screen rolls off")
+    if dark != chosen_dark:
+        why.append("PQ has its shadows lower down")
+    return f"Adjusted at {bright:g} and {dark:g} %: {'; '.join(why)}." if why else ""
 
 
 def _choices(snapshot: Snapshot) -> tuple[KeyHint, ...]:
