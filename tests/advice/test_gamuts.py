@@ -1,5 +1,7 @@
 """Gamut presets: what is named wrong with the colours of one, and which one is chosen."""
 
+from dataclasses import replace
+
 import colour
 import numpy as np
 import pytest
@@ -10,6 +12,7 @@ from aequitone.advice.gamuts import (
     Fault,
     diagnosed,
     gamut_signals,
+    judged_by_colour,
     ranked_by_colour,
     taken_apart,
 )
@@ -91,6 +94,14 @@ def test_a_fourth_light_that_helps_grey_alone_is_no_fault() -> None:
     assert track.colours is not None
     white, grey, black = track.xyz * np.array([[1.4], [1.4], [1.0]])
     assert diagnosed(track.colours, grey, black, TARGET, float(white[1])).fault is Fault.NONE
+
+
+def test_a_black_below_nothing_by_noise_is_taken_as_none() -> None:
+    track, target = shown(REC709), target_named("rec709-bt1886")
+    below = replace(track, xyz=track.xyz * np.array([[1.0], [1.0], [0.0]]) - np.array([[0.0], [0.0], [0.002]]))
+    none = replace(track, xyz=track.xyz * np.array([[1.0], [1.0], [0.0]]))
+    seen = [judged_by_colour(each, target).colour for each in (below, none)]
+    assert seen[0] == pytest.approx(seen[1], abs=0.05)
 
 
 def test_the_nearest_is_chosen_and_the_reason_names_what_is_wrong_with_the_next() -> None:

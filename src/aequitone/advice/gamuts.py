@@ -151,7 +151,8 @@ def judged_by_colour(track: Track, target: Target) -> Judged:
     # they add up to themselves.
     alone = white * (track.colours[_PRIMARIES].sum(axis=0)[1] - 2.0 * black[1]) / grey[1]
     by_white = target.white.xyz() * alone[1] / np.maximum(alone, 1e-9)
-    wanted = target.colour(gamut_signals(), float(alone[1]), float(black[1]))
+    # A black that cannot be read comes out below nothing as often as above.
+    wanted = target.colour(gamut_signals(), float(alone[1]), max(float(black[1]), 0.0))
     off = float(delta_e_2000(track.colours * by_white, wanted, target.white.xyz(float(alone[1]))).mean())
     told = diagnosed(track.colours, grey, black, target, float(white[1]))
     return Judged(track, 0.0, 0.0, None, off, _SPREAD, colour=off, fault=told.words)
