@@ -3,10 +3,10 @@
     PYTHONPATH=. .venv/bin/python benchmarks/by_hand.py [FIRST] [UNITS] [SCENARIO ...]
 
 Prepare (mode and presets), As found, Levels, White, Tone, Colour and Proof of a warm screen with all that is
-automatic switched off. Of the controls that are asked for, one in twenty is turned wrong: another control instead,
-the other way, one or five steps off, or not at all; another preset than the one that is asked for. One in a hundred
+automatic switched off. Of the controls that are asked for, one in twenty is turned wrong: another one instead, the
+other way, one or five steps off, or not at all; another preset than the one that is asked for. One in a hundred
 figures that are typed is off by ten or has its digits exchanged. Once a slip is suspected in words, the person looks
-at the menu and says where the controls stand, as the program asks; otherwise every other wrong start is noticed.
+at the menu and says where the controls stand; otherwise every other wrong start is noticed.
 """
 
 import sys
