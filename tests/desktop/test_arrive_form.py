@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QTableWidgetSelectionRange
 
 from aequitone.advice.roles import ROLE_WORDS, Role, is_of_colours, point_of
 from aequitone.advice.technology import Technology
@@ -59,7 +59,7 @@ def test_a_sound_form_becomes_an_arrival() -> None:
         (replace(GAIN, lowest="20"), "R gain: lowest, 20, must be below highest, 20."),
         (replace(GAIN, step="0"), "R gain: a step is 1 or more, not 0."),
         (replace(GAIN, highest=""), "R gain: highest is “”, which is not a whole number."),
-        (replace(GAMMA, found="2.6"), "Gamma: setting as found is “2.6”, which is not a whole number."),
+        (replace(GAMMA, found="2.6"), "Gamma is one of 2.0, 2.2, 2.4, not “2.6”."),
     ],
 )
 def test_impossible_settings_are_said(row: ControlDraft, sentence: str) -> None:
@@ -241,6 +241,34 @@ def test_enter_goes_from_row_to_row_and_a_choice_is_offered(qapp: QApplication) 
     QTest.keyClick(table, Qt.Key.Key_Return)
     assert table.currentRow() == plain + 1
     assert table.item(plain, found).text() == "42"
+
+
+def test_a_column_is_filled_down(qapp: QApplication) -> None:
+    view = ArriveView(["one screen"])
+    rows = tuple(ControlDraft(role, role.key, "0", "20", "1", "10", "") for role in (Role.GAIN_R, Role.GAIN_G))
+    switch = ControlDraft(Role.GAMMA, "Gamma", "0", "2", "1", "", "", ("2.0", "2.2", "2.4"))
+    view.show_page(ArrivePage(1, draft(*rows, switch), False, True))
+    view.show()
+    table, found = view._table, 6
+    table.item(0, found).setText("12")
+    # One cell: from the one above, and on to the next.
+    table.setCurrentCell(1, found)
+    QTest.keyClick(table, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+    assert [row.found for row in view.draft().controls] == ["12", "12", ""]
+    assert table.currentRow() == 2
+    # What it does not offer is not put into a control of choices.
+    QTest.keyClick(table, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+    assert view.draft().controls[2].found == ""
+    # Several cells: the topmost goes into all of them, in each column by itself; a role is no figure to fill in.
+    table.setRangeSelected(QTableWidgetSelectionRange(0, 0, 1, 5), True)
+    table.item(0, 2).setText("-5")
+    table.item(0, 5).setText("3")
+    table.clearSelection()
+    table.setRangeSelected(QTableWidgetSelectionRange(0, 0, 1, 5), True)
+    table.fill_down()
+    told = view.draft().controls
+    assert (told[1].lowest, told[1].factory, told[1].name, told[1].role) == ("-5", "3", "gain-r", Role.GAIN_G)
+    view.close()
 
 
 def test_typing_on_a_cell_that_is_fixed_warns_of_nothing(qapp: QApplication, qtlog) -> None:

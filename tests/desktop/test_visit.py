@@ -418,6 +418,38 @@ def test_a_screen_that_was_visited_before_brings_its_menu(
     assert window.room_view("arrive").draft().controls == presenter.station("arrive").draft.controls
 
 
+def test_what_stands_elsewhere_than_it_was_left_is_told(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    ids = {control.role: control for control in logbook.controls(visit.screen_id)}
+    gain, bias = ids[Role.GAIN_R], ids[Role.BIAS_R]
+    stood = logbook.ledger.at(visit.id)
+    logbook.ledger.note(visit.id, {gain.id: stood[Role.GAIN_R] + 3}, "white balance")
+    logbook.close_visit(visit.id)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.visit_again(visit.id)
+    driver.wait(lambda: presenter.snapshot is None, "the form")
+    station = presenter.station("arrive")
+    found = {role: str(value) for role, value in stood.items()} | {Role.BIAS_R: str(stood[Role.BIAS_R] + 1)}
+    rows = tuple(
+        replace(row, found=row.choices[int(found[row.role])] if row.choices else found[row.role])
+        for row in station.draft.controls
+        if row.role in found
+    )
+    station.edit(replace(station.draft, controls=rows))
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait(lambda: presenter.snapshot is not None, "the visit")
+    told = (
+        f"Since the last visit: {gain.name} left at {stood[Role.GAIN_R] + 3}, found at {stood[Role.GAIN_R]}, "
+        f"{bias.name} left at {stood[Role.BIAS_R]}, found at {stood[Role.BIAS_R] + 1}."
+    )
+    assert told in presenter.view().panel.sentence
+    # It can be read again at Arrive, as long as the visit lasts.
+    presenter.go_to("arrive")
+    driver.wait(lambda: told in presenter.view().panel.sentence, "what stands elsewhere")
+
+
 def test_impossible_settings_never_reach_the_ledger(logbook: Logbook, open_on: Open, drive: Drive) -> None:
     visit = begin_standin_visit(logbook, load_scenario("demo"), "demo", 4)
     window = open_on(logbook)

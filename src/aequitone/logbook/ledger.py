@@ -109,6 +109,20 @@ class Ledger:
         """What each control stands at now, or stood at as found."""
         return standing(self.history(visit_id), as_found=as_found)
 
+    def left_before(self, visit_id: int) -> dict[Role, int]:
+        """What the newest earlier visit that worked in the memory of the present job left there."""
+        with Session(self._engine) as session:
+            job = (
+                select(model.Job.visit_id, model.Job.id)
+                .where(
+                    model.Job.memory_id == current_job(session, visit_id).memory_id, model.Job.visit_id < visit_id
+                )
+                .order_by(model.Job.visit_id.desc(), model.Job.id.desc())
+                .limit(1)
+            )
+            before = session.execute(job).first()
+        return standing(self.history(before[0], before[1])) if before is not None else {}
+
     # What was switched off
 
     def switch_off(self, visit_id: int, control_id: int, from_value: int, to: int) -> None:

@@ -137,7 +137,7 @@ class PointPlanner(PointGoal):
     def _foretold(self, tracked: Tracked, here: Array, drawn: "_Drawn") -> Expectation:
         """What the mean ΔE 2000 of the ladder is likely to read after a trip, and its spread.
 
-        Before it counts as it would read once more: what was read is lower by luck as often as noise is much of it.
+        Before it counts as it would read once more: what was read may be low by luck.
         """
         after, again = (
             self.delta(tracked, drawn.xyz(light + drawn.noise))[:, : len(here) - tracked.foot].mean(axis=1)

@@ -1,11 +1,12 @@
 """The table of controls as found: Enter goes from row to row, and a control with choices offers them."""
 
 from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QObject, QPersistentModelIndex, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
     QComboBox,
+    QMenu,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableWidget,
@@ -14,6 +15,7 @@ from PySide6.QtWidgets import (
 
 CHOICES = Qt.ItemDataRole.UserRole + 1
 """The data of a cell that holds one of several choices: their words."""
+FILL_DOWN = QKeySequence("Ctrl+F")
 _ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 Index = QModelIndex | QPersistentModelIndex
 
@@ -26,7 +28,9 @@ class ControlsTable(QTableWidget):
         self.setItemDelegate(ControlDelegate(self))
         self.setTabKeyNavigation(False)
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ContiguousSelection)
+        # By rows, the last one could not be scrolled to whole.
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setEditTriggers(
             QAbstractItemView.EditTrigger.AnyKeyPressed
             | QAbstractItemView.EditTrigger.DoubleClicked
@@ -47,7 +51,42 @@ class ControlsTable(QTableWidget):
             if self.state() is not QAbstractItemView.State.EditingState:
                 self.go_down()
             return
+        if QKeySequence(event.keyCombination()) == FILL_DOWN:
+            self.fill_down()
+            return
         super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.addAction(f"Fill down\t{FILL_DOWN.toString()}").triggered.connect(lambda _=False: self.fill_down())
+        menu.popup(event.globalPos())
+
+    def fill_down(self) -> None:
+        """Put the topmost of the chosen cells of each column into those below it.
+
+        Where one cell is chosen, the cell above goes into it, and the row after it comes next: as spreadsheets do.
+        What cannot be changed, or does not offer the word, is left as it is.
+        """
+        cells = sorted((index.column(), index.row()) for index in self.selectedIndexes())
+        if len(cells) == 1:
+            ((column, row),) = cells
+            if row > 0:
+                self._take_over(column, row - 1, row)
+                self.go_down()
+            return
+        tops: dict[int, int] = {}
+        for column, row in cells:
+            if tops.setdefault(column, row) != row:
+                self._take_over(column, tops[column], row)
+
+    def _take_over(self, column: int, from_row: int, row: int) -> None:
+        above, cell = self.item(from_row, column), self.item(row, column)
+        if above is None or cell is None or not cell.flags() & Qt.ItemFlag.ItemIsEditable:
+            return
+        choices = cell.data(CHOICES)
+        if not choices or above.text() in choices:
+            cell.setText(above.text())
 
     def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
         super().closeEditor(editor, hint)

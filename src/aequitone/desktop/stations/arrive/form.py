@@ -269,6 +269,8 @@ def _setting(control: ControlRecord, text: str, what: str) -> int | None:
     named = [choice.casefold() for choice in control.choices]
     if words.casefold() in named:
         return control.lowest + named.index(words.casefold())
+    if named and not words.lstrip("+-").isdigit():
+        raise ValueError(f"{control.name} is one of {', '.join(control.choices)}, not “{words}”")
     value = whole(words, f"{control.name}: {what}")
     objection = control.objection(value)
     if objection:

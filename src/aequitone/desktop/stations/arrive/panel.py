@@ -14,8 +14,13 @@ from aequitone.reference import other_blacks, target_named
 _DARK_PERCENT = 5.0
 
 
-def arrive(draft: Draft, message: str, found: GreyPass | None, *, begun: bool, empty: bool) -> PanelState:
-    """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet."""
+def arrive(
+    draft: Draft, message: str, found: GreyPass | None, strayed: str, *, begun: bool, empty: bool
+) -> PanelState:
+    """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet.
+
+    `strayed`: what stands elsewhere than the last visit left it, in words.
+    """
     missing = missing_for_white(draft)
     if message:
         sentence = message
@@ -26,11 +31,11 @@ def arrive(draft: Draft, message: str, found: GreyPass | None, *, begun: bool, e
     else:
         sentence = "Everything that White needs is entered. Ranges and steps are checked when you save."
     if not message:
-        sentence = f"{sentence} {_black_words(draft, found)}".strip()
+        sentence = " ".join(words for words in (sentence, strayed, _black_words(draft, found)) if words)
     keys = [hint(SAVE, "save the visit", main=True)]
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
-    if draft.bench.simulated and draft.bench.link is not Connection.STANDIN and begun:
+    if draft.bench.simulated and draft.bench.link is not Connection.STANDIN:
         keys.append(hint(commands.REMOTE, "menu of the stand-in", key="Ctrl+M"))
     if begun:
         keys += [hint(commands.NEW_VISIT, "another visit"), CONTROLS, JOBS]
@@ -43,7 +48,7 @@ def arrive(draft: Draft, message: str, found: GreyPass | None, *, begun: bool, e
         (BigLine("Enter the visit"),),
         sentence,
         keys=tuple(keys),
-        outlook="Tab goes from field to field, Enter from row to row. Ctrl+Q quits; nothing is lost.",
+        outlook="Tab goes from field to field, Enter from row to row. Ctrl+F fills a column down.",
     )
 
 

@@ -26,6 +26,7 @@ from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
+from aequitone.logbook.since_last import strayed, strayed_words
 from aequitone.passes import AS_FOUND, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import ARRIVE_SECONDS
 
@@ -54,6 +55,8 @@ class ArriveStation:
         self._empty = False
         """The logbook has no visit yet."""
         self._names: tuple[tuple[str, tuple[str, ...]], ...] = ()
+        self._strayed = ""
+        """What stands elsewhere than the last visit left it, as a sentence."""
 
     def is_done(self, snapshot: Snapshot) -> bool:
         """Whether controls were noted as found."""
@@ -72,7 +75,8 @@ class ArriveStation:
         session = self.session
         begun = session.snapshot is not None
         found = session.snapshot.result(AS_FOUND) if session.snapshot is not None else None
-        return arrive(self.draft, session.message, found, begun=begun, empty=self._empty and not begun)
+        strayed = self._strayed if begun else ""
+        return arrive(self.draft, session.message, found, strayed, begun=begun, empty=self._empty and not begun)
 
     def page(self) -> ArrivePage:
         """The form."""
@@ -103,8 +107,16 @@ class ArriveStation:
 
     def enter(self) -> None:
         """Fill the form from the visit, and fetch the names that the logbook knows."""
-        if self.session.snapshot is not None:
-            self._fill(draft_of_snapshot(self.session.snapshot))
+        snapshot, logbook = self.session.snapshot, self.session.logbook
+        if snapshot is not None:
+            self._fill(draft_of_snapshot(snapshot))
+            visit_id = snapshot.visit.id
+
+            def compared(words: str) -> None:
+                self._strayed = words
+                self.session.changed.emit()
+
+            self.session.desk.do(lambda: strayed_words(strayed(logbook, visit_id)), compared, lambda _error: None)
 
         def known(names: dict[str, list[str]]) -> None:
             self._empty = not names["client"]
@@ -194,13 +206,22 @@ class ArriveStation:
             session.say(checked.blank_words)
             return
 
+        told: list[str] = []
+
+        def work() -> Snapshot:
+            fresh = _written(session.logbook, checked, snapshot)
+            if snapshot is None:
+                told.append(strayed_words(strayed(session.logbook, fresh.visit.id)))
+            told.extend(f"{words}." for words in checked.warnings)
+            return fresh
+
         def done(fresh: Snapshot) -> None:
             session.take(fresh)
             session.navigator.saved()
-            if checked.warnings:
-                session.say(f"{'. '.join(checked.warnings)}.")
+            if any(told):
+                session.say(" ".join(words for words in told if words))
 
-        session.write(lambda: _written(session.logbook, checked, snapshot), done)
+        session.write(work, done)
 
     def _take_bench(self) -> None:
         self._fill(replace(self.draft, bench=self.session.form_bench))
