@@ -173,8 +173,8 @@ class Person(NobodyThere):
 class Visit:
     """What came of one visit."""
 
-    ladder: float
-    """True mean ΔE 2000 from 10 to 100 %."""
+    ladders: Mapping[str, float]
+    """True mean ΔE 2000 from 10 to 100 %, after each station."""
     found: float
     trips: Counter[str]
     turns: Counter[str]
@@ -182,6 +182,11 @@ class Visit:
     seen: Counter[str]
     false: tuple[str, ...]
     minutes: float
+
+    @property
+    def ladder(self) -> float:
+        """The ladder as it was left."""
+        return self.ladders["proof"]
 
 
 def typed(values: Mapping[str, int], rng: np.random.Generator, share: float) -> dict[str, int]:
@@ -223,7 +228,7 @@ def run_one(name: str, unit: int, slips: float) -> Visit:
         found = truth(bench, visit.target)[0]
         person = Person(bench, np.random.default_rng([unit, 2020]), slips, {})
         note(logbook, visit.id, bench, person)
-        start = bench.clock.now()
+        start, ladders = bench.clock.now(), {}
         for station, kinds in STATIONS.items():
             person.station = station
             for kind in kinds:
@@ -236,9 +241,10 @@ def run_one(name: str, unit: int, slips: float) -> Visit:
                 if kind is MODE:
                     bench.screen.quieten()
                     note(logbook, visit.id, bench, person)
+            ladders[station] = truth(bench, visit.target)[0]
         logbook.close()
         told = person.trips, person.turns, person.made, person.found, tuple(person.false)
-        return Visit(truth(bench, visit.target)[0], found, *told, (bench.clock.now() - start) / 60.0)
+        return Visit(ladders, found, *told, (bench.clock.now() - start) / 60.0)
 
 
 def main() -> None:
@@ -259,6 +265,9 @@ def main() -> None:
         by = f"worse by {middle:+.2f}, 95 % {high:+.2f}, most {worse.max():+.2f}"
         print(f"  without slips {a:.2f}, with {b:.2f}; {by}")
         for label, told in (("without", without), ("with", with_)):
+            after = {s: np.array([v.ladders[s] for v in told]) for s in ("levels", "white", "tone", "colour")}
+            steps = ", ".join(f"{s} {np.median(n):.2f} (most {n.max():.2f})" for s, n in after.items())
+            print(f"  {label:8s} ladder after {steps}")
             trips = {s: float(np.median([v.trips[s] for v in told])) for s in STATIONS}
             whole = float(np.median([sum(v.trips.values()) for v in told]))
             minutes = float(np.median([v.minutes for v in told]))

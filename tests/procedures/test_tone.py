@@ -82,7 +82,7 @@ def test_a_dearer_trip_is_made_less_often() -> None:
     for price in (1.0, 60.0):
         bench = bench_of(sag=0.015)
         white_set(bench)
-        state = run(bench, replace(plan_for(bench), trip_seconds=price, by_hand=True))
+        state = run(bench, replace(plan_for(bench), trip_seconds=price, by_hand=True, typed=True))
         assert state.ladder is not None
         trips[price] = len(state.ladder.trips)
     assert trips[60.0] < trips[1.0]
@@ -144,7 +144,7 @@ def wished(
     """A run in which one wish comes right after so many turns."""
     bench, journal, turns = bench_of(), MemoryJournal(), list[object]()
     white_set(bench)
-    plan = plan_for(bench, by_hand=by_hand)
+    plan = plan_for(bench, by_hand=by_hand, typed=by_hand)
 
     def hear(event: object) -> None:
         if isinstance(event, StepDone) and isinstance(event.step, Turn):
@@ -274,7 +274,7 @@ def test_a_level_that_does_not_answer_is_left_alone() -> None:
     bench = bench_of("wide-lcd", points=20, interpolation="own-level-only", effect_per_step=0.002, off_share=0.05)
     white_set(bench)
     before, journal = true_mean(bench), MemoryJournal()
-    run(bench, plan_for(bench, by_hand=True), journal)
+    run(bench, plan_for(bench, by_hand=True, typed=True), journal)
     assert any("hardly answers" in note or "came out worse" in note for note in journal.notes.values())
     assert true_mean(bench) < before + 0.1
 

@@ -42,7 +42,7 @@ def test_a_slip_of_the_hand_is_said_and_mended(done: int, words: str) -> None:
     bench = bench_of(sag=0.06)
     white_set(bench)
     bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
-    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    plan = replace(plan_for(bench), by_hand=True, typed=True, trip_seconds=9.0)
     hands, journal = Hands(bench, done), MemoryJournal()
     state = Runner(bench.bench(by_link=False), journal, hands).run(tone(plan))
     assert any(words in note for note in journal.notes.values())
@@ -79,7 +79,7 @@ def test_a_bump_of_the_meter_is_said_and_the_ladder_read_again() -> None:
     bench = bench_of(sag=0.06)
     white_set(bench)
     bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
-    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    plan = replace(plan_for(bench), by_hand=True, typed=True, trip_seconds=9.0)
     journal = MemoryJournal()
     state = Runner(bench.bench(by_link=False), journal, Bumping(bench)).run(tone(plan))
     said = [note for note in journal.notes.values() if "the meter has moved" in note]
@@ -95,7 +95,7 @@ def test_stopping_while_the_ladder_is_read_again_keeps_all_levels() -> None:
     bench = bench_of(sag=0.06)
     white_set(bench)
     bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
-    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    plan = replace(plan_for(bench), by_hand=True, typed=True, trip_seconds=9.0)
 
     def hear(event: object) -> None:
         if isinstance(event, StepDone) and isinstance(event.step, Note) and "has moved" in event.step.text:
@@ -112,7 +112,7 @@ def test_stopping_while_the_ladder_is_read_again_keeps_all_levels() -> None:
 def test_a_level_can_be_watched_while_it_is_turned() -> None:
     bench = bench_of(sag=0.05)
     white_set(bench)
-    plan = replace(plan_for(bench), by_hand=True, trip_seconds=9.0)
+    plan = replace(plan_for(bench), by_hand=True, typed=True, trip_seconds=9.0)
     hands, journal = Watcher(bench, lambda told: len(told) > 12, least=3), MemoryJournal()
     hands.runner = Runner(bench.bench(by_link=False), journal, hands, hands.hear)
     state = hands.runner.run(tone(plan))

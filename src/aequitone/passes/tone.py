@@ -54,6 +54,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         stop_at=visit.stop_at,
         formula=snapshot.leading,
         top=top,
+        typed=not bench.automatic,
     )
 
 

@@ -3,7 +3,7 @@
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.goal import Tracked, log_variance
 from aequitone.advice.points.grid import Grid, ladder_of
-from aequitone.advice.points.planner import PointPlanner
+from aequitone.advice.points.planner import PointPlanner, TripLimit
 from aequitone.advice.points.ramp import BEND, most_bent, smoothed, smoothing, ways_back
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "PointEffect",
     "PointPlanner",
     "Tracked",
+    "TripLimit",
     "ladder_of",
     "log_variance",
     "most_bent",

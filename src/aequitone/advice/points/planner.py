@@ -65,6 +65,14 @@ class _Drawn:
 
 
 @dataclass(frozen=True)
+class TripLimit:
+    """What a person can turn in one trip to the menu without losing their place."""
+
+    levels: int
+    controls: int
+
+
+@dataclass(frozen=True)
 class PointPlanner(PointGoal):
     """Proposes moves towards a goal."""
 
@@ -88,14 +96,22 @@ class PointPlanner(PointGoal):
         return None
 
     def propose_together(
-        self, tracked: Tracked, effect: PointEffect, grid: Grid, levels: Sequence[int]
+        self,
+        tracked: Tracked,
+        effect: PointEffect,
+        grid: Grid,
+        levels: Sequence[int],
+        most: TripLimit | None = None,
     ) -> Move | None:
         """The trip that brings all of the levels (rows of the grid) at once, or None where it does not pay.
 
-        What is expected of it is of the mean ΔE of the ladder, as it will be read.
+        What is expected of it is of the mean ΔE of the ladder, as it will be read. `most`: no more than so many go
+        in this trip, those that gain most.
         """
         here = self.now(tracked, effect, grid.offsets)
         to = self._planned(tracked, effect, grid, here, levels)
+        if most is not None:
+            to = self._within(most, tracked, effect, grid, here, to)
         if to == grid:
             return None
         drawn = _Drawn.of(tracked, effect, here, to.offsets - grid.offsets)
@@ -127,6 +143,29 @@ class PointPlanner(PointGoal):
         steps = Problem(each, tracked, effect, grid, here).together(list(levels))
         # A level is planned counting on the others, and not all of them then move.
         return smoothed(effect, grid.stood_at(grid.offsets + steps), grid)
+
+    def _within(
+        self, most: TripLimit, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, to: Grid
+    ) -> Grid:
+        """Of a plan, the levels that bring most by themselves, as many as go in one trip; with a smooth ramp."""
+        by = to.offsets - grid.offsets
+        weights, light = effect.weights(tracked.percents / 100.0), log_light(here).reshape(-1, 3)
+        ladder = slice(0, len(here) - tracked.foot)
+
+        def gain(level: int) -> float:
+            alone = REC709.xyz(np.exp(light + weights[:, level, None] * by[level] * effect.channels))
+            return float((self.delta(tracked, here) - self.delta(tracked, alone))[ladder].sum())
+
+        told = sorted(map(int, np.flatnonzero(by.any(axis=1))), key=gain, reverse=True)
+        part = grid
+        for levels in range(min(most.levels, len(told)), 0, -1):
+            part = grid.moved(change for level in told[:levels] for change in grid.changes(level, by[level]))
+            # A ramp that the rest would have kept smooth may ask for further levels.
+            part = smoothed(effect, part, grid)
+            trip = Move(trip_between(grid.controls, part.controls).changes)
+            if len(trip.levels) <= most.levels and len(trip.changes) <= most.controls:
+                break
+        return part
 
     def _gain(self, tracked: Tracked, drawn: "_Drawn") -> float:
         """What a trip takes off the true ΔE 2000 of the ladder, all levels together, on average."""

@@ -14,6 +14,9 @@ from aequitone.desktop.session.operator import AskMove, AskPatch, AskReading, As
 from aequitone.logbook.records import local_time
 from aequitone.passes import PassType, Snapshot, pass_type
 
+# Controls that are named where they are to be typed, before they are only counted.
+_NAMED = 4
+
 
 def prompt(
     snapshot: Snapshot, kind: PassType[Any, Any], live: Live | None, asked: Asked | None
@@ -86,14 +89,16 @@ def _standing(question: AskMove, objection: str) -> PanelState:
     """Where the controls of a move really stand is to be typed."""
     names = [change.name for change in question.move.changes]
     told = "As the menu shows it. What is left to turn is asked for from there, and so it is noted."
+    many = len(names) > _NAMED
     if len(names) > 1:
-        told += f" One figure for each of {', '.join(names)}, or “{names[0]} 12” for one alone."
+        each = "control, in the order of the move" if many else f"of {', '.join(names)}"
+        told += f" One figure for each {each}, or “{names[0]} 12” for one alone."
     return PanelState(
         "Your move",
         True,
         (BigLine("Type where it"), BigLine("really stands")),
         "" if objection else told,
-        entry=EntryState(", ".join(names), objection, letters=True),
+        entry=EntryState(f"{len(names)} controls" if many else ", ".join(names), objection, letters=True),
         keys=(hint(commands.KEEP_ENTRY, "it stands so", main=True), hint(commands.CLOSE_TOOL, "back to the move")),
     )
 

@@ -35,6 +35,8 @@ class MultiPlan:
     """How often it may go down the levels."""
     top: float = 100.0
     """The brightest level, in %, that may be turned: beyond it the screen's own roll-off rules."""
+    typed: bool = False
+    """Whether a person types the readings."""
 
     def __post_init__(self) -> None:
         if self.percents[:1] != (100.0,) or sorted(self.percents, reverse=True) != list(self.percents):

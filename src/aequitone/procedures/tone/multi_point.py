@@ -1,4 +1,4 @@
-"""Multi-point: read the ladder, say what turning its levels promises, and turn them by hand or by link."""
+"""Multi-point: read the ladder, say what turning its levels promises, and turn them, several at once or one."""
 
 from contextlib import suppress
 from dataclasses import replace
@@ -28,8 +28,8 @@ def as_found(session: MultiPointSession) -> Procedure[None]:
 def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
     """Bring every level of a ladder that was read to the target in light and cast; returns a MultiResult.
 
-    By hand a level at a time, by link all of them in a trip. Understands PutBack (the last move is undone),
-    ReadAgain and StopHere.
+    A level at a time where readings are typed, several in a trip otherwise. Understands PutBack (the last move is
+    undone), ReadAgain and StopHere.
     """
     state = session.state()
     session.found = session.best = session.ladder
@@ -42,7 +42,7 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
         # Nothing was turned yet: there is nothing to put back.
         with suppress(PutBack, ReadAgain):
             yield Note(_promise(session))
-        yield from (level_by_level(session) if session.plan.by_hand else whole_ladder(session))
+        yield from (level_by_level(session) if _one_at_a_time(session) else whole_ladder(session))
     except StopHere:
         pass
     state = session.state()
@@ -54,9 +54,14 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
     return MultiResult(words, state)
 
 
+def _one_at_a_time(session: MultiPointSession) -> bool:
+    """Whether a level is turned at a time: its reading alone is then typed again, and not the whole ladder."""
+    return session.plan.by_hand and session.plan.typed
+
+
 def _least_gain(session: MultiPointSession) -> float:
     """What a trip must bring here, by what a trip and a reading take."""
-    readings = 1 if session.plan.by_hand else len(session.percents)
+    readings = 1 if _one_at_a_time(session) else len(session.percents)
     return _WORTH_A_MINUTE * (session.plan.trip_seconds + readings * float(np.median(session.took))) / 60.0
 
 

@@ -51,6 +51,8 @@ class TonePlan:
     """Of the ΔE of the ladder."""
     top: float = 100.0
     """The brightest level, in %, that may be turned."""
+    typed: bool = False
+    """Whether a person types the readings."""
 
     @property
     def multi(self) -> MultiPlan | None:
@@ -68,6 +70,7 @@ class TonePlan:
             self.stop_at,
             self.formula,
             top=self.top,
+            typed=self.typed,
         )
 
 

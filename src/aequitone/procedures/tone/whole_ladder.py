@@ -1,11 +1,14 @@
-"""Multi-point by link: all levels in one trip, the ladder read again, and once more from what that has taught."""
+"""Multi-point, several levels in a trip, the ladder read again, and once more from what that has taught.
+
+By link all levels that gain by it go in one trip; a person turns as many as they can keep in mind.
+"""
 
 from dataclasses import replace
 
 import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
-from aequitone.advice.points import BEND, Grid, most_bent, smoothed
+from aequitone.advice.points import BEND, Grid, TripLimit, most_bent, smoothed, ways_back
 from aequitone.advice.points.words import why_together_words
 from aequitone.procedures.steps import (
     Interrupt,
@@ -18,6 +21,14 @@ from aequitone.procedures.steps import (
     Reading,
     Turn,
 )
+from aequitone.procedures.tone.level_slips import (
+    bump_of,
+    bump_words,
+    slipped_words,
+    slips_of,
+    sound_rows,
+    take_as_turned,
+)
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.tone.multi_session import (
@@ -28,9 +39,16 @@ from aequitone.procedures.tone.multi_session import (
     read,
     read_ladder,
     read_moved,
+    read_whatever_comes,
 )
 from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
+from aequitone.procedures.watch_levels import level_sights
+from aequitone.procedures.watching import turned
 
+# What a person turns in one trip, and goes back by.
+_BY_HAND = TripLimit(levels=6, controls=12)
+# So often a person goes to the menu for as many levels as a link turns at once.
+_TRIPS_A_ROUND = 3
 # Trips that may fail to better the ladder before what is known of the screen is called not good enough.
 _PATIENCE = 2
 # Spreads of the difference by which a ladder must be better than as found.
@@ -71,10 +89,12 @@ def whole_ladder(session: MultiPointSession) -> Procedure[None]:
 
 
 def _proposed(session: MultiPointSession) -> Move | None:
-    if session.round >= session.plan.rounds:
+    by_hand, rounds = session.plan.by_hand, session.plan.rounds
+    if session.round >= (_TRIPS_A_ROUND * rounds if by_hand else rounds):
         return None
-    levels = session.adjustable
-    return session.planner.propose_together(session.tracked, session.effect, session.grid, levels)
+    return session.planner.propose_together(
+        session.tracked, session.effect, session.grid, session.adjustable, _BY_HAND if by_hand else None
+    )
 
 
 def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
@@ -82,7 +102,7 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     between = yield from _between_before(session, move)
     darkest = session.adjustable[-1]
     stood = session.grid.offsets[darkest]
-    yield Turn(move)
+    yield from _made(session, move)
     session.round += 1
     wish = yield from _read_after(session, move, between)
     raised = bool((session.grid.offsets[darkest] > stood).any())
@@ -99,6 +119,18 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     if wish is not None:
         raise wish
     return better
+
+
+def _made(session: MultiPointSession, move: Move) -> Procedure[None]:
+    """Have a trip made; a person may watch one of its levels after the other."""
+    if not session.plan.by_hand:
+        yield Turn(move)
+        return
+    sights = []
+    for percent in move.levels:
+        here = replace(move, changes=tuple(change for change in move.changes if change.role.level == percent))
+        sights += level_sights(session, session.grid.percents.index(percent), here)
+    yield from turned(move, session.plan.format, sights)
 
 
 def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading | None]:
@@ -124,27 +156,64 @@ def _read_after(
     `between`: what was read between two levels before the trip.
     """
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)
-    mean, by = session.ladder.mean, session.grid.moved(move.changes).offsets - session.grid.offsets
-    session.grid = session.grid.moved(move.changes)
+    mean, was, found = session.ladder.mean, session.tracked, session.grid
+    session.grid = found.moved(move.changes)
     stood = session.offsets.copy()
     wish = yield from read_moved(session, whatever_comes=True)
+    if session.plan.by_hand and (bump := bump_of(session, found, was)):
+        yield from insist(Note(bump_words(bump)))
+        return (yield from _read_anew(session, move, mean, wish))
+    slips = slips_of(session, found, was) if session.plan.by_hand else {}
+    slip, mend = slipped_words(session, found, slips), Move(())
+    if slips:
+        yield from insist(Note(slip))
+        mend = take_as_turned(session, found, slips)
+    by = session.grid.offsets - found.offsets
     rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
-    signal, was = np.array(session.percents)[rows] / 100.0, before[rows]
+    signal, light = np.array(session.percents)[rows] / 100.0, before[rows]
     now, sd = session.xyz[rows], session.sd[rows]
     if between is not None:
         policy = exactly(session.plan.target, between.Y, float(session.xyz[0, 1]))
         again: Reading = yield from insist_on_reading(between.patch, policy, Purpose.ADJUST)
         signal = np.append(signal, between.patch.percent / 100.0)
-        was, now, sd = (np.vstack(each) for each in ((was, between.xyz), (now, again.xyz), (sd, again.sd)))
-    seen, variance = change_from(was, now, sd)
+        light, now, sd = (np.vstack(each) for each in ((light, between.xyz), (now, again.xyz), (sd, again.sd)))
+    seen, variance = change_from(light, now, sd)
     told = variance.max(axis=1, initial=0.0) < _TELLING**2
+    if slips:
+        # What slipped is only guessed at, and nothing is learnt of the screen by it.
+        told[: len(rows)] &= sound_rows(session, slips)[rows]
+        told[len(rows) :] = False
     if told.any():
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
-    ladder = session.ladder
-    session.ladders.append(ladder)
-    unit = session.planner.unit
-    session.trips.append(PointTrip(move, None, unit * mean, unit * ladder.mean, unit * ladder.sd))
+    if mend.changes and wish is None:
+        yield from insist(Turn(mend))
+        session.grid = session.grid.moved(mend.changes)
+        wish = yield from read_moved(session, whatever_comes=True)
+    _remember(session, move, mean, slip)
     return wish
+
+
+def _read_anew(
+    session: MultiPointSession, move: Move, mean: float, wish: Interrupt | None
+) -> Procedure[Interrupt | None]:
+    """Read the whole ladder after a trip on which the meter has moved: nothing is learnt by it.
+
+    `mean`: ΔE before the trip. What was read in another light is nothing to go back to.
+    """
+    for row in range(len(session.percents) - session.foot):
+        yield from read_whatever_comes(session, row)
+    _remember(session, move, mean, "")
+    ladder = session.ladder
+    session.ladders = [ladder]
+    session.best = session.found = ladder
+    return wish
+
+
+def _remember(session: MultiPointSession, move: Move, mean: float, slip: str) -> None:
+    """Enter a trip into the history; `mean`: ΔE of the ladder before it."""
+    ladder, unit = session.ladder, session.planner.unit
+    session.ladders.append(ladder)
+    session.trips.append(PointTrip(move, None, unit * mean, unit * ladder.mean, unit * ladder.sd, slip))
 
 
 def _put_back(session: MultiPointSession) -> Procedure[None]:
@@ -186,7 +255,14 @@ def _is_smooth(session: MultiPointSession, grid: Grid) -> bool:
 
 
 def _turned_to(session: MultiPointSession, grid: Grid) -> Procedure[None]:
-    yield from _turned_back(session, replace(trip_between(session.grid.controls, grid.controls), undoes=True))
+    if not session.plan.by_hand:
+        yield from _turned_back(session, replace(trip_between(session.grid.controls, grid.controls), undoes=True))
+        return
+    # Nobody turns sixty controls from one list.
+    levels = [move.changes for move in ways_back(session.grid, grid) if move.changes]
+    for at in range(0, len(levels), _BY_HAND.levels):
+        changes = tuple(change for level in levels[at : at + _BY_HAND.levels] for change in level)
+        yield from _turned_back(session, Move(changes, undoes=True))
 
 
 def _turned_back(session: MultiPointSession, move: Move) -> Procedure[None]:

@@ -48,8 +48,13 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
         parts.append("The ladder is measured first.")
     if automatic:
         parts.append("Near black is measured, and corrected with the three biases together.")
-    if points and not snapshot.visit.bench.by_link:
+    if points and not snapshot.visit.bench.by_link and not automatic:
         parts.append("Then each level of the ladder that is worth a trip is corrected, from the bright end down.")
+    elif points and not snapshot.visit.bench.by_link:
+        parts.append(
+            "Then you turn the levels that gain most, several in one trip to the menu, and the ladder is measured "
+            "again."
+        )
     elif points:
         parts.append("Then all levels that gain by it are turned in one trip, and the ladder is measured again.")
     else:
@@ -94,13 +99,14 @@ def moving(
     if explained:
         keys.append(why_key(why=why))
     keys += [*_WISHES, LEAVE, MOVES, *bench_keys(snapshot), DARKEN]
+    several = len(move.levels) > 1
     return PanelState(
         "Your move",
         True,
-        move_lines(move),
+        level_lines(move) if several else move_lines(move),
         " ".join(part for part in (message, sentence, note) if part),
-        delta=_level_delta(move, snapshot.leading) or (live.delta if live else None),
-        sliders=control_sliders(_beside(move, ladder), move),
+        delta=_move_delta(move, snapshot.leading) or (live.delta if live else None),
+        sliders=() if several else control_sliders(_beside(move, ladder), move),
         keys=tuple(keys),
         outlook=_trips(state),
     )
@@ -154,13 +160,25 @@ def _lines(move: Move) -> tuple[BigLine, ...]:
     return BigLine(f"{len(levels)} levels"), BigLine(f"{levels[0]} to {levels[-1]} %", "together")
 
 
-def _level_delta(move: Move, formula: Formula) -> DeltaFigure | None:
-    """ΔE of the level that is to be turned, as it is now."""
+def level_lines(move: Move) -> tuple[BigLine, ...]:
+    """A move at several levels, a line for each: what its controls are set to, as the menu shows them."""
+    lines = []
+    for percent in move.levels:
+        here = [change for change in move.changes if change.role.level == percent]
+        amounts = [f"{str(change.role.channel).upper()} → {change.to_value}" for change in here]
+        lines.append(BigLine(f"{percent} %", "   ".join(amounts)))
+    others = tuple(change for change in move.changes if change.role.level is None)
+    return (*move_lines(Move(others)), *lines)
+
+
+def _move_delta(move: Move, formula: Formula) -> DeltaFigure | None:
+    """ΔE of the level that is to be turned, or of the ladder where several are, as it is now."""
     point = point_of(move.changes[0].role)
     if point is None or move.expected is None:
         return None
-    now = move.expected.de2000_before
-    return DeltaFigure(f"{formula} at {point[1]} %", now, 0.0, verdict(now))
+    now, several = move.expected.de2000_before, len(move.levels) > 1
+    where = f"{formula} on average" if several else f"{formula} at {point[1]} %"
+    return DeltaFigure(where, now, 0.0, verdict(now))
 
 
 def _beside(move: Move, ladder: MultiState | None) -> tuple[ControlState, ...]:

@@ -1,0 +1,121 @@
+"""Slips of a hand on a trip to several levels of multi-point: each level is judged by what was read of it."""
+
+from collections.abc import Iterable, Mapping
+
+import numpy as np
+
+from aequitone.advice.moves import Move, moved, trip_between
+from aequitone.advice.points import Grid, PointEffect, Tracked
+from aequitone.advice.points.level import SURE, LevelResponses, slip_words
+from aequitone.advice.two_point.guards import Judgement, judge
+from aequitone.colorimetry.arrays import Array, Mask
+from aequitone.procedures.tone.multi_session import MultiPointSession, change_at, change_from
+
+# What is moved by a level by no more than this share of what the level itself is, tells nothing of its slip.
+_NOT_FELT = 0.05
+_ROUNDS, _MOST_SLIPS = 4, 0.5
+# Light of white that changes by more, in logarithm and in spreads, has not drifted: the meter has moved.
+_BUMP, _SIGMAS = 0.02, 5.0
+
+
+def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int, Judgement]:
+    """What most likely happened at the levels (rows of the grid) that did not come as asked for.
+
+    The ladder was read after a trip from `stood`, where it was read as `was`, to where the session has the grid.
+    Each level is judged by what the others have taught of the screen, and what they were asked for is taken as
+    made; then once more by those that seem sound, until it is the same ones.
+    """
+    turned = [int(level) for level in np.flatnonzero((session.grid.offsets != stood.offsets).any(axis=1))]
+    seeming: dict[int, Judgement] = {}
+    for _ in range(_ROUNDS):
+        judged = {level: _judged(session, stood, was, level, {level, *seeming}) for level in turned}
+        before, seeming = set(seeming), {level: told for level, told in judged.items() if told.mishap is not None}
+        if set(seeming) == before:
+            break
+    # No hand slips at most levels of a trip: then it is the screen that is another than it was taken for.
+    return seeming if len(seeming) <= max(1.0, _MOST_SLIPS * len(turned)) else {}
+
+
+def bump_of(session: MultiPointSession, stood: Grid, was: Tracked) -> float:
+    """By how much all light has changed beside a trip, as a share; 0 where it has not, or cannot be told.
+
+    It is told from 100 %, where nothing was turned that is felt there.
+    """
+    by = session.grid.offsets - stood.offsets
+    felt = np.abs(session.effect.weights(np.array([1.0])) @ by)
+    if float(felt.max()) > _BUMP / 10.0:
+        return 0.0
+    change, variance = change_from(was.xyz[0], session.xyz[0], session.sd[0])
+    light = float(change.mean())
+    sure = _SIGMAS * float(np.sqrt(variance.mean()))
+    return float(np.expm1(light)) if abs(light) > max(_BUMP, sure) else 0.0
+
+
+def bump_words(share: float) -> str:
+    """What to say of a bump."""
+    return (
+        f"All light changed by {share * 100.0:+.1f} % beside what was turned: it seems that the meter has moved, "
+        "or something fell on it. Check that it hangs as before. The ladder is read from the start."
+    )
+
+
+def slipped_words(session: MultiPointSession, stood: Grid, slips: Mapping[int, Judgement]) -> str:
+    """What to say of the slips of a trip from `stood`."""
+    wanted = session.grid
+    return " ".join(
+        slip_words(told, stood.rows[level], _asked(stood, wanted, level), wanted.percents[level])
+        for level, told in slips.items()
+    )
+
+
+def sound_rows(session: MultiPointSession, levels: Iterable[int]) -> Mask:
+    """Which rows of the ladder, (L,), are felt by none of these levels: what moved there was no slip."""
+    felt = np.abs(session.effect.weights(np.array(session.percents) / 100.0)) > _NOT_FELT * session.effect.own
+    return np.asarray(~felt[:, sorted(levels)].any(axis=1))
+
+
+def take_as_turned(session: MultiPointSession, stood: Grid, slips: Mapping[int, Judgement]) -> Move:
+    """Take the controls to stand where the slips left them; returns the move that mends them."""
+    wanted = session.grid
+    changes = tuple(
+        change
+        for level, told in slips.items()
+        for change in trip_between(wanted.rows[level], moved(stood.rows[level], told.steps)).changes
+    )
+    fresh = (session.offsets == wanted.offsets).all(axis=(1, 2))
+    session.grid = wanted.moved(changes)
+    session.offsets[fresh] = session.grid.offsets
+    return trip_between(session.grid.controls, wanted.controls)
+
+
+def _judged(
+    session: MultiPointSession, stood: Grid, was: Tracked, level: int, doubtful: Iterable[int]
+) -> Judgement:
+    """What most likely happened at a level; `doubtful`: levels that nothing is to be learnt from."""
+    effect, row = _taught(session, stood, was, doubtful), session.row(level)
+    without = session.grid.offsets.copy()
+    without[level] = stood.offsets[level]
+    before = session.planner.now(was, effect, without)[row]
+    change, variance = change_at(session, row, before)
+    responses, asked = LevelResponses(effect, level, session.grid.light), _asked(stood, session.grid, level)
+    # A meter that has moved is seen at all levels, and not told from one of them.
+    return judge(responses, stood.rows[level], asked, change, variance, sure=SURE, bumps=False)
+
+
+def _taught(session: MultiPointSession, stood: Grid, was: Tracked, doubtful: Iterable[int]) -> PointEffect:
+    """What is known of the screen after a trip from `stood`, but for what the doubtful levels are felt by."""
+    signal = np.array(session.percents) / 100.0
+    by = session.grid.offsets - stood.offsets
+    fresh = (session.offsets == session.grid.offsets).all(axis=(1, 2))
+    rows = np.flatnonzero(fresh & sound_rows(session, doubtful))
+    if not len(rows):
+        return session.effect
+    before = session.planner.now(was, session.effect, stood.offsets)[rows]
+    change, variance = change_from(before, session.xyz[rows], session.sd[rows])
+    return session.effect.learn(signal[rows], by, change, variance)
+
+
+def _asked(stood: Grid, wanted: Grid, level: int) -> Array:
+    """Steps (3 or 4,) of each control of a level, as it was asked for."""
+    pairs = zip(wanted.rows[level], stood.rows[level], strict=True)
+    return np.array([(to.value - was.value) / was.step for to, was in pairs])
