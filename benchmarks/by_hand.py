@@ -5,8 +5,8 @@
 Prepare (mode and presets), As found, Levels, White, Tone, Colour and Proof of a warm screen with all that is
 automatic switched off. Of the controls that are asked for, one in twenty is turned wrong: another one instead, the
 other way, one or five steps off, or not at all; another preset than the one that is asked for. One in a hundred
-figures that are typed is off by ten or has its digits exchanged. Once a slip is suspected in words, the person looks
-at the menu and says where the controls stand; otherwise every other wrong start is noticed.
+figures that are typed is off by ten, or has its digits exchanged. Once a slip is suspected in words, they look
+at the menu and say where the controls stand; otherwise every other wrong start is noticed.
 """
 
 import sys
@@ -63,7 +63,10 @@ STATIONS: dict[str, tuple[PassType[Any, Any], ...]] = {
 _SLIPS, _MISTYPED, _NOTICED = 0.05, 0.01, 0.5
 _WARM_SECONDS = 5400.0
 # Words that suspect a slip.
-_SUSPECTED = ("looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before")
+_SUSPECTED = (
+    "looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before",
+    "read as they did", "read as it did",
+)  # fmt: skip
 _PRESETS = ("picture-mode", "temperature", "gamma", "gamut")
 
 

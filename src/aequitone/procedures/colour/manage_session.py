@@ -10,7 +10,7 @@ from aequitone.advice.colours import Belief, ColourPlanner, Observation, Oddity,
 from aequitone.advice.moves import ControlState, Move, moved
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry import delta_e_2000
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
 from aequitone.procedures.steps import Interrupt, Reading
@@ -30,6 +30,15 @@ A_READING_SECONDS = 2.2
 _SUSPECTED, _PROVEN = 20.0, 200.0
 # What was seen lies so far from what was expected that a control may be odd; about 1 is usual.
 _SURPRISING = 1.2
+
+
+@dataclass(frozen=True)
+class Kept:
+    """How the samples and white, the last, read at certain settings, and which of them were read there."""
+
+    xyz: Array
+    sd: Array
+    read: Mask
 
 
 @dataclass
@@ -52,6 +61,8 @@ class ManageSession:
     """Luminance of 0 %, cd/m²; 0 where the meter cannot tell it from nothing."""
     trips: list[ColourTrip] = field(default_factory=list)
     best: tuple[float, tuple[ControlState, ...]] | None = None
+    kept: dict[tuple[ControlState, ...], Kept] = field(default_factory=dict)
+    """How it read at settings that may be gone back to."""
     found: tuple[float, float] = (0.0, 0.0)
     """Score and weighted average before anything was turned."""
     everyday_found: float = 0.0
@@ -90,6 +101,16 @@ class ManageSession:
         """Note that colours by row, and white, have felt `steps` (controls,) since they were read."""
         self.since[[*rows, -1]] += steps
         self._reckoned = None
+
+    @property
+    def read_so(self) -> Kept:
+        """What was read at the settings as they are."""
+        read = np.asarray(~self.since.any(axis=1) & self.sd.any(axis=1))
+        return Kept(self.xyz.copy(), self.sd.copy(), read)
+
+    def keep(self) -> None:
+        """Remember how it reads here, to see on the way back that it is the same."""
+        self.kept[self.controls] = self.read_so
 
     @property
     def colours(self) -> ColourPass:

@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.colours import Oddity
-from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
+from aequitone.advice.moves import Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.procedures.colour.manage_back import back_to
 from aequitone.procedures.colour.manage_looks import (
     HALVES,
     felt_by,
@@ -31,9 +32,8 @@ from aequitone.procedures.steps import (
     PutBack,
     ReadAgain,
     StopHere,
-    Turn,
 )
-from aequitone.procedures.uninterrupted import insist, nothing
+from aequitone.procedures.uninterrupted import nothing
 
 # Trips by link, and by hand, where a trip may turn one colour only.
 _MOST_TRIPS, _MOST_BY_HAND = 5, 8
@@ -97,6 +97,7 @@ def _begun(plan: ManagePlan) -> Procedure[ManageSession]:
     session.found = (session.score(), session.average())
     session.everyday_found = session.everyday() or 0.0
     session.best = (session.found[0], session.controls)
+    session.keep()
     return session
 
 
@@ -153,6 +154,7 @@ def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     assert before is not None
     if score < before[0]:
         session.best, session.failed = (score, session.controls), 0
+        session.keep()
     else:
         session.failed += 1
     suspected = session.suspected
@@ -184,24 +186,15 @@ def _put_back(session: ManageSession) -> Procedure[None]:
     if last is None:
         yield from held(session, Note("There is no move to put back."))
     else:
-        yield from _turned_back(session, session.trips[last].move.reverse)
-
-
-def _turned_back(session: ManageSession, move: Move) -> Procedure[None]:
-    yield from insist(Turn(move))
-    yield from after(session, move)
-
-
-def _back_to(session: ManageSession, controls: tuple[ControlState, ...]) -> Procedure[None]:
-    back = replace(trip_between(session.controls, controls), undoes=True)
-    if back.changes:
-        yield from _turned_back(session, back)
+        back = session.trips[last].move.reverse
+        stood = moved(session.controls, steps_of(back, session.controls))
+        yield from back_to(session, stood, session.kept.get(stood))
 
 
 def _ended(session: ManageSession) -> Procedure[Managed]:
     """Go to the best setting as read, or to how it was found, and say how it stands."""
     assert session.best is not None
-    yield from _back_to(session, session.best[1])
+    yield from back_to(session, session.best[1], session.kept.get(session.best[1]))
     yield from look_whole(session)
     yield from kept_smooth(session)
     if session.controls == session.plan.controls:
@@ -220,7 +213,8 @@ def _ended(session: ManageSession) -> Procedure[Managed]:
 def _given_up(session: ManageSession, why: str) -> Procedure[None]:
     """Go back to how it was found, and read that."""
     yield from held(session, Note(why))
-    yield from _back_to(session, session.plan.controls)
+    found = session.plan.controls
+    yield from back_to(session, found, session.kept.get(found))
     yield from look_whole(session)
 
 

@@ -1,0 +1,61 @@
+"""Going back with a colour management to where it was read before: by hand it is seen that it is there."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.moves import ControlState, Move, trip_between
+from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.colorimetry import delta_e_2000
+from aequitone.procedures.colour.manage_looks import felt_by, held, look, look_whole
+from aequitone.procedures.colour.manage_session import Kept, ManageSession
+from aequitone.procedures.colour.manage_turns import after
+from aequitone.procedures.steps import Note, Procedure, Turn
+from aequitone.procedures.uninterrupted import insist
+
+# ΔE 2000 of a colour from how it read at the same settings, and so many spreads of both, that is no drift.
+_UNLIKE_DE, _SIGMAS = 1.0, 4.0
+
+
+def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
+    """The colours that read otherwise now than they were kept, by hue."""
+    now = session.read_so
+    both = np.flatnonzero((kept.read & now.read)[:-1])
+    white = session.plan.target.white.xyz()
+    off = delta_e_2000(now.xyz[both], kept.xyz[both], white)
+    noise = delta_e_2000(kept.xyz[both] + np.hypot(kept.sd[both], now.sd[both]), kept.xyz[both], white)
+    rows = both[off > np.maximum(_UNLIKE_DE, _SIGMAS * noise)]
+    named = {session.plan.samples[row].colour for row in rows}
+    return tuple(name for name in COLOUR_ORDER if name in named)
+
+
+def turned_back(session: ManageSession, move: Move) -> Procedure[None]:
+    """Turn a move back, and read what it is felt by."""
+    yield from insist(Turn(move))
+    yield from after(session, move)
+
+
+def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Kept | None) -> Procedure[None]:
+    """Turn to settings that were read before; a person is asked again for what does not read as it did there.
+
+    `kept`: how it read there; None where that is not known.
+    """
+    back = replace(trip_between(session.controls, controls), undoes=True)
+    if not back.changes:
+        return
+    yield from turned_back(session, back)
+    if kept is None or not session.plan.by_hand:
+        return
+    yield from look_whole(session)
+    colours = unlike(session, kept)
+    again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
+    if again.changes:
+        yield from held(session, Note(_unlike_words(colours)))
+        yield from insist(Turn(again))
+        yield from look(session, felt_by(session, again))
+
+
+def _unlike_words(colours: tuple[str, ...]) -> str:
+    named = " and ".join((", ".join(colours[:-1]), colours[-1])) if len(colours) > 1 else colours[0]
+    reads = "do not read as they did" if len(colours) > 1 else "does not read as it did"
+    return f"{named.capitalize()} {reads} at these settings: see in the menu that every control stands as listed."
