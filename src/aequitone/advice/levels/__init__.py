@@ -4,7 +4,7 @@ from aequitone.advice.levels.black import BlackSweep
 from aequitone.advice.levels.clipping import ClippingSweep
 from aequitone.advice.levels.crossing import ColourSweep, TintSweep
 from aequitone.advice.levels.light import LightSweep
-from aequitone.advice.levels.slips import contradicted, slipped
+from aequitone.advice.levels.slips import contradicted, setting_of_light, slipped
 from aequitone.advice.levels.sweep import Curve, Finding, Position, Sweep
 
 __all__ = [
@@ -18,5 +18,6 @@ __all__ = [
     "Sweep",
     "TintSweep",
     "contradicted",
+    "setting_of_light",
     "slipped",
 ]

@@ -41,7 +41,7 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     high = min((_light(each) for each in above), default=np.inf)
     if low - doubt <= light <= high + doubt:
         return None
-    stood = _where(before, light, control)
+    stood = setting_of_light(before, light, control)
     return stood if stood != newest.setting else None
 
 
@@ -87,7 +87,7 @@ def _not_turned(before: Sequence[Position], newest: Position) -> bool:
     return abs(slope * (newest.setting - last.setting)) > _FELT * light
 
 
-def _where(before: Sequence[Position], light: float, control: ControlState) -> int:
+def setting_of_light(before: Sequence[Position], light: float, control: ControlState) -> int:
     """The setting that gives this light by the positions before."""
     ordered = in_order(before)
     settings = np.array([each.setting for each in ordered], dtype=float)

@@ -88,10 +88,13 @@ class Driver:
 
     def _answer_line(self, main: Command) -> None:
         presenter = self._window.presenter
-        before = presenter.snapshot
+        before, asked = presenter.snapshot, presenter.view().panel.lines
         self.press_for(main)
-        if main is not commands.NEXT_STATION:
-            self.wait(_fresh(self._window, before), "the line to be answered")
+        if main is commands.NEXT_STATION:
+            return
+        # What is known can be worked out anew meanwhile; it is the next line that says that this one is answered.
+        fresh = _fresh(self._window, before)
+        self.wait(lambda: fresh() and presenter.view().panel.lines != asked, "the line to be answered")
 
     def wait_for_station(self, station: str) -> None:
         """Until a station is in view, by its id."""

@@ -10,6 +10,7 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.levels.colours import set_colours
+from aequitone.procedures.levels.last_check import see_that_they_stand
 from aequitone.procedures.levels.pictures import board, windows
 from aequitone.procedures.levels.session import (
     LevelsPlan,
@@ -188,6 +189,9 @@ def _turned(now: LevelsSession, control: ControlState, to: int) -> Procedure[Non
 def _light_again(now: LevelsSession) -> Procedure[None]:
     """Contrast has moved white: set the light once more, by contrast itself where there is no other control."""
     yield from read_white(now)
+    if not now.plan.by_link:
+        # Before light is brought to what a slip has made of it.
+        yield from see_that_they_stand(now, Role.CONTRAST)
     assert now.white is not None
     off = float(now.white[1] / now.wanted - 1.0)
     if Role.LIGHT_OUTPUT in now.controls:
@@ -202,6 +206,8 @@ def _light_again(now: LevelsSession) -> Procedure[None]:
 def _last_readings(now: LevelsSession) -> Procedure[None]:
     """White, black, and what a checkerboard and other windows make of them, with all levels as they stay."""
     yield from read_ends(now)
+    if not now.plan.by_link:
+        yield from see_that_they_stand(now, Role.BLACK_LEVEL, Role.CONTRAST, Role.LIGHT_OUTPUT)
     yield from keep_shadows(now)
     yield Progress(0, 0, now.state())
     if now.plan.board:

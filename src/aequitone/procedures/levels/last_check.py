@@ -1,0 +1,83 @@
+"""By hand, the last look at levels: whether light and black read as they did where the controls should stand."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from aequitone.advice.levels import Position, setting_of_light
+from aequitone.advice.moves import ControlState
+from aequitone.advice.roles import Role
+from aequitone.figures import light_words
+from aequitone.procedures.levels.session import LevelsSession
+from aequitone.procedures.levels.shadows import read_ends
+from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.steps import Note, Procedure
+
+# White that is off by more, as a share, from what the sweep had read there; and black, which light moves along.
+_WHITE_OFF, _BLACK_OFF = 0.04, 0.3
+# Less is no light to tell black by, cd/m².
+_LEAST_BLACK = 0.003
+_OF_LIGHT = (Role.LIGHT_OUTPUT, Role.CONTRAST, Role.BLACK_LEVEL)
+
+
+def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
+    """Have controls turned once more where what was read last does not fit their own sweeps.
+
+    White tells light output and contrast, where nothing was turned after them; black tells its own level.
+    """
+    for role in roles:
+        found = _newest(now.done, role)
+        if found is None:
+            continue
+        swept, later = found
+        light = _read_for(now, role, later)
+        expected = _expected(swept)
+        if light is None or expected is None or not _is_off(role, light, expected):
+            continue
+        control = now.controls[role]
+        stood = setting_of_light(swept.positions, light, control)
+        if stood == control.value:
+            continue
+        yield Note(_words(control, light, expected, stood))
+        yield from now.trips.turn((replace(control, value=stood), control.value))
+        yield from read_ends(now)
+
+
+def _newest(done: Sequence[Swept], role: Role) -> tuple[Swept, Sequence[Swept]] | None:
+    """The newest sweep of a control that was left where it found, and those that came after it."""
+    at = max((i for i, swept in enumerate(done) if swept.control.role is role), default=None)
+    if at is None or done[at].kept or done[at].finding is None or len(done[at].positions) < 2:
+        return None
+    return done[at], done[at + 1 :]
+
+
+def _read_for(now: LevelsSession, role: Role, later: Sequence[Swept]) -> float | None:
+    """The light, in cd/m², that tells where a control stands; None where another has moved it since."""
+    if role is Role.BLACK_LEVEL:
+        return float(now.black[1]) if now.black is not None else None
+    moved = any(each.control.role in _OF_LIGHT and each.control.value != each.found_at for each in later)
+    return None if moved or now.white is None else float(now.white[1])
+
+
+def _expected(swept: Swept) -> float | None:
+    """Light that the sweep had read where the control should stand; None beyond what it has read."""
+    order: list[Position] = sorted(swept.positions, key=lambda each: each.setting)
+    settings = [each.setting for each in order]
+    if not settings[0] <= swept.control.value <= settings[-1]:
+        return None
+    return float(np.interp(swept.control.value, settings, [float(each.xyz[0, 1]) for each in order]))
+
+
+def _is_off(role: Role, light: float, expected: float) -> bool:
+    """Whether light is another than was expected; of black only one that is lifted can be told."""
+    if role is Role.BLACK_LEVEL:
+        return light > (1.0 + _BLACK_OFF) * max(expected, 0.0) + _LEAST_BLACK
+    return abs(light / max(expected, 1e-6) - 1.0) > _WHITE_OFF
+
+
+def _words(control: ControlState, light: float, expected: float, stood: int) -> str:
+    return (
+        f"{control.name} should stand at {control.value}, where {light_words(expected)} was read; now it is "
+        f"{light_words(light)}, as at about {stood}. It looks as if it stands elsewhere: see what the menu says."
+    )
