@@ -98,3 +98,20 @@ def test_a_bend_that_one_position_alone_makes_is_that_position(odd: int, off: in
     told = contradicted(sweep, slip)
     # At an end of the range a bend can be the screen's own.
     assert told == odd or (told is None and asked[odd] in (10, 60))
+
+
+def test_a_position_on_the_wrong_side_of_its_neighbours_is_a_slip() -> None:
+    def at(setting: int, light: float) -> Position:
+        return Position(setting, white(light), white(max(0.0005 * light, 0.001)))
+
+    contrast = ClippingSweep(control(72, Role.CONTRAST), CHANNELS, np.zeros(3), 100.0)
+    read_so_far = [at(72, 122.6), at(60, 95.5), at(84, 151.2), at(96, 151.3)]
+    # White cannot be as dark at 83 as at 71, where it rises up to 84.
+    assert slipped(contrast, [*read_so_far, at(83, 121.5)]) in (71, 72)
+    assert slipped(contrast, [*read_so_far, at(83, 148.0)]) is None
+    assert slipped(contrast, [*read_so_far, at(83, 151.2)]) is None
+    level = BlackSweep(control(39, Role.BLACK_LEVEL), 100.0)
+    black = [at(39, 0.11), at(54, 0.13), at(84, 1.89), at(68, 0.53)]
+    # Black cannot be above the line to where it has risen.
+    assert slipped(level, [*black, at(60, 0.52)]) in (67, 68)
+    assert slipped(level, [*black, at(60, 0.22)]) is None

@@ -17,6 +17,8 @@ _RISING = (LightSweep, BlackSweep, ClippingSweep)
 _WANDERS, _SIGMAS = 0.02, 5.0
 # Two lights are the same within this share, and a turn must be expected to bring more.
 _SAME, _FELT = 0.004, 0.04
+# Beyond a line through its neighbours light may lie by this share of what lies between them: the rise is no line.
+_BOWED = 0.25
 # Positions from which one can be told to be odd; how bent all are then, how smooth the others, and by how much.
 _TO_TELL, _ODD, _SMOOTH, _APART = 5, 0.05, 0.02, 4.0
 
@@ -24,9 +26,9 @@ _TO_TELL, _ODD, _SMOOTH, _APART = 5, 0.05, 0.02, 4.0
 def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     """The setting that the newest position was really read at, by the others; None where it fits among them.
 
-    Light rises, or stays, with light output, black level and contrast: a position that lies outside its neighbours
-    was read elsewhere. On light output, which is felt at every step, one that has not moved is a control
-    that was not turned.
+    Light rises, or stays, with light output, black level and contrast: a position that lies outside its
+    neighbours, or on the wrong side of the line between them, was read elsewhere. On light output, which is felt
+    at every step, one that has not moved is a control that was not turned.
     """
     *before, newest = positions
     if not before or not isinstance(sweep, _RISING):
@@ -39,10 +41,25 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     doubt = max(_WANDERS * light, _SIGMAS * float(newest.sd[0, 1]))
     low = max((_light(each) for each in below), default=-np.inf)
     high = min((_light(each) for each in above), default=np.inf)
-    if low - doubt <= light <= high + doubt:
+    if low - doubt <= light <= high + doubt and not _out_of_shape(sweep, below, newest, above):
         return None
     stood = setting_of_light(before, light, control)
     return stood if stood != newest.setting else None
+
+
+def _out_of_shape(sweep: Sweep, below: Sequence[Position], newest: Position, above: Sequence[Position]) -> bool:
+    """Whether a position lies on the wrong side of a line through its neighbours.
+
+    White rises with contrast until it clips, and so lies above the line; black lies flat, then rises, and lies
+    below.
+    """
+    if not below or not above or isinstance(sweep, LightSweep):
+        return False
+    one, other = max(below, key=lambda each: each.setting), min(above, key=lambda each: each.setting)
+    along = (newest.setting - one.setting) / (other.setting - one.setting)
+    line, light = _light(one) + along * (_light(other) - _light(one)), _light(newest)
+    doubt = _BOWED * abs(_light(other) - _light(one)) + _SIGMAS * float(newest.sd[0, 1])
+    return light < line - doubt if isinstance(sweep, ClippingSweep) else light > line + doubt
 
 
 def contradicted(sweep: Sweep, positions: Sequence[Position]) -> int | None:
