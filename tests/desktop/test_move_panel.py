@@ -29,6 +29,14 @@ def test_where_to_turn_a_control_stands_below_its_name_where_both_do_not_fit(
     )
 
 
+def test_what_is_left_to_turn_stands_below_a_name_that_is_long(qtbot: QtBot) -> None:
+    assert shown(qtbot, BigLine("100 % B", "three more", "to -3")) == (
+        BigLine("100 % B"),
+        BigLine("", "three more", "to -3"),
+    )
+    assert shown(qtbot, BigLine("R gain", "up 3", "to 53")) == (BigLine("R gain", "up 3", "to 53"),)
+
+
 def test_what_fits_stays_on_one_line(qtbot: QtBot) -> None:
     assert shown(qtbot, BigLine("Gamma", "to 2.4")) == (BigLine("Gamma", "to 2.4"),)
     pair = BigLine("Brightness", "to 50"), BigLine("Contrast", "to 71")

@@ -31,6 +31,7 @@ if TYPE_CHECKING:
 _FRAME_MS = 33.0
 _WIDTH, _HEIGHT = 1280, 800
 _LEAST_WIDTH, _LEAST_HEIGHT = 900, 600
+_ROOM_FOR_MENUS = 700
 
 
 class MainWindow(QMainWindow):
@@ -84,7 +85,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Aequitone")
         self._doers = Doers(self._do, self._able, presenter.go_to, self._close_soon)
         fill_bar(self.menuBar(), lambda: self._view, self._doers)
-        self.menuBar().setVisible(bool(self._settings.value("menus", True, type=bool)))
+        self._show_menus()
         self._route_keys()
         self._connect()
         self.refresh()
@@ -223,9 +224,15 @@ class MainWindow(QMainWindow):
         elif command == commands.ABOUT:
             self._show_about()
         elif command == commands.MENU_BAR:
-            self.menuBar().setVisible(self.menuBar().isHidden())
+            self._settings.setValue("menus", self.menuBar().isHidden())
+            self._show_menus()
         else:
             self.presenter.do(command)
+
+    def _show_menus(self) -> None:
+        """Show the menu bar as it was chosen; where nobody has, a small window has no room for it."""
+        chosen = self._settings.value("menus", self.height() >= _ROOM_FOR_MENUS, type=bool)
+        self.menuBar().setVisible(bool(chosen))
 
     def _able(self, command: Command) -> bool:
         """Whether a command can be done now: some wait for a pass, and a visit of another program is looked at."""
@@ -331,13 +338,14 @@ class MainWindow(QMainWindow):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._darkened.setGeometry(self.rect())
+        if self._attached:
+            self._show_menus()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._settings.setValue("geometry", self.saveGeometry())
         if not self._attached:
             super().closeEvent(event)
             return
-        self._settings.setValue("menus", not self.menuBar().isHidden())
         self._settings.setValue("table", self._session.tabled)
         self._settings.setValue("sound", self._session.audio.on)
         self.hide()

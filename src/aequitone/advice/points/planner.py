@@ -125,15 +125,16 @@ class PointPlanner(PointGoal):
 
     def promise(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, levels: Sequence[int]
-    ) -> tuple[float, int]:
-        """What the average ΔE 2000 should come to once the screen is known, and how many levels must be turned."""
+    ) -> tuple[float, float, int]:
+        """What the average ΔE reads, what it should once the screen is known, and how many levels are turned."""
         here = self.now(tracked, effect, grid.offsets)
         known = replace(effect, doubt=np.zeros_like(effect.doubt))
         by = self._planned(tracked, known, grid, here, levels).offsets - grid.offsets
         if not by.any():
-            return self.unit * self._mean(tracked, here), 0
+            mean = self.unit * self._mean(tracked, here)
+            return mean, mean, 0
         told = self._foretold(tracked, here, _Drawn.of(tracked, known, here, by))
-        return told.de2000_after, int(by.any(axis=1).sum())
+        return told.de2000_before, told.de2000_after, int(by.any(axis=1).sum())
 
     def _planned(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, levels: Sequence[int]

@@ -16,13 +16,17 @@ from aequitone.colorimetry import cast_of, cast_word
 _LEARNT = 0.12
 
 
-def promise_words(now: float, after: float, levels: int) -> str:
-    """Whether it is worth it, once the ladder was read."""
+def promise_words(now: float, again: float, after: float, levels: int) -> str:
+    """Whether it is worth it, once the ladder was read.
+
+    Average ΔE: `now` with what the meter's noise adds taken out; `again` and `after` as readings show it, before
+    and after the levels are turned.
+    """
     if levels == 0:
         return f"The ladder is at ΔE {now:.2f} on average, and no turn of a level promises to better it."
     return (
-        f"The ladder is at ΔE {now:.2f} on average. Turning {levels} level{'s' if levels != 1 else ''} should "
-        f"bring it to about {after:.2f}."
+        f"The ladder is at ΔE {now:.2f} on average, {again:.2f} with the noise of its readings. Turning {levels} "
+        f"level{'s' if levels != 1 else ''} should bring that to about {after:.2f}."
     )
 
 

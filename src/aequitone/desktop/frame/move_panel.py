@@ -24,7 +24,7 @@ _DETAIL_ROOM = 52.0
 _MARGIN, _GAP = 18, 10
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
-_FEW_KEYS = 9
+_FEW_KEYS, _LONG_MOVE = 9, 5
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -91,8 +91,9 @@ class MovePanel(QFrame):
         self._lines.show_state(state.lines)
         _set(self._sentence, state.sentence)
         self._progress.show_state(state.progress)
-        self._reading.show_state(state.reading, state.delta)
         roomy = self.height() >= _ROOM_FOR_PICTURES
+        # In a small window a long move needs the room of its figure, which its sentence has too.
+        self._reading.show_state(state.reading, state.delta if roomy or len(state.lines) < _LONG_MOVE else None)
         self._dial.setVisible(roomy and state.dial is not None)
         self._dial.show_state(state.dial or DialState(()))
         self._sliders.setVisible(roomy and bool(state.sliders))
@@ -100,7 +101,7 @@ class MovePanel(QFrame):
         self._show_entry(state, before)
         self._keys.show_state(state.keys)
         # In the smallest window many keys below a figure need the last line.
-        bare = state.delta is None and state.reading is None
+        bare = state.delta is None and state.reading is None and len(state.lines) < _LONG_MOVE
         _set(self._outlook, state.outlook if roomy or bare or len(state.keys) <= _FEW_KEYS else "")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -198,13 +199,14 @@ class _BigLines(QWidget):
 
 def _below_one_another(lines: tuple[BigLine, ...]) -> tuple[BigLine, ...]:
     """One line as two, where its name and where to turn it do not fit beside one another."""
-    if len(lines) != 1 or not lines[0].amount or lines[0].detail:
+    if len(lines) != 1 or not lines[0].amount:
         return lines
     (line,) = lines
+    room = WIDTH - 2 * _MARGIN - (_DETAIL_ROOM if line.detail else 0.0)
     name = theme.advance(line.label, theme.MOVE)
-    if name + _GAP + theme.advance(line.amount, theme.MOVE, bold=True) <= WIDTH - 2 * _MARGIN:
+    if name + _GAP + theme.advance(line.amount, theme.MOVE, bold=True) <= room:
         return lines
-    return BigLine(line.label), BigLine("", line.amount)
+    return BigLine(line.label), BigLine("", line.amount, line.detail)
 
 
 class _Reading(QWidget):

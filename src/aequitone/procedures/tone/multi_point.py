@@ -68,5 +68,5 @@ def _least_gain(session: MultiPointSession) -> float:
 def _promise(session: MultiPointSession) -> str:
     """Say what the ladder should come to, once the screen is known."""
     planner, tracked, effect, grid = session.planner, session.tracked, session.effect, session.grid
-    mean, levels = planner.promise(tracked, effect, grid, session.open)
-    return promise_words(session.state().mean, mean, levels)
+    again, after, levels = planner.promise(tracked, effect, grid, session.open)
+    return promise_words(session.state().mean, again, after, levels)

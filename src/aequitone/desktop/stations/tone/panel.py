@@ -92,14 +92,16 @@ def moving(
     explained = ladder is not None and ladder.proposed == move and bool(ladder.why)
     expected = "This undoes an earlier move." if move.undoes else _expected(move)
     sentence = ladder.why if why and explained and ladder is not None else expected
-    note = live.note if live and not (why and explained) else ""
+    several = len(move.levels) > 1
+    # What the ladder promises, and a slip that is mended, is no news any more at a move of its own.
+    told = (why and explained) or (several and move.expected is not None)
+    note = live.note if live and not told else ""
     keys = [hint(commands.TURNED, "turned, read it", main=True)]
     if ladder is not None and ladder.proposed == move and snapshot.visit.bench.automatic:
         keys.append(hint(commands.WATCH, "watch while turning"))
     if explained:
         keys.append(why_key(why=why))
     keys += [*_WISHES, LEAVE, MOVES, *bench_keys(snapshot), DARKEN]
-    several = len(move.levels) > 1
     return PanelState(
         "Your move",
         True,
