@@ -8,8 +8,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
+from tests.desktop.hints import shows
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import Role, role_of
 from aequitone.advice.scopes import Copied, Reach, Signals
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
@@ -131,3 +132,30 @@ def test_putting_back_by_hand_asks_one_after_another_and_goes_on_after_a_stop(
     driver.press_for(commands.TURNED)
     driver.wait_for_pass()
     assert logbook.ledger.at(worked.id) == found
+
+
+def test_one_control_goes_back_alone_and_after_closing_the_rest_can(
+    logbook: Logbook, worked: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    found, stood = logbook.ledger.at(worked.id, as_found=True), logbook.ledger.at(worked.id)
+    logbook.close_visit(worked.id)
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    assert presenter.here == "hand-over"
+    assert shows(window, commands.VISITS)
+    driver.press_for(commands.CONTROLS)
+    rows = page_of(window).rows
+    at = next(i for i, row in enumerate(rows) if row.differs)
+    presenter.tool_of("controls").choose(at)
+    window.refresh()
+    driver.press_for(controls_commands.PUT_BACK_ONE)
+    driver.wait_for_pass()
+    alone = role_of(rows[at].role)
+    assert logbook.ledger.at(worked.id) == stood | {alone: found[alone]}
+    assert f"{rows[at].name} is back to how it stood" in presenter.view().panel.sentence
+    assert logbook.visit(worked.id).closed is not None
+    driver.press_for(commands.CONTROLS)
+    driver.press_for(controls_commands.PUT_BACK_ALL)
+    driver.wait_for_pass()
+    assert logbook.ledger.at(worked.id) == found
+    assert "Everything is back to how it stood" in presenter.view().panel.sentence

@@ -76,20 +76,29 @@ def begin_copy(logbook: Logbook, visit_id: int, job_id: int) -> PreparedPass[Put
     return begin_planned(logbook, snapshot, COPIED, plan)
 
 
-def begin_put_back(logbook: Logbook, visit_id: int, moment: Moment) -> PreparedPass[PutBackPlan, PutBackState]:
-    """Begin turning everything back to how it stood at a moment. Raises NotReadyError where it stands so."""
+def begin_put_back(
+    logbook: Logbook, visit_id: int, moment: Moment, only: Role | None = None
+) -> PreparedPass[PutBackPlan, PutBackState]:
+    """Begin turning everything, or `only` one control, back to how it stood at a moment.
+
+    Raises NotReadyError where it stands so.
+    """
     snapshot = load_snapshot(logbook, visit_id, advice=False)
     now = snapshot.settings
     off = [
         control
         for control in snapshot.controls
-        if control.role in now and now[control.role] != moment.settings.get(control.role, now[control.role])
+        if control.role in now
+        and now[control.role] != moment.settings.get(control.role, now[control.role])
+        and only in (None, control.role)
     ]
     if not off:
-        raise NotReadyError(f"Every setting is already as it was {moment.name}.")
+        what = "Every setting is" if only is None else "It is"
+        raise NotReadyError(f"{what} already as it was {moment.name}.")
     plan = PutBackPlan(
         tuple(control.state(now[control.role]) for control in off),
         tuple(moment.settings[control.role] for control in off),
         moment.name,
+        alone=only is not None,
     )
     return begin_planned(logbook, snapshot, PUT_BACK, plan)

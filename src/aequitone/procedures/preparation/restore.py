@@ -16,6 +16,8 @@ class PutBackPlan:
     moment: str
     memory: str = ""
     """The memory that the settings are those of, where they are copied from another."""
+    alone: bool = False
+    """Whether one control goes back and the others stay as they stand."""
 
     def __post_init__(self) -> None:
         if len(self.controls) != len(self.to):
@@ -30,6 +32,7 @@ class PutBackState:
     left: tuple[str, ...]
     moment: str
     memory: str = ""
+    alone: bool = False
 
     @property
     def words(self) -> str:
@@ -38,6 +41,8 @@ class PutBackState:
             left = f" {', '.join(self.left)} left as found." if self.left else ""
             count = "1 setting" if len(self.done) == 1 else f"{len(self.done)} settings"
             return f"{count} copied from {self.memory}, as a start.{left}"
+        if self.alone and not self.left:
+            return f"{', '.join(self.done)} is back to how it stood {self.moment}."
         if not self.left:
             return f"Everything is back to how it stood {self.moment}."
         return f"{len(self.done)} put back, {len(self.left)} left as they stand: {', '.join(self.left)}."
@@ -78,7 +83,7 @@ def _undone(moves: list[Move], done: int) -> Procedure[int]:
 
 
 def _state(names: list[str], done: int, plan: PutBackPlan) -> PutBackState:
-    return PutBackState(tuple(names[:done]), tuple(names[done:]), plan.moment, plan.memory)
+    return PutBackState(tuple(names[:done]), tuple(names[done:]), plan.moment, plan.memory, plan.alone)
 
 
 def _order(role: Role) -> int:

@@ -3,7 +3,7 @@
 from aequitone.advice.checklist import usual_answer
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
-from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, bench_keys, pause
+from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, VISITS, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
@@ -28,17 +28,10 @@ _CONTROLS = hint(commands.CONTROLS, "controls, put back")
 
 def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy: bool) -> PanelState:
     """Nothing is running; `open_`: something is open, `made`: there is a report, `busy`: one is being made."""
-    if snapshot.visit.closed is not None:
-        open_or_make = hint(OPEN_REPORT, "open the report") if made else hint(MAKE_REPORT, "make the report")
-        return PanelState(
-            "Your move",
-            True,
-            (BigLine("Visit closed"),),
-            message,
-            keys=(hint(commands.NEW_VISIT, "another visit", main=True), open_or_make),
-        )
     if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key):
         message = f"{message} {snapshot.passes[-1].outcome}".strip()
+    if snapshot.visit.closed is not None:
+        return _closed(snapshot, message, made=made)
     owed = [debt for debt in snapshot.debts if debt.answer is None]
     undo = (hint(commands.UNDO, "undo the last answer"),) if len(owed) < len(snapshot.debts) else ()
     if owed:
@@ -103,6 +96,19 @@ def putting_back(snapshot: Snapshot, live: Live | None, asked: AskMove | None) -
         (BigLine("Copying" if value is not None and value.memory else "Putting back"),),
         told,
         keys=(pause(paused=paused), *keys, DARKEN),
+    )
+
+
+def _closed(snapshot: Snapshot, message: str, *, made: bool) -> PanelState:
+    """The visit is closed; settings can still be put back, for a client who regrets."""
+    open_or_make = hint(OPEN_REPORT, "open the report") if made else hint(MAKE_REPORT, "make the report")
+    unfinished = (hint(commands.GO_ON, "go on putting back"),) if snapshot.interrupted is not None else ()
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("Visit closed"),),
+        message,
+        keys=(hint(commands.NEW_VISIT, "another visit", main=True), open_or_make, *unfinished, _CONTROLS, VISITS),
     )
 
 

@@ -11,6 +11,12 @@ OTHER_EARLIER = Command(
     "compare with an earlier moment", ("Ctrl+Left",), "Compares with a moment further back.", looks=True
 )
 OTHER_LATER = Command("compare with a later moment", ("Ctrl+Right",), "Compares with a later moment.", looks=True)
+PUT_BACK_ONE = Command(
+    "put one setting back",
+    ("Ctrl+Enter",),
+    "Asks for the control in view to be put back as it was at the earlier moment; the others stay.",
+    while_running=False,
+)
 PUT_BACK_ALL = Command(
     "put every setting back",
     ("Enter",),

@@ -15,6 +15,7 @@ from aequitone.desktop.tools.controls.commands import (
     OTHER_EARLIER,
     OTHER_LATER,
     PUT_BACK_ALL,
+    PUT_BACK_ONE,
     REACH,
     SIGNALS,
 )
@@ -36,8 +37,11 @@ def controls_panel(
         return PanelState("Controls", False, (BigLine("Settings"),), empty.strip(), keys=(_BACK,))
     changed = sum(row.differs for row in page.rows)
     keys = []
-    if snapshot.visit.closed is None and page.second == moment_words(known[-1]) and changed:
+    # After closing too: a client may regret.
+    if page.second == moment_words(known[-1]) and changed:
         keys.append(hint(PUT_BACK_ALL, f"put {changed} back", main=True))
+        if changed > 1 and page.rows[page.at].differs:
+            keys.append(hint(PUT_BACK_ONE, "put this one back"))
     keys += [
         hint(EARLIER, "earlier moment"),
         hint(LATER, "later moment"),

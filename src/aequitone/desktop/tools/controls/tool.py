@@ -4,6 +4,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, ClassVar, TypeVar
 
+from aequitone.advice.roles import Role, role_of
 from aequitone.advice.scopes import Scope
 from aequitone.desktop import commands
 from aequitone.desktop.commands import Command
@@ -17,6 +18,7 @@ from aequitone.desktop.tools.controls.commands import (
     OTHER_EARLIER,
     OTHER_LATER,
     PUT_BACK_ALL,
+    PUT_BACK_ONE,
     REACH,
     SIGNALS,
 )
@@ -94,7 +96,8 @@ class ControlsTool:
         """What its keys do."""
         return {
             ONLY_CHANGED: self._show_changed,
-            PUT_BACK_ALL: self._put_back_all,
+            PUT_BACK_ALL: self._put_back,
+            PUT_BACK_ONE: self._put_back_one,
             **{command: partial(self._step, *step) for command, step in _STEPS.items()},
             **{command: partial(self._note_scope, command) for command in (REACH, SIGNALS, COPIED)},
         }
@@ -112,14 +115,19 @@ class ControlsTool:
         first, second = numbers
         self._compared = (first, None if second == len(known) - 1 else second)
 
-    def _put_back_all(self) -> None:
-        """Put everything back to the earlier one of the two moments."""
+    def _put_back_one(self) -> None:
+        page = self.page()
+        if page.rows and page.rows[page.at].differs:
+            self._put_back(role_of(page.rows[page.at].role))
+
+    def _put_back(self, only: Role | None = None) -> None:
+        """Put everything, or one control, back to the earlier one of the two moments."""
         if not self._moments:
             return
         session, moment = self.session, self._moments[self._numbers[0]]
         visit_id = session.visit.visit.id
         session.navigator.go_to("hand-over")
-        session.run(PUT_BACK, lambda: begin_put_back(session.logbook, visit_id, moment))
+        session.run(PUT_BACK, lambda: begin_put_back(session.logbook, visit_id, moment, only))
 
     def _note_scope(self, command: Command) -> None:
         page = self.page()
