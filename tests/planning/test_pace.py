@@ -8,6 +8,7 @@ from aequitone.colorimetry import Formula
 from aequitone.planning.pace import (
     BY_HAND,
     STOPS,
+    TRIPS_BY_LINK,
     Pace,
     clock_words,
     grey_pass_seconds,
@@ -47,6 +48,9 @@ def test_a_slow_bench_is_learnt() -> None:
     slow = Pace().learnt([READING, replace(READING, took=9.0)])
     assert slow.reading_overhead == pytest.approx(6.0)
     assert Pace().learnt([]) == Pace()
+    # One pause of ten minutes is not the pace of the evening.
+    usual = [READING] * 8
+    assert Pace().learnt([*usual, replace(READING, took=600.0)]) == Pace().learnt([*usual, READING])
     assert white_balance_seconds(slow, 3) > white_balance_seconds(Pace(), 3)
     assert tone_seconds(slow, 11, near_black=True) > tone_seconds(Pace(), 11, near_black=True)
 
@@ -101,8 +105,8 @@ def test_tone_is_planned_by_what_there_is_to_do() -> None:
     assert tone_seconds(pace, 21, near_black=True) == pytest.approx(dark + levels)
     # A link turns all levels in a trip, so a dear trip costs it little more.
     dear = replace(pace, trip=pace.trip + 20.0)
-    more = tone_seconds(dear, 21, near_black=False, together=True) - tone_seconds(
-        pace, 21, near_black=False, together=True
+    more = tone_seconds(dear, 21, near_black=False, trips=TRIPS_BY_LINK) - tone_seconds(
+        pace, 21, near_black=False, trips=TRIPS_BY_LINK
     )
     assert more == pytest.approx(40.0)
 

@@ -13,7 +13,7 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.hdr import drive_at, solved_target, solved_top
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
-from aequitone.planning.pace import Pace, tone_seconds
+from aequitone.planning.pace import TRIPS_BY_HAND, TRIPS_BY_LINK, Pace, tone_seconds
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Reading
@@ -60,9 +60,10 @@ def _plan(snapshot: Snapshot) -> TonePlan:
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
-    automatic = snapshot.visit.bench.automatic
+    automatic, by_link = snapshot.visit.bench.automatic, snapshot.visit.bench.by_link
+    trips = TRIPS_BY_LINK if by_link else TRIPS_BY_HAND if automatic else 0
     levels = len(ladder_of(points, whole=automatic)) if points else 0
-    return tone_seconds(pace, levels, near_black=automatic, together=snapshot.visit.bench.by_link)
+    return tone_seconds(pace, levels, near_black=automatic, trips=trips)
 
 
 def _recovered(plan: TonePlan, record: Sequence[Recorded], words: str) -> ToneState | None:

@@ -34,8 +34,8 @@ _READINGS_A_TRIP = 3
 # Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
 # near black takes.
 _TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.8, 4.0, 2
-# Trips in which a link turns all levels (benchmarks/zoo.py).
-_WHOLE_TRIPS = 2
+TRIPS_BY_LINK, TRIPS_BY_HAND = 2, 4
+"""Trips that all levels of multi-point take by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 # A colorimeter of the usual kind, until the bench says better.
@@ -65,9 +65,9 @@ class Pace:
             return replace(self, trip=trip_seconds).learnt(taken)
         if not taken:
             return self
-        extra = sum(reading.took - reading.seconds * reading.repeats for reading in taken)
-        noise = learnt_noise(self.noise.sheet, taken)
-        return replace(self, reading_overhead=extra / len(taken), noise=noise)
+        # The median: one pause for a telephone call is not the pace of the evening.
+        extra = float(np.median([reading.took - reading.seconds * reading.repeats for reading in taken]))
+        return replace(self, reading_overhead=extra, noise=learnt_noise(self.noise.sheet, taken))
 
 
 BY_HAND = Pace(reading_overhead=12.0, typed=True)
@@ -114,10 +114,10 @@ def white_balance_seconds(pace: Pace, trips: int) -> float:
     return first + trips * (pace.trip + later)
 
 
-def tone_seconds(pace: Pace, levels: int, *, near_black: bool, together: bool = False) -> float:
+def tone_seconds(pace: Pace, levels: int, *, near_black: bool, trips: int = 0) -> float:
     """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, looked at twice.
 
-    `together`: whether a link turns all levels in one trip.
+    `trips`: in so many trips several levels are turned; 0 where they are turned one at a time.
     """
     total = 0.0
     if near_black:
@@ -128,11 +128,7 @@ def tone_seconds(pace: Pace, levels: int, *, near_black: bool, together: bool = 
         first, later = (
             pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE, wanted)) for wanted in (WANTED_DE, CLOSER_DE)
         )
-        turned = (
-            _WHOLE_TRIPS * (pace.trip + levels * later)
-            if together
-            else _TURNED_SHARE * levels * (pace.trip + later)
-        )
+        turned = trips * (pace.trip + levels * later) if trips else _TURNED_SHARE * levels * (pace.trip + later)
         total += levels * first + turned
     return total
 
