@@ -8,10 +8,9 @@ from aequitone.desktop.frame import theme
 from aequitone.desktop.tools.controls.page import HEADS, cells_of
 from aequitone.desktop.tools.controls.state import ControlsPage
 
-_ROLE = 1
 _BEFORE, _AFTER = len(HEADS), len(HEADS) + 1
-# Columns whose words are cut nowhere; the others share what is left.
-_FITTED = (0, 4, 5, _BEFORE, _AFTER)
+# Columns whose words are cut nowhere; the role, which the control's own word tells as well, has what is left.
+_FITTED = (0, 2, 3, 4, 5, _BEFORE, _AFTER)
 # Where there is little room, what the panel or Arrive tells is left out, and both moments stay.
 _LEFT_OUT, _NARROW = (1, 2, 3, 5), 720
 
@@ -26,6 +25,7 @@ class ControlsView(QTableWidget):
         self.verticalHeader().hide()
         self.verticalHeader().setDefaultSectionSize(26)
         self.setAccessibleName("Controls at two moments")
+        self.setWordWrap(False)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
@@ -61,9 +61,6 @@ class ControlsView(QTableWidget):
         narrow = event.size().width() < _NARROW
         for column in _LEFT_OUT:
             self.setColumnHidden(column, narrow)
-        # Where there is room, no role is cut.
-        fitted = QHeaderView.ResizeMode.Stretch if narrow else QHeaderView.ResizeMode.ResizeToContents
-        self.horizontalHeader().setSectionResizeMode(_ROLE, fitted)
 
     def focus_first(self) -> None:
         """Take the keyboard: arrows go from row to row."""
