@@ -26,6 +26,8 @@ _MOST_SPREAD = 1.0
 # In a trip with others a level costs little; what it must take off all the same, in ΔE.
 _LEAST_OF_A_LEVEL = 0.05
 _WHOLE = 80
+# What a person is asked to turn a level by in one trip, as a share of its range.
+_MOST_OF_RANGE = 0.06
 # ΔE of the average that all levels share, which no number of them takes out of what is foretold.
 _SHARED = 0.05
 
@@ -149,7 +151,10 @@ class PointPlanner(PointGoal):
         self, most: TripLimit, tracked: Tracked, effect: PointEffect, grid: Grid, here: Array, to: Grid
     ) -> Grid:
         """Of a plan, the levels that bring most by themselves, as many as go in one trip; with a smooth ramp."""
-        by = to.offsets - grid.offsets
+        low, high = grid.limits
+        # What is not known of a screen, or was noted wrong, must not send a level across its range.
+        reach = np.ceil(_MOST_OF_RANGE * (high - low))
+        by = np.clip(to.offsets - grid.offsets, -reach, reach)
         weights, light = effect.weights(tracked.percents / 100.0), log_light(here).reshape(-1, 3)
         ladder = slice(0, len(here) - tracked.foot)
 

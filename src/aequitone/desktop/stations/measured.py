@@ -62,8 +62,15 @@ class MeasuredStation:
 
     @property
     def time_words(self) -> str:
-        """What its pass will take, in words."""
-        return f"About {minutes_words(self.kind.seconds(self.snapshot, self.snapshot.pace))}."
+        """What its pass will take, in words; by hand with the trips to the menu, if there are any."""
+        snapshot, pace = self.snapshot, self.snapshot.pace
+        seconds = self.kind.seconds(snapshot, pace)
+        told = f"About {minutes_words(seconds)}"
+        if snapshot.visit.bench.by_link:
+            return f"{told}."
+        # What dearer trips would cost more tells how many there are.
+        trips = round(self.kind.seconds(snapshot, replace(pace, trip=pace.trip + 1.0)) - seconds)
+        return f"{told}, with about {trips} trip{'s' if trips != 1 else ''} to the menu." if trips else f"{told}."
 
     def tracker(self, snapshot: Snapshot, kind: PassType[Any, Any]) -> LiveTracker:
         """Make what follows a pass: beside grey as found, at the light that is known."""

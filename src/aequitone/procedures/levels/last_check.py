@@ -16,6 +16,8 @@ from aequitone.procedures.steps import Note, Procedure
 
 # White that is off by more, as a share, from what the sweep had read there; and black, which light moves along.
 _WHITE_OFF, _BLACK_OFF = 0.04, 0.3
+# A control that seems to stand so few steps, or spreads of its finding, beside is not asked for again.
+_FEW_STEPS, _SPREADS = 3, 3.0
 # Less is no light to tell black by, cd/m².
 _LEAST_BLACK = 0.003
 _OF_LIGHT = (Role.LIGHT_OUTPUT, Role.CONTRAST, Role.BLACK_LEVEL)
@@ -37,7 +39,8 @@ def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
             continue
         control = now.controls[role]
         stood = setting_of_light(swept.positions, light, control)
-        if stood == control.value:
+        assert swept.finding is not None
+        if abs(stood - control.value) < max(_FEW_STEPS * control.step, _SPREADS * swept.finding.sd):
             continue
         yield Note(_words(control, light, expected, stood))
         yield from now.trips.turn((replace(control, value=stood), control.value))
@@ -76,8 +79,12 @@ def _is_off(role: Role, light: float, expected: float) -> bool:
     return abs(light / max(expected, 1e-6) - 1.0) > _WHITE_OFF
 
 
+def _told(light: float) -> str:
+    return f"{max(light, 0.0):.3f} cd/m²" if light < 1.0 else light_words(light)
+
+
 def _words(control: ControlState, light: float, expected: float, stood: int) -> str:
     return (
-        f"{control.name} should stand at {control.value}, where {light_words(expected)} was read; now it is "
-        f"{light_words(light)}, as at about {stood}. It looks as if it stands elsewhere: see what the menu says."
+        f"{control.name} should stand at {control.value}, where {_told(expected)} was read; now it is "
+        f"{_told(light)}, as at about {stood}. It looks as if it stands elsewhere: see what the menu says."
     )

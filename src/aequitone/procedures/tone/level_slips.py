@@ -4,18 +4,28 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from aequitone.advice.moves import Move, moved, trip_between
+from aequitone.advice.moves import Change, Move, moved, trip_between
 from aequitone.advice.points import Grid, PointEffect, Tracked
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
-from aequitone.advice.two_point.guards import Judgement, judge
+from aequitone.advice.two_point.guards import Judgement, Mishap, judge
 from aequitone.colorimetry.arrays import Array, Mask
-from aequitone.procedures.tone.multi_session import MultiPointSession, change_at, change_from
+from aequitone.procedures.steps import Note, Procedure, Turn
+from aequitone.procedures.tone.multi_judging import BestLadder
+from aequitone.procedures.tone.multi_session import (
+    MultiPointSession,
+    change_at,
+    change_from,
+    read_whatever_comes,
+)
+from aequitone.procedures.uninterrupted import insist
 
 # What is moved by a level by no more than this share of what the level itself is, tells nothing of its slip.
 _NOT_FELT = 0.05
 _ROUNDS, _MOST_SLIPS = 4, 0.5
 # Light of white that changes by more, in logarithm and in spreads, has not drifted: the meter has moved.
 _BUMP, _SIGMAS = 0.02, 5.0
+# ΔE 2000 of a level from how it read at the same settings, and so many spreads, that is no drift.
+_UNLIKE, _SPREADS = 0.6, 4.0
 
 
 def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int, Judgement]:
@@ -32,8 +42,11 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
         before, seeming = set(seeming), {level: told for level, told in judged.items() if told.mishap is not None}
         if set(seeming) == before:
             break
-    # No hand slips at most levels of a trip: then it is the screen that is another than it was taken for.
-    return seeming if len(seeming) <= max(1.0, _MOST_SLIPS * len(turned)) else {}
+    counts = [told.mishap is Mishap.WRONG_COUNT for told in seeming.values()]
+    if all(counts) and len(counts) > max(1.0, _MOST_SLIPS * len(turned)):
+        # No hand counts wrong at most levels of a trip: the steps of this screen are other ones than usual.
+        return {}
+    return {level: told for level, told in seeming.items() if level not in session.doubted}
 
 
 def bump_of(session: MultiPointSession, stood: Grid, was: Tracked) -> float:
@@ -86,6 +99,36 @@ def take_as_turned(session: MultiPointSession, stood: Grid, slips: Mapping[int, 
     session.grid = wanted.moved(changes)
     session.offsets[fresh] = session.grid.offsets
     return trip_between(session.grid.controls, wanted.controls)
+
+
+def see_that_it_stands(session: MultiPointSession, ladder: BestLadder) -> Procedure[bool]:
+    """Have the levels set once more that do not read as they did when the controls stood as they should now.
+
+    Returns whether it reads as it did in the end; otherwise something was noted wrong.
+    """
+    levels = _unlike(session, ladder)
+    if not levels:
+        return True
+    named = ", ".join(f"{session.grid.percents[level]} %" for level in levels)
+    reads = "do not read as they did" if len(levels) > 1 else "does not read as it did"
+    yield from insist(Note(f"{named} {reads} at these settings: see in the menu that they stand as listed."))
+    stand = (control for level in levels for control in session.grid.rows[level])
+    yield from insist(Turn(Move(tuple(Change(c.role, c.name, c.value, c.value) for c in stand))))
+    for level in levels:
+        yield from read_whatever_comes(session, session.row(level))
+    return not _unlike(session, ladder)
+
+
+def _unlike(session: MultiPointSession, ladder: BestLadder) -> list[int]:
+    """The levels that read otherwise now than on a ladder with the same settings."""
+    if ladder.xyz is None or ladder.grid != session.grid or len(ladder.xyz) != len(session.xyz):
+        return []
+    tracked, planner = session.tracked, session.planner
+    rows = [session.row(level) for level in session.adjustable]
+    white = np.broadcast_to(session.xyz[0], (len(rows), 3))
+    off = planner.formula.between(session.xyz[rows], ladder.xyz[rows], white) / planner.unit
+    doubt = np.array([max(_UNLIKE, _SPREADS * planner.spread(tracked, row)) for row in rows])
+    return [level for level, far in zip(session.adjustable, off > doubt, strict=True) if far]
 
 
 def _judged(

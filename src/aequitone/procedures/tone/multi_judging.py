@@ -1,6 +1,6 @@
 """What came of a trip or of a round of multi-point, and whether it is kept: pure functions."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -34,6 +34,8 @@ class BestLadder:
     grid: Grid
     worst_sd: float = 0.0
     """Of the worst level."""
+    xyz: Array | None = field(default=None, compare=False)
+    """What was read, and what was near black, (L, 3)."""
 
     @classmethod
     def of(cls, planner: PointPlanner, tracked: Tracked, grid: Grid) -> "BestLadder":
@@ -42,7 +44,7 @@ class BestLadder:
         spreads = np.array([planner.spread(tracked, row) for row in range(len(de))])
         worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
         at = float(spreads[int(de.argmax())])
-        return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid, at)
+        return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid, at, tracked.xyz)
 
     def is_better(self, other: "BestLadder", margin: float) -> bool:
         """Whether this ladder is better than another by so much, and nothing of it the price."""

@@ -68,6 +68,8 @@ class MultiPointSession:
     """Trips in a row that came out worse and were undone."""
     silent: set[int] = field(default_factory=set)
     """Levels that did not answer at their name: they are not turned again."""
+    doubted: set[int] = field(default_factory=set)
+    """Levels that were taken for a slip once: what they do again is the screen's own way."""
     took: list[float] = field(default_factory=list)
     """Seconds of each reading."""
     last: int = 0
@@ -85,6 +87,14 @@ class MultiPointSession:
         """Take the controls to stand as at first; what was learnt of them stays."""
         self.grid, self.round, self.tries, self.undone = self.plan.grid, 0, {}, 0
         self.open, self.ladders = self.adjustable, []
+
+    def begin_here(self) -> None:
+        """Take the ladder as it reads now for the one that was found, and nothing as learnt."""
+        plan, grid = self.plan, self.grid
+        drive = drives(plan.target, np.array(grid.percents), plan.white)
+        self.effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
+        self.found = self.best = self.ladder
+        self.round, self.doubted, self.ladders = 0, set(), []
 
     def take_near_black(self, foot: NearBlack) -> None:
         """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""

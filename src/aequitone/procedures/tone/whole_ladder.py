@@ -24,6 +24,7 @@ from aequitone.procedures.steps import (
 from aequitone.procedures.tone.level_slips import (
     bump_of,
     bump_words,
+    see_that_it_stands,
     slipped_words,
     slips_of,
     sound_rows,
@@ -68,6 +69,16 @@ def whole_ladder(session: MultiPointSession) -> Procedure[None]:
 
     Raises StopHere where that is wished: the controls then stay as they stand.
     """
+    stands = yield from _brought(session)
+    if not stands:
+        words = "It still reads otherwise, so a setting was noted wrong: it goes on from how the ladder reads now."
+        yield from insist(Note(words))
+        session.begin_here()
+        yield from _brought(session)
+
+
+def _brought(session: MultiPointSession) -> Procedure[bool]:
+    """Turn, read and go to the best ladder; whether it reads there as it did."""
     pending, failed = nothing(), 0
     while True:
         try:
@@ -85,7 +96,7 @@ def whole_ladder(session: MultiPointSession) -> Procedure[None]:
         except ReadAgain:
             session.read = 0
             pending = read_ladder(session)
-    yield from _settled(session)
+    return (yield from _settled(session))
 
 
 def _proposed(session: MultiPointSession) -> Move | None:
@@ -168,6 +179,7 @@ def _read_after(
     if slips:
         yield from insist(Note(slip))
         mend = take_as_turned(session, found, slips)
+        session.doubted.update(slips)
     by = session.grid.offsets - found.offsets
     rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
     signal, light = np.array(session.percents)[rows] / 100.0, before[rows]
@@ -225,8 +237,11 @@ def _put_back(session: MultiPointSession) -> Procedure[None]:
         yield from _turned_back(session, session.trips[last].move.reverse)
 
 
-def _settled(session: MultiPointSession) -> Procedure[None]:
-    """Go to the best ladder as read whose ramp is smooth; to how it was found, where none is better."""
+def _settled(session: MultiPointSession) -> Procedure[bool]:
+    """Go to the best ladder as read whose ramp is smooth; to how it was found, where none is better.
+
+    Returns whether it reads there as it did, as far as a person turns.
+    """
     assert session.best is not None and session.found is not None
     if not _is_smooth(session, session.best.grid):
         yield Note("A part of it goes back: a ramp would show it.")
@@ -241,6 +256,7 @@ def _settled(session: MultiPointSession) -> Procedure[None]:
             else "The ladder is no better than it was found, so the controls go back."
         )
         yield from _turned_to(session, best.grid)
+    return not session.plan.by_hand or (yield from see_that_it_stands(session, best))
 
 
 def _is_better_than_found(session: MultiPointSession, ladder: BestLadder) -> bool:

@@ -1,7 +1,7 @@
 """What the move panel says at Tone: before, at a move that a person is to make, and afterwards. No Qt."""
 
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.roles import point_of
+from aequitone.advice.roles import BIASES, point_of
 from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
@@ -147,7 +147,7 @@ def has_points(snapshot: Snapshot) -> bool:
 def _expected(move: Move) -> str:
     """What a move should bring, in a sentence."""
     if move.expected is None:
-        return "All biases go together."
+        return "All biases go together." if any(change.role in BIASES for change in move.changes) else ""
     if len(move.levels) > 1:
         return f"{move.expected.words}, on average over the ladder."
     worse = move.expected.de2000_after > move.expected.de2000_before
