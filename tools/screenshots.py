@@ -18,6 +18,7 @@ from aequitone.desktop.demo.driver import Driver, drive_demo
 from aequitone.desktop.patterns.window import shown_picture
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.arrive import commands as arrive_commands
+from aequitone.desktop.stations.arrive.form import draft_of_scenario
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
@@ -45,18 +46,9 @@ def white_by_hand(app: QApplication, work: Path, folder: Path) -> None:
     driver.wait(lambda: not presenter.station("arrive").filling, "the menu")
     standins = presenter.session.instruments.bench(presenter.station("arrive").draft.bench).standins
     assert standins is not None
-    values = {role: str(value) for role, value in standins.screen.settings().items()}
-    rows = tuple(
-        type(row)(
-            **{
-                **vars(row),
-                "found": row.choices[int(values[row.role.key])] if row.choices else values[row.role.key],
-            }
-        )
-        for row in presenter.station("arrive").draft.controls
-    )
     station = presenter.station("arrive")
-    station.edit(replace(station.draft, controls=rows))
+    # As a person types them: every setting of the menu.
+    station.edit(draft_of_scenario(station.draft, standins.scenario, dict(standins.screen.settings())))
     driver.press_for(arrive_commands.SAVE)
     driver.wait_for_station("prepare")
     driver.press_for(commands.NEXT_STATION)

@@ -1,12 +1,16 @@
 """The move panel: whatever a control is called, its name and where to turn it can be read whole."""
 
+from dataclasses import replace
+
 import pytest
 from PySide6.QtGui import QFontMetricsF
 from pytestqt.qtbot import QtBot
+from tests.desktop.test_keys import every_command
 
+from aequitone.desktop.commands import hint
 from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.move_panel import MovePanel
-from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.frame.panel_state import BigLine, DialState, PanelState, SliderState
 
 
 def shown(qtbot: QtBot, *lines: BigLine) -> tuple[BigLine, ...]:
@@ -41,3 +45,28 @@ def test_what_fits_stays_on_one_line(qtbot: QtBot) -> None:
     assert shown(qtbot, BigLine("Gamma", "to 2.4")) == (BigLine("Gamma", "to 2.4"),)
     pair = BigLine("Brightness", "to 50"), BigLine("Contrast", "to 71")
     assert shown(qtbot, *pair) == pair
+
+
+def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> None:
+    panel = MovePanel()
+    qtbot.addWidget(panel)
+    panel.resize(panel.width(), 630)
+    panel.show()
+    lines = tuple(BigLine(f"Control {n}", "up 2", "to 57") for n in range(6))
+    sliders = tuple(SliderState("R", "R gain", 0, 100, 50, 57) for _ in range(6))
+    keys = tuple(hint(command, "what it does") for command in every_command()[:12])
+    told = PanelState(
+        "Your move", True, lines, "Short.", dial=DialState(((0.0, 0.0),)), sliders=sliders, keys=keys
+    )
+    panel.show_state(told)
+    assert panel._dial.isVisible()
+    panel.show_state(
+        replace(told, sentence="What a hand that slipped has done is told at length. " * 11)
+    )
+    assert not panel._dial.isVisible()
+    layout = panel.layout()
+    assert layout is not None
+    assert layout.minimumHeightForWidth(panel.width()) <= panel.height()
+    # And they come back.
+    panel.show_state(told)
+    assert panel._dial.isVisible()

@@ -47,7 +47,7 @@ def by_hand(
     wish: tuple[int, type[Interrupt]] | None = None,
     noted_wrong: Mapping[str, int] | None = None,
 ) -> tuple[ToneState, Person, MemoryJournal]:
-    """Tone by a person; `wish`: at which turn; `noted_wrong`: where controls really stand that were noted wrong."""
+    """Tone by a person; `wish`: at which turn; `noted_wrong`: where controls stand that were noted wrong."""
     plan = replace(plan_for(bench), by_hand=True, trip_seconds=12.0)
     bench.screen.turn(noted_wrong or {})
     person, journal = Person(bench, hand), MemoryJournal()

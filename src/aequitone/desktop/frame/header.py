@@ -22,7 +22,7 @@ class Strip(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(38)
+        self.setFixedHeight(34)
         self._state = StripState("", "", "", "")
 
     def show_state(self, state: StripState) -> None:
@@ -68,7 +68,7 @@ class Route(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(74)
+        self.setFixedHeight(68)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._state = RouteState((), "")
         PlaceTips(self, self._tip_at)
@@ -147,7 +147,7 @@ class StatusLine(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(34)
+        self.setFixedHeight(30)
         self._state = FootState("", "", "")
 
     def show_state(self, state: FootState) -> None:

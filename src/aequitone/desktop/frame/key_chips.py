@@ -10,6 +10,8 @@ from aequitone.desktop.frame import theme
 
 _VIEW_COMMANDS = (commands.DARKEN, commands.TABLE, commands.COPY)
 _CHOICE_GAP = 11.0
+# Seven rows of them must fit below six controls, dial and sliders in a window of 800 pixels.
+_HEIGHT = 25
 
 
 class KeyChip(QAbstractButton):
@@ -22,17 +24,17 @@ class KeyChip(QAbstractButton):
         of = f", {hint.choices[hint.chosen]} of {', '.join(hint.choices)}" if hint.choices else ""
         self.setAccessibleName(f"{hint.words}{of}, key {hint.key}")
         self.setToolTip(tip_of(hint))
-        self.setFixedHeight(27)
+        self.setFixedHeight(_HEIGHT)
 
     def sizeHint(self) -> QSize:
-        return QSize(160, 27)
+        return QSize(160, _HEIGHT)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         face = theme.font(theme.NOTE, bold=True)
         painter.setFont(face)
-        cap = QRectF(1, 3, max(24.0, painter.fontMetrics().horizontalAdvance(self.hint.key) + 14.0), 21)
+        cap = QRectF(1, 2, max(24.0, painter.fontMetrics().horizontalAdvance(self.hint.key) + 14.0), 21)
         painter.setPen(QPen(theme.ACCENT if self.hint.main else theme.FAINT, 1.2))
         painter.setBrush(theme.RAISED if self.isDown() or self.underMouse() else theme.PANEL)
         painter.drawRoundedRect(cap, 3, 3)
@@ -41,7 +43,7 @@ class KeyChip(QAbstractButton):
         )
         words = theme.text(
             painter,
-            QRectF(cap.right() + 7, 3, self.width() - cap.right() - 8, 21),
+            QRectF(cap.right() + 7, 2, self.width() - cap.right() - 8, 21),
             self.hint.words,
             theme.NOTE,
             theme.TEXT if self.hint.main else theme.QUIET,
@@ -54,11 +56,11 @@ class KeyChip(QAbstractButton):
         for i, choice in enumerate(self.hint.choices):
             chosen = i == self.hint.chosen
             colour = theme.BRIGHT if chosen else theme.QUIET
-            room = QRectF(x, 3, self.width() - x, 21)
+            room = QRectF(x, 2, self.width() - x, 21)
             used = theme.text(painter, room, choice, theme.NOTE, colour, bold=chosen)
             if chosen:
                 painter.setPen(QPen(theme.TEXT, 1.2))
-                painter.drawLine(QPointF(x, 22), QPointF(x + used, 22))
+                painter.drawLine(QPointF(x, 21), QPointF(x + used, 21))
             x += used + _CHOICE_GAP
 
 
@@ -71,7 +73,7 @@ class KeyGrid(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 2, 0, 0)
         self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(2)
+        self._grid.setVerticalSpacing(1)
         self._hints: tuple[KeyHint, ...] = ()
 
     def show_state(self, hints: tuple[KeyHint, ...]) -> None:

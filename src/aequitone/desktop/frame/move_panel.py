@@ -57,7 +57,7 @@ class MovePanel(QFrame):
         self._outlook.setWordWrap(True)
 
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(_MARGIN, 12, _MARGIN, 10)
+        layout.setContentsMargins(_MARGIN, 10, _MARGIN, 8)
         layout.setSpacing(6)
         top: tuple[QWidget, ...] = (
             self._heading,
@@ -103,6 +103,17 @@ class MovePanel(QFrame):
         # In the smallest window many keys below a figure need the last line.
         bare = state.delta is None and state.reading is None and len(state.lines) < _LONG_MOVE
         _set(self._outlook, state.outlook if roomy or bare or len(state.keys) <= _FEW_KEYS else "")
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """Give up the pictures where the words and keys of a long move need their room."""
+        layout = self.layout()
+        assert layout is not None
+        if not (self._dial.isHidden() and self._sliders.isHidden()):
+            layout.invalidate()
+            if layout.minimumHeightForWidth(self.width()) > self.height():
+                self._dial.hide()
+                self._sliders.hide()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -110,6 +121,7 @@ class MovePanel(QFrame):
         if self._state is not None:
             self._dial.setVisible(roomy and self._state.dial is not None)
             self._sliders.setVisible(roomy and bool(self._state.sliders))
+            self._make_room()
 
     def send_entry(self) -> None:
         """Hand over what is typed."""
