@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 from PySide6.QtGui import QFontMetricsF
+from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
 from tests.desktop.test_keys import every_command
 
@@ -48,10 +49,12 @@ def test_what_fits_stays_on_one_line(qtbot: QtBot) -> None:
 
 
 def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> None:
-    panel = MovePanel()
-    qtbot.addWidget(panel)
-    panel.resize(panel.width(), 630)
-    panel.show()
+    # In a window of its own it would grow; in the program's it has what the window leaves it.
+    window, panel = QWidget(), MovePanel()
+    qtbot.addWidget(window)
+    panel.setParent(window)
+    panel.setGeometry(0, 0, panel.width(), 630)
+    window.show()
     lines = tuple(BigLine(f"Control {n}", "up 2", "to 57") for n in range(6))
     sliders = tuple(SliderState("R", "R gain", 0, 100, 50, 57) for _ in range(6))
     keys = tuple(hint(command, "what it does") for command in every_command()[:12])
@@ -60,9 +63,7 @@ def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> N
     )
     panel.show_state(told)
     assert panel._dial.isVisible()
-    panel.show_state(
-        replace(told, sentence="What a hand that slipped has done is told at length. " * 11)
-    )
+    panel.show_state(replace(told, sentence="What a hand that slipped has done is told at length. " * 11))
     assert not panel._dial.isVisible()
     layout = panel.layout()
     assert layout is not None

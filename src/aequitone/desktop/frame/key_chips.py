@@ -90,6 +90,8 @@ class KeyGrid(QWidget):
             chip = KeyChip(hint)
             chip.clicked.connect(lambda _=False, command=hint.command: self._command.emit(command))  # type: ignore[attr-defined]
             self._grid.addWidget(chip, *place)
+            # At once, and not with the next event: the panel asks how much room the keys need.
+            chip.show()
 
 
 def tip_of(hint: KeyHint) -> str:
