@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 from PySide6.QtGui import QFontMetricsF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 from tests.desktop.test_keys import every_command
 
@@ -65,6 +65,7 @@ def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> N
     assert panel._dial.isVisible()
     panel.show_state(replace(told, sentence="What a hand that slipped has done is told at length. " * 11))
     assert not panel._dial.isVisible()
+    QApplication.processEvents()
     layout = panel.layout()
     assert layout is not None
     assert layout.minimumHeightForWidth(panel.width()) <= panel.height()
