@@ -7,12 +7,16 @@ import pytest
 from PySide6.QtGui import QGuiApplication
 from tests.desktop.hints import shows
 
-from aequitone.advice.roles import point_of
+from aequitone.advice.moves import Change, Move
+from aequitone.advice.roles import point_of, role_of
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.frame import theme
+from aequitone.desktop.frame.move_panel import WIDTH
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.tone import page as tone_page
 from aequitone.desktop.stations.tone import panel as tone_panel
+from aequitone.desktop.stations.tone.panel import level_lines
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.words import done_words, settings_rows
 from aequitone.logbook import Logbook, VisitRecord
@@ -225,3 +229,16 @@ def test_the_band_is_what_light_alone_may_be_off() -> None:
     # CIE 15:2018: at L* near 100, a unit of ΔE 2000 is some four percent of light.
     assert 3.0 < bright[1] < 6.0
     assert Verdict.NOT_VISIBLE.value == "not visible"
+
+
+def test_a_level_with_all_its_controls_is_told_on_one_line() -> None:
+    def change(channel: str, to: int) -> Change:
+        return Change(role_of(f"multi-{channel}-100"), f"100 % {channel.upper()}", 0, to)
+
+    (line,) = level_lines(Move(tuple(change(channel, -12) for channel in "rgby")))
+    assert (line.label, line.amount) == ("100 %", "R -12  G -12  B -12  Y -12")
+    room = WIDTH - 36.0 - theme.advance(line.label, 19) - 10.0
+    assert theme.advance(line.amount, 19, bold=True) <= room
+    (few,) = level_lines(Move((change("r", -12), change("g", 3), change("b", -10))))
+    assert few.amount == "R → -12   G → 3   B → -10"
+    assert theme.advance(few.amount, 19, bold=True) <= room

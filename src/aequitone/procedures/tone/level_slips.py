@@ -26,6 +26,8 @@ _ROUNDS, _MOST_SLIPS = 4, 0.5
 _BUMP, _SIGMAS = 0.02, 5.0
 # ΔE 2000 of a level from how it read at the same settings, and so many spreads, that is no drift.
 _UNLIKE, _SPREADS = 0.6, 4.0
+# Levels that a person looks at from one list.
+_AT_ONCE = 6
 
 
 def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int, Judgement]:
@@ -112,8 +114,9 @@ def see_that_it_stands(session: MultiPointSession, ladder: BestLadder) -> Proced
     named = ", ".join(f"{session.grid.percents[level]} %" for level in levels)
     reads = "do not read as they did" if len(levels) > 1 else "does not read as it did"
     yield from insist(Note(f"{named} {reads} at these settings: see in the menu that they stand as listed."))
-    stand = (control for level in levels for control in session.grid.rows[level])
-    yield from insist(Turn(Move(tuple(Change(c.role, c.name, c.value, c.value) for c in stand))))
+    for at in range(0, len(levels), _AT_ONCE):
+        stand = (control for level in levels[at : at + _AT_ONCE] for control in session.grid.rows[level])
+        yield from insist(Turn(Move(tuple(Change(c.role, c.name, c.value, c.value) for c in stand))))
     for level in levels:
         yield from read_whatever_comes(session, session.row(level))
     return not _unlike(session, ladder)

@@ -17,6 +17,7 @@ from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import verdict
 
+_ALL_OF_A_LEVEL = 4
 _WISHES = (
     hint(commands.UNDO, "put the last back"),
     hint(commands.READ, "read again"),
@@ -167,8 +168,10 @@ def level_lines(move: Move) -> tuple[BigLine, ...]:
     lines = []
     for percent in move.levels:
         here = [change for change in move.changes if change.role.level == percent]
-        amounts = [f"{str(change.role.channel).upper()} → {change.to_value}" for change in here]
-        lines.append(BigLine(f"{percent} %", "   ".join(amounts)))
+        # Four controls of a level leave no room for arrows.
+        arrow, apart = (" → ", "   ") if len(here) < _ALL_OF_A_LEVEL else (" ", "  ")
+        amounts = [f"{str(change.role.channel).upper()}{arrow}{change.to_value}" for change in here]
+        lines.append(BigLine(f"{percent} %", apart.join(amounts)))
     others = tuple(change for change in move.changes if change.role.level is None)
     return (*move_lines(Move(others)), *lines)
 
