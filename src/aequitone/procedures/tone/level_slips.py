@@ -41,7 +41,8 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
     seeming: dict[int, Judgement] = {}
     for _ in range(_ROUNDS):
         judged = {level: _judged(session, stood, was, level, {level, *seeming}) for level in turned}
-        before, seeming = set(seeming), {level: told for level, told in judged.items() if told.mishap is not None}
+        before = set(seeming)
+        seeming = {level: told for level, told in judged.items() if _is_believed(session, level, told)}
         if set(seeming) == before:
             break
     counts = [told.mishap is Mishap.WRONG_COUNT for told in seeming.values()]
@@ -49,6 +50,11 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
         # No hand counts wrong at most levels of a trip: the steps of this screen are other ones than usual.
         return {}
     return {level: told for level, told in seeming.items() if level not in session.doubted}
+
+
+def _is_believed(session: MultiPointSession, level: int, told: Judgement) -> bool:
+    """Whether a slip is told of a level: a wrong number of steps only once it is known what its steps do."""
+    return told.mishap is not None and (told.mishap is not Mishap.WRONG_COUNT or level in session.turned)
 
 
 def bump_of(session: MultiPointSession, stood: Grid, was: Tracked) -> float:

@@ -68,6 +68,8 @@ class MultiPointSession:
     """Trips in a row that came out worse and were undone."""
     silent: set[int] = field(default_factory=set)
     """Levels that did not answer at their name: they are not turned again."""
+    turned: set[int] = field(default_factory=set)
+    """Levels that were turned and read again: what their steps do is known."""
     doubted: set[int] = field(default_factory=set)
     """Levels that were taken for a slip once: what they do again is the screen's own way."""
     took: list[float] = field(default_factory=list)
@@ -94,7 +96,7 @@ class MultiPointSession:
         drive = drives(plan.target, np.array(grid.percents), plan.white)
         self.effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
         self.found = self.best = self.ladder
-        self.round, self.doubted, self.ladders = 0, set(), []
+        self.round, self.turned, self.doubted, self.ladders = 0, set(), set(), []
 
     def take_near_black(self, foot: NearBlack) -> None:
         """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""

@@ -197,6 +197,7 @@ def _read_after(
         told[len(rows) :] = False
     if told.any():
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
+    session.turned.update(int(level) for level in np.flatnonzero(by.any(axis=1)) if level not in slips)
     if mend.changes and wish is None:
         yield from insist(Turn(mend))
         session.grid = session.grid.moved(mend.changes)
