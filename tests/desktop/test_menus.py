@@ -37,6 +37,15 @@ def closed_menus() -> None:
         popup.close()
 
 
+def menu_of_the_right_button(window: MainWindow) -> QMenu:
+    place = QPoint(200, 300)
+    reason = QContextMenuEvent.Reason.Mouse
+    QApplication.sendEvent(window, QContextMenuEvent(reason, place, window.mapToGlobal(place)))
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    return menu
+
+
 def tip_at(widget: QWidget, place: QPoint) -> str:
     QApplication.sendEvent(widget, QHelpEvent(QEvent.Type.ToolTip, place, widget.mapToGlobal(place)))
     return QToolTip.text()
@@ -90,12 +99,7 @@ def test_the_bar_is_hidden_by_a_key_and_stays_so(logbook: Logbook, owing: VisitR
     again = open_on(logbook)
     assert not again.menuBar().isVisible()
     # The right button brings it back.
-    place = QPoint(200, 300)
-    QApplication.sendEvent(
-        again, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, place, again.mapToGlobal(place))
-    )
-    menu = QApplication.activePopupWidget()
-    assert isinstance(menu, QMenu)
+    menu = menu_of_the_right_button(again)
     offered = {each.text(): each for each in menu.actions()}
     keys = again.presenter.view().panel.keys
     assert {f"{in_words(each)}\t{each.key}" for each in keys} <= set(offered)
@@ -111,12 +115,7 @@ def test_a_key_does_by_the_right_button_what_it_does_by_itself(
     window.presenter.go_to("white")
     window.refresh()
     tabled = window.presenter.session.tabled
-    place = QPoint(600, 400)
-    QApplication.sendEvent(
-        window, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, place, window.mapToGlobal(place))
-    )
-    menu = QApplication.activePopupWidget()
-    assert isinstance(menu, QMenu)
+    menu = menu_of_the_right_button(window)
     next(each for each in menu.actions() if each.text() == "Table\tT").trigger()
     closed_menus()
     assert window.presenter.session.tabled is not tabled

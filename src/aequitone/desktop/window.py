@@ -230,7 +230,7 @@ class MainWindow(QMainWindow):
             self.presenter.do(command)
 
     def _show_menus(self) -> None:
-        """Show the menu bar as it was chosen; where nobody has, a small window has no room for it."""
+        """Show or hide the menu bar as chosen; without a choice it is hidden in a small window."""
         chosen = self._settings.value("menus", self.height() >= _ROOM_FOR_MENUS, type=bool)
         self.menuBar().setVisible(bool(chosen))
 
@@ -290,7 +290,7 @@ class MainWindow(QMainWindow):
         self.patterns.put_on(screen, whole=screen is not self.screen())
 
     def _show_picture(self, key: str) -> None:
-        """Show a test picture, made in another thread to fit the pattern window; an empty `key` takes it away."""
+        """Show a test picture that fits the pattern window, made in another thread; an empty `key` hides it."""
         self._pictured = key
         if not key:
             self.patterns.put_picture_away()

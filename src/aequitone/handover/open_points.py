@@ -115,7 +115,7 @@ def _made_good(snapshot: Snapshot, record: PassRecord) -> bool:
 
 
 def _cold(snapshot: Snapshot) -> str:
-    """What is said where nobody noted that the screen was warm."""
+    """That nobody noted whether the screen was warm, as a sentence; "" where it was noted."""
     if snapshot.result(AS_FOUND) is None or is_warm(snapshot):
         return ""
     return "Whether the screen was warm was not noted."

@@ -1,1 +1,1 @@
-"""What is told while a hand turns a control: how far it is by now, a tone to follow, where it really stands."""
+"""Help for a person who turns controls: the steps that are left, a tone to follow, where it really stands."""

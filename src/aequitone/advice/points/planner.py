@@ -217,6 +217,6 @@ class PointPlanner(PointGoal):
 
 
 def _told(formula: Formula, before: float, after: float, sd: float, light: float) -> Expectation:
-    """The expectation as it is told: ΔE in the chosen formula, and the change of light in %."""
+    """An expectation in the chosen formula, from ΔE as it is counted here; `light`: the change of light in %."""
     unit = formula.unit
     return Expectation(unit * before, unit * after, unit * sd, light, formula.short)

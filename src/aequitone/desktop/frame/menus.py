@@ -1,4 +1,4 @@
-"""The menu bar and the context menu: what the keys do, for whoever reaches for the mouse."""
+"""The menu bar and the context menu, filled with what the keys do now."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

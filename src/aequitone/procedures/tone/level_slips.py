@@ -53,7 +53,7 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
 
 
 def _is_believed(session: MultiPointSession, level: int, told: Judgement) -> bool:
-    """Whether a slip is told of a level: a wrong number of steps only once it is known what its steps do."""
+    """Whether a slip is said of a level; a wrong number of steps only where its steps were measured before."""
     return told.mishap is not None and (told.mishap is not Mishap.WRONG_COUNT or level in session.turned)
 
 

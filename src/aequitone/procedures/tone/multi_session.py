@@ -92,9 +92,7 @@ class MultiPointSession:
 
     def begin_here(self) -> None:
         """Take the ladder as it reads now for the one that was found, and nothing as learnt."""
-        plan, grid = self.plan, self.grid
-        drive = drives(plan.target, np.array(grid.percents), plan.white)
-        self.effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
+        self.effect = _unknown(self.plan)
         self.found = self.best = self.ladder
         self.round, self.turned, self.doubted, self.ladders = 0, set(), set(), []
 
@@ -166,9 +164,7 @@ class MultiPointSession:
 
 def begin(plan: MultiPlan) -> MultiPointSession:
     """Begin a session; nothing of it was read yet."""
-    grid = plan.grid
-    drive = drives(plan.target, np.array(grid.percents), plan.white)
-    effect = PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
+    grid, effect = plan.grid, _unknown(plan)
     levels = len(plan.percents)
     return MultiPointSession(
         plan,
@@ -182,6 +178,13 @@ def begin(plan: MultiPlan) -> MultiPointSession:
         effect.step,
         open=plan.adjustable,
     )
+
+
+def _unknown(plan: MultiPlan) -> PointEffect:
+    """What the controls are taken to do before anything is learnt of the screen."""
+    grid = plan.grid
+    drive = drives(plan.target, np.array(grid.percents), plan.white)
+    return PointEffect.prior(grid.signal, grid.controls[0].steps / 2.0, drive)
 
 
 def read_black(session: MultiPointSession) -> Procedure[Reading]:

@@ -24,9 +24,9 @@ from aequitone.desktop.stations.arrive.panel import arrive
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook
 from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.logbook.moments import strayed, strayed_words
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
-from aequitone.logbook.since_last import strayed, strayed_words
 from aequitone.passes import AS_FOUND, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import ARRIVE_SECONDS
 
@@ -110,13 +110,12 @@ class ArriveStation:
         snapshot, logbook = self.session.snapshot, self.session.logbook
         if snapshot is not None:
             self._fill(draft_of_snapshot(snapshot))
-            visit_id = snapshot.visit.id
 
             def compared(words: str) -> None:
                 self._strayed = words
                 self.session.changed.emit()
 
-            self.session.desk.do(lambda: strayed_words(strayed(logbook, visit_id)), compared, lambda _error: None)
+            self.session.desk.do(lambda: _since_last(logbook, snapshot), compared, lambda _error: None)
 
         def known(names: dict[str, list[str]]) -> None:
             self._empty = not names["client"]
@@ -211,7 +210,7 @@ class ArriveStation:
         def work() -> Snapshot:
             fresh = _written(session.logbook, checked, snapshot)
             if snapshot is None:
-                told.append(strayed_words(strayed(session.logbook, fresh.visit.id)))
+                told.append(_since_last(session.logbook, fresh))
             told.extend(f"{words}." for words in checked.warnings)
             return fresh
 
@@ -256,6 +255,12 @@ def found_open(snapshot: Snapshot | None) -> bool:
         return True
     found = snapshot.found_settings
     return all(found.get(role) == value for role, value in snapshot.settings.items() if role not in FEATURES)
+
+
+def _since_last(logbook: Logbook, snapshot: Snapshot) -> str:
+    """What stands elsewhere than the last visit left it, as a sentence; runs at the desk."""
+    left = logbook.ledger.left_before(snapshot.visit.id)
+    return strayed_words(strayed(snapshot.controls, left, snapshot.found_settings))
 
 
 def _written(logbook: Logbook, checked: CheckedDraft, snapshot: Snapshot | None) -> Snapshot:
