@@ -34,6 +34,7 @@ class MeasuredStation:
     def __init__(self, session: "Session") -> None:
         self.session = session
         self._checked: tuple[Snapshot, PassType[Any, Any], str] | None = None
+        self._timed: tuple[Snapshot, PassType[Any, Any], str] | None = None
 
     @property
     def kind(self) -> PassType[Any, Any]:
@@ -62,8 +63,15 @@ class MeasuredStation:
 
     @property
     def time_words(self) -> str:
-        """What its pass will take, in words; by hand with the trips to the menu, if there are any."""
-        snapshot, pace = self.snapshot, self.snapshot.pace
+        """What its pass will take, in words; worked out once for each snapshot."""
+        snapshot, kind = self.snapshot, self.kind
+        if self._timed is None or self._timed[0] is not snapshot or self._timed[1] is not kind:
+            self._timed = snapshot, kind, self._time_words(snapshot)
+        return self._timed[2]
+
+    def _time_words(self, snapshot: Snapshot) -> str:
+        """Minutes, and by hand the trips to the menu, if there are any."""
+        pace = snapshot.pace
         seconds = self.kind.seconds(snapshot, pace)
         told = f"About {minutes_words(seconds)}"
         if snapshot.visit.bench.by_link:
