@@ -43,7 +43,7 @@ from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
 FIXTURES = Path(__file__).with_name("fixtures")
-LAYOUTS = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008")
+LAYOUTS = ("0001", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009")
 
 
 def older(layout: str, folder: Path) -> Path:

@@ -40,6 +40,7 @@ class ChecklistLine:
 
 WARM_UP, CLOCK, ROOM, CHOICE = "warm-up", "clock", "room", "choice"
 GAMMA, GAMUT, MODE, RESET = "gamma", "gamut", "mode", "reset"
+WATCHED = "watched"
 
 _OFF_WHY = {
     Role.DYNAMIC_CONTRAST: "It changes the light with every picture, so that no two readings belong together.",
@@ -65,14 +66,20 @@ def checklist(
     contact: bool = True,
     metered: bool = True,
     hdr: bool = False,
+    watched: bool = False,
 ) -> tuple[ChecklistLine, ...]:
     """The lines for a screen whose menu has these roles.
 
-    `metered`: a meter reads without being typed in; `hdr`: PQ or HLG is sent.
+    `metered`: a meter reads without being typed in; `hdr`: PQ or HLG is sent; `watched`: the memory is the one that
+    the client has been watching.
     """
     projector = kind_of(technology) == "projector"
     tube = technology is Technology.TUBE
-    lines = [_cautions(technology, projector=projector, tube=tube), _firmware(), _source()]
+    lines = [_cautions(technology, projector=projector, tube=tube)]
+    if watched and metered:
+        # Before anything else: whatever is put right first is not what was watched.
+        lines.append(_watched())
+    lines += [_firmware(), _source()]
     if hdr:
         lines += [_bandwidth(), _hdr_mode()]
     lines.append(_range())
@@ -131,6 +138,16 @@ def _cautions(technology: Technology, *, projector: bool, tube: bool) -> Checkli
         "Defer to local codes and licensed practice.",
         "Read them; a full white field in HDR is dazzling in a dark room.",
         caution=told,
+    )
+
+
+def _watched() -> ChecklistLine:
+    return ChecklistLine(
+        WATCHED,
+        "As the client watches it",
+        "It is the before of the picture and the report; once something is changed, it is gone.",
+        "Hang the meter up: a minute of grey, primaries and everyday colours. Best when the screen has been on.",
+        Way.MEASURE,
     )
 
 

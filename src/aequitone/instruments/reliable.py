@@ -10,6 +10,8 @@ from aequitone.signal import Patch
 ATTEMPTS = 3
 # Brighter than any screen for the home, by a factor: an answer above is not light.
 _BRIGHTEST = 50_000.0
+# Of its largest figure, what a meter's matrix may take too much from the smallest.
+_LEFT_OF_A_COLOUR = 0.02
 
 
 def implausible(answer: Measurement, noise: MeterNoise, seconds: float) -> str | None:
@@ -17,8 +19,9 @@ def implausible(answer: Measurement, noise: MeterNoise, seconds: float) -> str |
     figures = (answer.X, answer.Y, answer.Z)
     if not all(map(math.isfinite, figures)):
         return "it answered with something that is not a number"
-    # Noise around black goes below nothing; eight times the noise does not.
-    if min(figures) < -8.0 * noise.floor / math.sqrt(seconds):
+    # Noise around black goes below nothing; eight times the noise does not. Of a strong red, whose Z is next to
+    # nothing, filters or a correction that are a little off leave less than none.
+    if min(figures) < -8.0 * noise.floor / math.sqrt(seconds) - _LEFT_OF_A_COLOUR * max(figures):
         return f"it answered with less than no light (X {answer.X:.4g}, Y {answer.Y:.4g}, Z {answer.Z:.4g})"
     if max(figures) > _BRIGHTEST:
         return f"it answered {max(figures):.4g} cd/m², more than any screen gives"

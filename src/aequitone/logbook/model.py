@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, String, UniqueConstraint
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Integer, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -22,6 +22,7 @@ class Base(DeclarativeBase):
         float: Float,
         int: Integer,
         str: String,
+        bytes: LargeBinary,
     }
 
 
@@ -100,6 +101,8 @@ class Visit(Base):
     closed: Mapped[datetime | None]
     job_id: Mapped[int] = mapped_column(default=0, server_default="0")
     """The job that is worked on."""
+    notes: Mapped[str] = mapped_column(default="", server_default="")
+    """The calibrator's own, for the report."""
 
 
 class Job(Base):
@@ -269,3 +272,16 @@ class Remark(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     kind: Mapped[str]
     text: Mapped[str]
+
+
+class Letterhead(Base):
+    """The head of the report; one row at most."""
+
+    __tablename__ = "letterhead"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(default="", server_default="")
+    address: Mapped[str] = mapped_column(default="", server_default="")
+    image: Mapped[bytes | None]
+    colour: Mapped[str] = mapped_column(default="", server_default="")
+    paper: Mapped[str] = mapped_column(default="", server_default="")
+    exposure: Mapped[str] = mapped_column(default="", server_default="")

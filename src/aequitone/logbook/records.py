@@ -203,6 +203,8 @@ class VisitRecord:
     pair: tuple[float, float] = (80.0, 30.0)
     """The bright and the dark level of white balance, in %."""
     job_id: int = 0
+    notes: str = ""
+    """The calibrator's own, for the report."""
 
 
 @dataclass(frozen=True)

@@ -62,6 +62,7 @@ def visit_record(
         Formula(job.formula),
         (job.bright, job.dark),
         job.id,
+        visit.notes,
     )
 
 

@@ -17,6 +17,7 @@ from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made, stop_of
 from aequitone.logbook.ledger import Ledger
+from aequitone.logbook.letterheads import Letterheads
 from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import (
     BenchChoice,
@@ -51,6 +52,7 @@ class Logbook:
         self.ledger = Ledger(engine, self.unreadable)
         self.register = Register(engine)
         self.jobs = Jobs(engine, self.unreadable)
+        self.letterheads = Letterheads(engine)
 
     def close(self) -> None:
         self._engine.dispose()
@@ -67,10 +69,8 @@ class Logbook:
             "memory": model.Memory.name,
         }
         with Session(self._engine) as session:
-            return {
-                what: list(session.scalars(select(name).distinct().order_by(name)))
-                for what, name in tables.items()
-            }
+            names = {what: select(name).distinct().order_by(name) for what, name in tables.items()}
+            return {what: list(session.scalars(query)) for what, query in names.items()}
 
     def known_menu(self, client: str, room: str, screen: str) -> tuple[ControlRecord, ...]:
         """The controls of a screen that was visited before; empty where it was not."""

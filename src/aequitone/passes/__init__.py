@@ -29,9 +29,11 @@ from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_snapshot
 from aequitone.passes.tone import TONE
+from aequitone.passes.watched import WATCHED
 from aequitone.passes.white import WHITE, white_state
 
 PASSES: tuple[PassType[Any, Any], ...] = (
+    WATCHED,
     WARM_UP,
     ROOM,
     MODE,
@@ -86,6 +88,7 @@ __all__ = [
     "TONE",
     "UNIFORMITY",
     "WARM_UP",
+    "WATCHED",
     "WHITE",
     "KeptError",
     "NotNotedError",

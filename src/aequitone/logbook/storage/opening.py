@@ -17,7 +17,7 @@ from aequitone.logbook.storage.files import copy_database, is_sound, locked, loo
 if TYPE_CHECKING:
     from aequitone.logbook.store import Logbook
 
-REVISION = "0009"
+REVISION = "0010"
 # An older file is checked page by page only up to this size: beyond, it would hold up the start.
 _CHECKED_BYTES = 16_000_000
 _SQLITE = b"SQLite format 3\0"

@@ -9,3 +9,9 @@ FILL = Command(
     "Enters the names and controls of the simulated screen.",
     while_running=False,
 )
+SAVE_AND_WATCH = Command(
+    "save, and measure as watched",
+    ("Ctrl+Shift+Enter",),
+    "Saves, and measures the picture as the client has been watching it: a minute, nothing is turned.",
+    while_running=False,
+)

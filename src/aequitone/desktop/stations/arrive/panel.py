@@ -4,7 +4,7 @@ from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
 from aequitone.desktop.frame.key_hints import BENCH, CONTROLS, JOBS, VISITS
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
-from aequitone.desktop.stations.arrive.commands import FILL, SAVE
+from aequitone.desktop.stations.arrive.commands import FILL, SAVE, SAVE_AND_WATCH
 from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
 from aequitone.logbook.records import Connection
 from aequitone.procedures.grey.grey_pass import GreyPass
@@ -15,11 +15,11 @@ _DARK_PERCENT = 5.0
 
 
 def arrive(
-    draft: Draft, message: str, found: GreyPass | None, strayed: str, *, begun: bool, empty: bool
+    draft: Draft, message: str, found: GreyPass | None, strayed: str, *, begun: bool, empty: bool, as_it_was: bool
 ) -> PanelState:
     """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet.
 
-    `strayed`: what stands elsewhere than the last visit left it, in words.
+    `as_it_was`: the picture still is as the client watched it, and a meter can read it. `strayed`: what stands elsewhere than the last visit left it, in words.
     """
     missing = missing_for_white(draft)
     if message:
@@ -33,6 +33,8 @@ def arrive(
     if not message:
         sentence = " ".join(words for words in (sentence, strayed, _black_words(draft, found)) if words)
     keys = [hint(SAVE, "save the visit", main=True)]
+    if as_it_was:
+        keys.append(hint(SAVE_AND_WATCH, "save, and measure as watched"))
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
     if draft.bench.simulated and draft.bench.link is not Connection.STANDIN:

@@ -1,6 +1,7 @@
 """Arrive: who, which screen and memory, target, instruments, and every control as found."""
 
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from aequitone.advice.roles import FEATURES
@@ -9,7 +10,7 @@ from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.session import KEPT
 from aequitone.desktop.station import Commands, RoomView
-from aequitone.desktop.stations.arrive.commands import FILL, SAVE
+from aequitone.desktop.stations.arrive.commands import FILL, SAVE, SAVE_AND_WATCH
 from aequitone.desktop.stations.arrive.form import (
     CheckedDraft,
     Draft,
@@ -27,7 +28,7 @@ from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.moments import strayed, strayed_words
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
-from aequitone.passes import AS_FOUND, PassType, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, WATCHED, NotReadyError, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import ARRIVE_SECONDS
 
 if TYPE_CHECKING:
@@ -76,7 +77,15 @@ class ArriveStation:
         begun = session.snapshot is not None
         found = session.snapshot.result(AS_FOUND) if session.snapshot is not None else None
         strayed = self._strayed if begun else ""
-        return arrive(self.draft, session.message, found, strayed, begun=begun, empty=self._empty and not begun)
+        return arrive(
+            self.draft,
+            session.message,
+            found,
+            strayed,
+            begun=begun,
+            empty=self._empty and not begun,
+            as_it_was=self.draft.bench.automatic and as_it_was(session.snapshot),
+        )
 
     def page(self) -> ArrivePage:
         """The form."""
@@ -91,6 +100,7 @@ class ArriveStation:
         """What its keys do."""
         return {
             SAVE: self.save,
+            SAVE_AND_WATCH: partial(self.save, then_watch=True),
             FILL: self.fill_from_standin,
             commands.REMOTE: lambda: show_remote(self.session),
         }
@@ -188,8 +198,11 @@ class ArriveStation:
         self.filling = True
         session.desk.do(work, done, self._failed)
 
-    def save(self) -> None:
-        """Check the form and write it; what is wrong is said, and nothing of it is written."""
+    def save(self, *, then_watch: bool = False) -> None:
+        """Check the form and write it; what is wrong is said, and nothing of it is written.
+
+        `then_watch`: measure the picture as it has been watched, once it is written.
+        """
         session, snapshot = self.session, self.session.snapshot
         if self.filling:
             session.say("The controls are still being read from the stand-in; press again in a moment.")
@@ -219,6 +232,9 @@ class ArriveStation:
             session.navigator.saved()
             if any(told):
                 session.say(" ".join(words for words in told if words))
+            if then_watch and fresh.visit.bench.automatic and as_it_was(fresh):
+                session.navigator.go_to("prepare")
+                session.begin(WATCHED)
 
         session.write(work, done)
 
@@ -255,6 +271,19 @@ def found_open(snapshot: Snapshot | None) -> bool:
         return True
     found = snapshot.found_settings
     return all(found.get(role) == value for role, value in snapshot.settings.items() if role not in FEATURES)
+
+
+def as_it_was(snapshot: Snapshot | None) -> bool:
+    """Whether the picture is still as the client watched it, and has not been measured so."""
+    if snapshot is None:
+        return True
+    if snapshot.done(WATCHED) or snapshot.visit.closed is not None:
+        return False
+    try:
+        WATCHED.make_plan(snapshot)
+    except NotReadyError:
+        return False
+    return True
 
 
 def _since_last(logbook: Logbook, snapshot: Snapshot) -> str:

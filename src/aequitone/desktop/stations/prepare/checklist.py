@@ -16,6 +16,7 @@ from aequitone.passes import (
     ROOM,
     TEMPERATURE,
     WARM_UP,
+    WATCHED,
     NotNotedError,
     NotReadyError,
     PassType,
@@ -24,6 +25,7 @@ from aequitone.passes import (
 from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {
+    lines_of.WATCHED: WATCHED,
     lines_of.WARM_UP: WARM_UP,
     lines_of.ROOM: ROOM,
     lines_of.CHOICE: TEMPERATURE,
@@ -48,7 +50,10 @@ def standings(snapshot: Snapshot) -> tuple[Standing, ...]:
     """The lines for this visit, in order, each with how it stands."""
     visit = snapshot.visit
     roles = {control.role for control in snapshot.controls}
-    lines = checklist(visit.technology, roles, metered=visit.bench.automatic, hdr=snapshot.hdr)
+    # Of the memories of a visit the first is the one that was on; another may be made on this visit.
+    first = not snapshot.jobs or visit.job_id == snapshot.jobs[0].id
+    metered = visit.bench.automatic
+    lines = checklist(visit.technology, roles, metered=metered, hdr=snapshot.hdr, watched=first)
     return tuple(_standing(snapshot, line) for line in lines)
 
 
@@ -66,6 +71,8 @@ def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
         return Standing(line, Mark.DONE if warmth.settled else Mark.OPEN, warmth.words)
     if line.key == lines_of.ROOM and room is not None:
         return Standing(line, Mark.DONE if room.dark else Mark.OPEN, room.words)
+    if line.key == lines_of.WATCHED and snapshot.done(WATCHED):
+        return Standing(line, Mark.DONE, snapshot.words(WATCHED))
     chosen = snapshot.result(MEASURED[line.key]) if line.key in MEASURED else None
     if isinstance(chosen, ChoiceState) and chosen.order:
         # Put back before one was chosen: nothing is decided.

@@ -24,6 +24,7 @@ from aequitone.passes import (
     ROOM,
     TEMPERATURE,
     WARM_UP,
+    WATCHED,
     NotNotedError,
     NotReadyError,
     PassType,
@@ -40,6 +41,7 @@ _GREYED_OUT = hint(commands.SKIP, "greyed out, skip it")
 _LARGE = 22
 _MEASURING = {
     WARM_UP: "White is watched until it drifts by less than 0.5 % over five minutes.",
+    WATCHED: "Nothing is turned. It is kept as the before of the picture and the report.",
     ROOM: "The screen is off for one reading.",
     TEMPERATURE: "Each preset is measured from dark to light.",
     GAMMA: "Each gamma preset is measured from dark to light.",
@@ -125,7 +127,7 @@ def measuring(kind: PassType[Any, Any], live: Live) -> PanelState:
     if isinstance(value, ChoiceState):
         title = value.on or title
         sentence = f"{_compared(live, value)} {sentence}"
-    stop = () if kind is ROOM else (STOP_HERE,)
+    stop = () if kind in (ROOM, WATCHED) else (STOP_HERE,)
     return PanelState(
         "Paused" if live.paused else "Measuring",
         live.paused,
@@ -139,6 +141,8 @@ def measuring(kind: PassType[Any, Any], live: Live) -> PanelState:
             LEAVE,
             DARKEN,
         ),
+        outlook=f"{live.done} of {live.total} readings." if kind is WATCHED and live.total else "",
+        progress=live.done / max(1, live.total) if kind is WATCHED else None,
     )
 
 

@@ -19,7 +19,18 @@ from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, pre
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import ChecklistPage, Mark
 from aequitone.logbook.ledger import RESET_REASON, CheckState
-from aequitone.passes import GAMMA, GAMUT, MODE, ROOM, TEMPERATURE, WARM_UP, PassType, Snapshot, load_snapshot
+from aequitone.passes import (
+    GAMMA,
+    GAMUT,
+    MODE,
+    ROOM,
+    TEMPERATURE,
+    WARM_UP,
+    WATCHED,
+    PassType,
+    Snapshot,
+    load_snapshot,
+)
 from aequitone.planning.pace import PREPARE_SECONDS
 
 if TYPE_CHECKING:
@@ -33,7 +44,7 @@ class PrepareStation(MeasuredStation):
 
     id = "prepare"
     title = "Prepare"
-    passes = (WARM_UP, ROOM, MODE, TEMPERATURE, GAMMA, GAMUT)
+    passes = (WARM_UP, WATCHED, ROOM, MODE, TEMPERATURE, GAMMA, GAMUT)
 
     def __init__(self, session: "Session") -> None:
         super().__init__(session)
