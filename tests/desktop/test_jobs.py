@@ -164,7 +164,7 @@ def test_three_jobs_by_keys_stopped_twice_and_gone_on_with(
     report = make_report(presenter.session.logbook, visit.id, tmp_path / "report")
     pages = [page.extract_text() for page in PdfReader(report.pdf).pages]
     text = "\n".join(pages)
-    for words in (f"picture memory “{visit.memory}”", "picture memory “Day”", "HDMI 3", "gamma 2.4", "gamma 2.2"):
+    for words in (f"Settings: {visit.memory}, {visit.input}", "Settings: Day", "HDMI 3", "gamma 2.4", "gamma 2.2"):
         assert words in text
 
 

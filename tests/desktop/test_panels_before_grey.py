@@ -199,13 +199,13 @@ def test_a_line_is_ticked_by_its_box_and_taken_back(
     def click(x: float, row: int) -> None:
         QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(40 + 32 * row + 16)))
 
-    click(200, 2)
-    assert station.here == 2
-    assert station.lines[2].mark is Mark.OPEN
-    click(18, 1)
-    driver.wait(lambda: station.lines[1].mark is Mark.DONE, "the tick")
-    click(18, 1)
-    driver.wait(lambda: station.lines[1].mark is Mark.OPEN, "it to be taken back")
+    click(200, 3)
+    assert station.here == 3
+    assert station.lines[3].mark is Mark.OPEN
+    click(18, 2)
+    driver.wait(lambda: station.lines[2].mark is Mark.DONE, "the tick")
+    click(18, 2)
+    driver.wait(lambda: station.lines[2].mark is Mark.OPEN, "it to be taken back")
     # What a reading says is not ticked by hand: its line is only looked at.
     measured = next(i for i, each in enumerate(station.lines) if each.line.key == lines_of.WARM_UP)
     click(18, measured)

@@ -7,8 +7,8 @@ import pytest
 from reportlab.graphics.shapes import Circle, String
 from tests.handover.test_handover import grey
 
-from aequitone.handover.drawings import grey_drawing
 from aequitone.handover.letters import load_fonts
+from aequitone.handover.report.drawings import grey_drawing
 
 
 @pytest.fixture(autouse=True)

@@ -14,7 +14,7 @@ from aequitone.advice.technology import Technology
 from aequitone.colorimetry import D65
 from aequitone.handover import words
 from aequitone.handover.errors import NothingToReportError
-from aequitone.handover.picture import as_shown, before_and_after, still_life
+from aequitone.handover.picture import before_and_after, screen_light
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import grey_summary
 from aequitone.logbook import Logbook, VisitRecord
@@ -25,6 +25,7 @@ from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.steps import Purpose
 from aequitone.reference import TARGETS, grey_errors, target_named
 from aequitone.signal import grey_levels
+from aequitone.signal.pictures.scene import still_life
 from aequitone.standins.bench import StandInBench
 
 TARGET = TARGETS["rec709-2.2"]
@@ -47,31 +48,55 @@ def whole_visit(logbook: Logbook, visit: VisitRecord, bench: Callable[[int], Sta
     return visit
 
 
-def test_the_report_has_a_page_for_the_client_and_a_page_of_readings(
+def pages_of(pdf: Path) -> list[str]:
+    """The words of each page, line breaks gone."""
+    return [" ".join(page.extract_text().split()) for page in PdfReader(pdf).pages]
+
+
+def test_the_report_has_a_page_for_the_client_a_page_to_keep_and_the_measurements(
     logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path
 ) -> None:
     files = make_report(logbook, whole_visit.id, tmp_path / "out")
-    pages = [page.extract_text() for page in PdfReader(files.pdf).pages]
-    assert len(pages) == 2
+    client, keep, *technical = pages_of(files.pdf)
     snapshot = load_snapshot(logbook, whole_visit.id)
-    client = " ".join(pages[0].split())
-    for phrase in (
-        "Norvane K55",
-        "Fernhollow Hall",
-        "What was found",
-        "Grey leans cool",
-        "How it is now",
-        "fell from",
-    ):
+    for phrase in ("Norvane K55", "Fernhollow Hall", "grey leaned cool", "Now grey", "yellowish for a day or two"):
         assert phrase in client
+    assert "ΔE" not in client
     for name, found, left in words.settings_rows(snapshot):
-        assert f"{name} {found} {left}" in client
-    assert "As found" in pages[1]
-    assert "simulated screen" in pages[1]
+        assert f"{name} {found} {left}" in keep
+    assert "Sooner when" in keep
+    measured = " ".join(technical)
+    for phrase in ("What was found Grey leans cool", "How it is now", "fell from", "As found", "simulated screen"):
+        assert phrase in measured
     assert snapshot.result(PROOF) is not None
-    assert f"{snapshot.result(PROOF).errors.de2000[0]:.2f}" in pages[1]
+    assert f"{snapshot.result(PROOF).errors.de2000[0]:.2f}" in measured
     assert files.before is not None
     assert files.before.stat().st_size > 1000
+
+
+def test_the_report_embeds_its_fonts_has_bookmarks_and_no_nearly_empty_page(
+    logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path
+) -> None:
+    reader = PdfReader(make_report(logbook, whole_visit.id, tmp_path).pdf)
+    for page in reader.pages:
+        for font in page["/Resources"]["/Font"].values():
+            assert "/FontFile2" in font.get_object()["/FontDescriptor"], font
+    headings = [entry.title for entry in reader.outline if not isinstance(entry, list)]
+    assert headings == [
+        "Norvane K55: what was found, and how it was left",
+        "To keep",
+        "Measurements: Film night, HDMI 2",
+    ]
+    for page in reader.pages[:-1]:
+        lowest: list[float] = []
+        page.extract_text(
+            visitor_text=lambda text, _cm, tm, _font, _size, lowest=lowest: (
+                lowest.append(tm[5]) if text.strip() else None
+            )
+        )
+        # The foot of the page stands lowest; what is above it must reach down over the upper third.
+        high = float(page.mediabox.height)
+        assert min(y for y in lowest if y > 60.0) < 0.67 * high
 
 
 def test_every_reading_is_in_the_csv(logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path) -> None:
@@ -120,9 +145,10 @@ def test_without_a_proof_nothing_is_claimed(
 ) -> None:
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
     files = make_report(logbook, visit.id, tmp_path)
-    text = " ".join(PdfReader(files.pdf).pages[0].extract_text().split())
-    assert "No proof pass was made" in text
-    assert "Nothing was turned" in text
+    client, _, *technical = pages_of(files.pdf)
+    assert "nothing is said of the result" in client
+    assert "Nothing was turned" in client
+    assert "No proof pass was made" in " ".join(technical)
     assert files.before is None
 
 
@@ -160,15 +186,16 @@ def test_another_tone_than_the_targets_is_said_before_white() -> None:
 
 
 def test_a_right_screen_shows_the_picture_as_it_is() -> None:
-    # Between 10 % levels the curve is joined by straight lines, so codes may differ by a few.
-    scene = still_life(160, 100)
-    shown = as_shown(scene, grey(black=0.0), 100.0) / 255.0
-    srgb = np.where(scene**2.2 <= 0.0031308, 12.92 * scene**2.2, 1.055 * (scene**2.2) ** (1 / 2.4) - 0.055)
-    assert np.abs(shown - srgb).max() < 0.05
+    # Between 10 % levels the course is a power law's: codes differ by what rounding leaves.
+    right = screen_light(grey(black=0.0))
+    shown, _ = before_and_after(right, right)
+    linear = still_life() ** 2.2
+    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    assert np.abs(shown / 255.0 - srgb).max() < 0.01
 
 
 def test_before_is_bluer_than_after_under_one_exposure() -> None:
-    before, after = before_and_after(grey((0.95, 1.0, 1.3)), grey())
+    before, after = before_and_after(screen_light(grey((0.95, 1.0, 1.3))), screen_light(grey()))
     assert before.shape == after.shape == (450, 720, 3)
     blueness = [float((p[..., 2].astype(float) - p[..., 0]).mean()) for p in (before, after)]
     assert blueness[0] > blueness[1] + 5

@@ -70,8 +70,8 @@ def checklist(
 ) -> tuple[ChecklistLine, ...]:
     """The lines for a screen whose menu has these roles.
 
-    `metered`: a meter reads without being typed in; `hdr`: PQ or HLG is sent; `watched`: the memory is the one that
-    the client has been watching.
+    `metered`: a meter reads without being typed in; `hdr`: PQ or HLG is sent; `watched`: the memory is the
+    one that the client has been watching.
     """
     projector = kind_of(technology) == "projector"
     tube = technology is Technology.TUBE

@@ -14,8 +14,8 @@ from aequitone.colorimetry import D65, REC709
 from aequitone.colorimetry.adaptation import adapted
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import pq_encode, srgb_codes
-from aequitone.procedures.colour.colour_pass import DIFFUSE_WHITE, ColourPass
-from aequitone.procedures.colour.samples import is_primary
+from aequitone.procedures.colour.colour_pass import ColourPass
+from aequitone.procedures.colour.samples import DIFFUSE_WHITE, is_primary
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.signal.pictures.scene import still_life
 
@@ -88,7 +88,10 @@ def _mixing(white: Array, colours: ColourPass | None, black: Array) -> Array:
     primaries = np.array([colours.xyz[rows[name]] - black for name in ("red", "green", "blue")]).T
     sums = np.linalg.solve(primaries, white)
     # One number must do for all three, within what signals below full do to a tone.
-    if sums.min() <= 0.0 or not _LEAST_SHARE < sums.min() / np.median(sums) <= sums.max() / np.median(sums) < _MOST_SHARE:
+    if (
+        sums.min() <= 0.0
+        or not _LEAST_SHARE < sums.min() / np.median(sums) <= sums.max() / np.median(sums) < _MOST_SHARE
+    ):
         return np.asarray(usual)
     return np.asarray(primaries * sums)
 

@@ -25,7 +25,7 @@ _SEEN = {
 def found_words(found: GreyPass, target: Target) -> str:
     """A grey pass in two sentences; in a third what of the signal lies beyond the screen, where some does."""
     mean, (percent, worst) = found.mean, found.worst
-    word = _mean_cast(found)
+    word = mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
     if np.isnan(worst):
         return f"{lean}. {reach_words(target, found.white)}".rstrip()
@@ -173,7 +173,7 @@ def shown(control: ControlRecord, settings: dict[Role, int]) -> str:
 
 def adaptation_words(before: GreyPass) -> str:
     """What to tell a client who was used to blue; "" where it does not apply."""
-    if "cool" not in _mean_cast(before):
+    if "cool" not in mean_cast(before):
         return ""
     return (
         "The picture may look yellowish for a day or two. It is not: blue, white and yellow lie on one line, "
@@ -181,7 +181,7 @@ def adaptation_words(before: GreyPass) -> str:
     )
 
 
-def _mean_cast(found: GreyPass) -> str:
+def mean_cast(found: GreyPass) -> str:
     """Where grey leans on average, black left out."""
     warm, green = (float(value) for value in np.nan_to_num(found.errors.cast[:-1]).mean(axis=0))
     return cast_word(warm, green)

@@ -15,6 +15,7 @@ from aequitone.logbook import model
 from aequitone.logbook.jobs import current_job
 from aequitone.logbook.reaching import Holding, holding
 from aequitone.logbook.storage.unreadable import Unreadable
+from aequitone.wording import and_listed
 
 FOUND_REASON = "as found"
 PREPARED, ON_AGAIN, RESET_REASON = "switched off", "on again", "reset to factory"
@@ -176,7 +177,7 @@ class Ledger:
         ]
         if owed:
             raise OpenDebtsError(
-                f"{_list(owed)} {'was' if len(owed) == 1 else 'were'} switched off: say what becomes of "
+                f"{and_listed(owed)} {'was' if len(owed) == 1 else 'were'} switched off: say what becomes of "
                 f"{'it' if len(owed) == 1 else 'each'} before the visit is closed"
             )
 
@@ -260,7 +261,3 @@ def _off_value(session: Session, debt: model.Debt) -> int | None:
         .limit(1)
     )
     return session.scalar(query)
-
-
-def _list(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -13,13 +13,18 @@ from aequitone.wording import listed
 _WHITE, _NAMED = 100.0, 3
 
 
+def changed_since(snapshot: Snapshot) -> tuple[str, ...]:
+    """The controls that have been changed on this visit: with any of them the picture as watched is gone."""
+    return tuple(dict.fromkeys(record.name for record in snapshot.history if record.reason != FOUND_REASON))
+
+
 def _plan(snapshot: Snapshot) -> WatchedPlan:
-    changed = [record.name for record in snapshot.history if record.reason != FOUND_REASON]
+    changed = changed_since(snapshot)
     if changed:
-        names = listed(list(dict.fromkeys(changed)), _NAMED)
+        have = "has" if len(changed) == 1 else "have"
         raise NotReadyError(
-            f"{names} {'has' if len(set(changed)) == 1 else 'have'} been changed on this visit: the picture as it "
-            "was watched is gone. As found is the before then."
+            f"{listed(changed, _NAMED)} {have} been changed on this visit: the picture as it was watched is gone. As "
+            "found is the before then."
         )
     bench = snapshot.visit.bench
     return WatchedPlan(target_named(snapshot.visit.target), bench.format, bench.colour_level, snapshot.leading)

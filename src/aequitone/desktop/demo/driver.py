@@ -21,7 +21,7 @@ from aequitone.desktop.window import MainWindow
 from aequitone.diagnosis import PROGRAM_ERROR
 
 _PATIENCE_SECONDS = 30.0
-_CTRL = Qt.KeyboardModifier.ControlModifier
+_MODIFIERS = {"Ctrl": Qt.KeyboardModifier.ControlModifier, "Shift": Qt.KeyboardModifier.ShiftModifier}
 _KEYS = {
     "Enter": Qt.Key.Key_Return,
     "Space": Qt.Key.Key_Space,
@@ -56,7 +56,10 @@ class Driver:
         *modifiers, name = key.split("+")
         code = _KEYS.get(name) or getattr(Qt.Key, f"Key_{name.upper()}")
         target = QApplication.focusWidget() or self._window
-        QTest.keyClick(target, code, _CTRL if modifiers else Qt.KeyboardModifier.NoModifier)
+        held = Qt.KeyboardModifier.NoModifier
+        for modifier in modifiers:
+            held |= _MODIFIERS[modifier]
+        QTest.keyClick(target, code, held)
         self._app.processEvents()
 
     def press_for(self, command: Command) -> None:

@@ -1,4 +1,4 @@
-"""The picture as it has been watched: a minute of grey, primaries and everyday colours, before anything is changed."""
+"""The picture as it has been watched: a minute of grey, primaries and everyday colours, nothing being turned."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -6,8 +6,8 @@ from functools import cached_property
 import numpy as np
 
 from aequitone.colorimetry import Formula
-from aequitone.procedures.colour.colour_pass import DIFFUSE_WHITE, ColourPass
-from aequitone.procedures.colour.samples import Length, Sample, hdr_samples, is_primary, samples
+from aequitone.procedures.colour.colour_pass import ColourPass
+from aequitone.procedures.colour.samples import DIFFUSE_WHITE, Length, Sample, hdr_samples, is_primary, samples
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.policy import policy_for_colour, seen_black, target_policy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Reading

@@ -9,6 +9,7 @@ from aequitone.desktop.stations.arrive.form import Draft, missing_for_white
 from aequitone.logbook.records import Connection
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import other_blacks, target_named
+from aequitone.wording import and_listed
 
 # Where what is made of black matters and an eye still sees it.
 _DARK_PERCENT = 5.0
@@ -19,14 +20,15 @@ def arrive(
 ) -> PanelState:
     """At the form; `begun`: it is that of a visit, `empty`: the logbook has no visit yet.
 
-    `as_it_was`: the picture still is as the client watched it, and a meter can read it. `strayed`: what stands elsewhere than the last visit left it, in words.
+    `as_it_was`: the picture still is as the client watched it, and a meter can read it.
+    `strayed`: what stands elsewhere than the last visit left it, in words.
     """
     missing = missing_for_white(draft)
     if message:
         sentence = message
     elif missing:
         sentence = (
-            f"Write down every control as found, before anything is turned. White will need {_list(missing)}."
+            f"Write down every control as found, before anything is turned. White will need {and_listed(missing)}."
         )
     else:
         sentence = "Everything that White needs is entered. Ranges and steps are checked when you save."
@@ -64,7 +66,3 @@ def _black_words(draft: Draft, found: GreyPass | None) -> str:
         # It is checked with the form.
         return ""
     return other_blacks(target, _DARK_PERCENT, found.white, found.black)
-
-
-def _list(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

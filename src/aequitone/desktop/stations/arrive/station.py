@@ -28,7 +28,8 @@ from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.moments import strayed, strayed_words
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
-from aequitone.passes import AS_FOUND, WATCHED, NotReadyError, PassType, Snapshot, load_snapshot
+from aequitone.passes import AS_FOUND, WATCHED, PassType, Snapshot, load_snapshot
+from aequitone.passes.watched import changed_since
 from aequitone.planning.pace import ARRIVE_SECONDS
 
 if TYPE_CHECKING:
@@ -279,11 +280,7 @@ def as_it_was(snapshot: Snapshot | None) -> bool:
         return True
     if snapshot.done(WATCHED) or snapshot.visit.closed is not None:
         return False
-    try:
-        WATCHED.make_plan(snapshot)
-    except NotReadyError:
-        return False
-    return True
+    return not changed_since(snapshot)
 
 
 def _since_last(logbook: Logbook, snapshot: Snapshot) -> str:

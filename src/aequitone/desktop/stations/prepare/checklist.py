@@ -22,6 +22,7 @@ from aequitone.passes import (
     PassType,
     Snapshot,
 )
+from aequitone.passes.watched import changed_since
 from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {
@@ -71,8 +72,8 @@ def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
         return Standing(line, Mark.DONE if warmth.settled else Mark.OPEN, warmth.words)
     if line.key == lines_of.ROOM and room is not None:
         return Standing(line, Mark.DONE if room.dark else Mark.OPEN, room.words)
-    if line.key == lines_of.WATCHED and snapshot.done(WATCHED):
-        return Standing(line, Mark.DONE, snapshot.words(WATCHED))
+    if line.key == lines_of.WATCHED:
+        return _as_watched(snapshot, line)
     chosen = snapshot.result(MEASURED[line.key]) if line.key in MEASURED else None
     if isinstance(chosen, ChoiceState) and chosen.order:
         # Put back before one was chosen: nothing is decided.
@@ -83,6 +84,15 @@ def _standing(snapshot: Snapshot, line: ChecklistLine) -> Standing:
             return Standing(line, Mark.DONE, "switched off; to settle at Hand over")
         if snapshot.found_settings.get(line.role) == 0:
             return Standing(line, Mark.DONE, "found off")
+    return Standing(line, Mark.OPEN)
+
+
+def _as_watched(snapshot: Snapshot, line: ChecklistLine) -> Standing:
+    """How the first line of a visit stands: once something is changed it cannot be made up for."""
+    if snapshot.done(WATCHED):
+        return Standing(line, Mark.DONE, snapshot.words(WATCHED))
+    if changed_since(snapshot):
+        return Standing(line, Mark.NOT_HERE, "not measured before something was changed")
     return Standing(line, Mark.OPEN)
 
 

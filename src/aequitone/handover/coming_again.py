@@ -1,0 +1,52 @@
+"""When to come again, and why: the same rules for the page to keep, the calendar and the list of who is due."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from aequitone.advice.technology import Technology
+from aequitone.advice.templates import kind_of
+from aequitone.logbook.records import local_time
+
+_MONTHS = 6
+_YEAR_MONTHS, _LAST_DAY_OF_ALL_MONTHS = 12, 28
+
+
+@dataclass(frozen=True)
+class ComeAgain:
+    """A day, what is expected to have moved by then, and what should bring it forward."""
+
+    day: date
+    why: str
+    sooner: tuple[str, ...]
+    """Each continues "Sooner, when …"."""
+
+    @property
+    def sooner_words(self) -> str:
+        """What brings the day forward, in a sentence."""
+        return f"Sooner when {', '.join(self.sooner[:-1])} or {self.sooner[-1]}."
+
+
+def come_again(left: datetime, technology: Technology) -> ComeAgain:
+    """When a screen that was left at a moment, in UTC, should be looked at again."""
+    sooner = ["a device is added", "the screen's firmware changes"]
+    kind = kind_of(technology)
+    if kind == "projector":
+        why = "a lamp or laser gives less light, and other light, with every hour"
+        sooner.insert(0, "its lamp is changed")
+        sooner.append("screen or projector is moved")
+    elif kind == "tube television":
+        why = "its guns age unevenly, and grey drifts with them"
+        sooner.append("it is moved or comes near a magnet")
+    elif technology in (Technology.WHITE_OLED, Technology.RGB_OLED, Technology.PLASMA):
+        why = "its pixels age with use, blue the fastest"
+        sooner.append("it runs a panel refresh")
+    else:
+        why = "its backlight settles and ages, most in the first months"
+        sooner.append("it is moved to another room")
+    return ComeAgain(_months_on(local_time(left).date(), _MONTHS), why, tuple(sooner))
+
+
+def _months_on(day: date, months: int) -> date:
+    """The same day some months on, or the last that every month has."""
+    years, month = divmod(day.month - 1 + months, _YEAR_MONTHS)
+    return day.replace(year=day.year + years, month=month + 1, day=min(day.day, _LAST_DAY_OF_ALL_MONTHS))
