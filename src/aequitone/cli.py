@@ -3,9 +3,12 @@
 import gc
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
+
+if TYPE_CHECKING:
+    from aequitone.logbook import Logbook
 
 app = typer.Typer(
     no_args_is_help=False,
@@ -14,6 +17,7 @@ app = typer.Typer(
 )
 
 LogbookOption = Annotated[Path | None, typer.Option("--logbook", help="Another logbook than your own.")]
+VisitOption = Annotated[int | None, typer.Option("--visit", help="The visit's number; the newest if not said.")]
 PaceOption = Annotated[
     float,
     typer.Option("--pace", min=0.1, max=1000.0, help="How many times faster than the wall clock stand-ins run."),
@@ -220,13 +224,67 @@ def _say(text: str) -> None:
     print(text, file=sys.stderr, flush=True)  # noqa: T201
 
 
+def _visit_of(logbook: Path | None, visit: int | None) -> "tuple[Logbook, int]":
+    """A logbook that is there, and the number of a visit in it: the newest where none is said."""
+    from aequitone.logbook import open_logbook
+
+    path = logbook or own_logbook()
+    if not path.exists():
+        raise LookupError(f"There is no logbook {path}")
+    book = open_logbook(path)
+    latest = book.latest_visit()
+    if latest is None:
+        raise LookupError(f"There is no visit in {path} yet")
+    return book, visit if visit is not None else latest.id
+
+
+@app.command()
+def export(
+    kind: Annotated[
+        str, typer.Argument(help="spreadsheet, archive, calendar, card, readings or json.", metavar="KIND")
+    ],
+    out: Annotated[Path, typer.Option("--out", help="The file, or a folder in which it gets a telling name.")],
+    logbook: LogbookOption = None,
+    visit: VisitOption = None,
+) -> None:
+    """Write a visit as a file for another program, another Aequitone, a calendar or a phone."""
+    gc.enable()
+    from aequitone.handover.exports import export_named
+
+    wanted = export_named(kind)
+    book, number = _visit_of(logbook, visit)
+    path = out / wanted.name(book, number) if out.is_dir() else out
+    wanted.write(book, number, path)
+    print(path)  # noqa: T201
+
+
+@app.command("import")
+def import_visit(
+    archive: Annotated[Path, typer.Argument(help="An archive or a JSON file that an Aequitone wrote.")],
+    logbook: LogbookOption = None,
+    controls: Annotated[
+        str,
+        typer.Option("--controls", help="Where controls differ: keep those “here”, or take the “file”'s."),
+    ] = "ask",
+) -> None:
+    """Take a visit into the logbook, whole or not at all."""
+    gc.enable()
+    from aequitone.handover.archive import import_archive
+    from aequitone.logbook import open_logbook
+
+    take = {"ask": None, "here": False, "file": True}
+    if controls not in take:
+        raise ValueError(f"--controls is here or file, not {controls}")
+    book = open_logbook(logbook or own_logbook())
+    taken = import_archive(book, archive, take_controls=take[controls])
+    print(f"Visit {taken.visit_id}, {taken.readings} readings.")  # noqa: T201
+
+
 @app.command()
 def report(
     out: Annotated[Path, typer.Option("--out", help="The folder for the report.")],
     logbook: LogbookOption = None,
-    visit: Annotated[
-        int | None, typer.Option("--visit", help="The visit's number; the newest if not said.")
-    ] = None,
+    visit: VisitOption = None,
     glances: Annotated[
         bool, typer.Option("--glances", help="Readings also of what was watched while a control was turned.")
     ] = False,
@@ -234,18 +292,9 @@ def report(
     """Write the report, the readings and the two pictures of a visit."""
     gc.enable()
     from aequitone.handover.report import make_report
-    from aequitone.logbook import open_logbook
 
-    path = logbook or own_logbook()
-    if not path.exists():
-        raise LookupError(f"There is no logbook {path}")
-    book = open_logbook(path)
-    if visit is None:
-        latest = book.latest_visit()
-        if latest is None:
-            raise LookupError(f"There is no visit in {path} yet")
-        visit = latest.id
-    files = make_report(book, visit, out, glances=glances)
+    book, number = _visit_of(logbook, visit)
+    files = make_report(book, number, out, glances=glances)
     for file in (files.pdf, files.csv, files.before, files.after):
         if file is not None:
             print(file)  # noqa: T201

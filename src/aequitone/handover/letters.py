@@ -36,6 +36,17 @@ def marked_up(words: str, *, bold: bool = False) -> str:
     return "".join(_run(part, eastern, bold=bold) for part in re.split(r"(\s+)", words) if part)
 
 
+def in_one_font(words: str, house: str, *, bold: bool = False) -> tuple[str, str]:
+    """A line for a picture: its letters in the order they stand, and the file of the font that has them.
+
+    What neither the house's font nor the wider one has is told by its code point.
+    """
+    words = _RUN_TO_THE_LEFT.sub(lambda match: _in_visual_order(match[0]), words)
+    if all(ord(letter) in _letters(house) for letter in words):
+        return words, _FILES[house]
+    return "".join(_known(letter, _WIDE[bold]) for letter in words), _FILES[_WIDE[bold]]
+
+
 @cache
 def load_fonts() -> None:
     """Make the fonts known to ReportLab."""

@@ -15,6 +15,7 @@ from aequitone.advice.technology import Technology, technology_of
 from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
+from aequitone.logbook.carrying import Carrying
 from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made, stop_of
 from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.letterheads import Letterheads
@@ -53,6 +54,7 @@ class Logbook:
         self.register = Register(engine)
         self.jobs = Jobs(engine, self.unreadable)
         self.letterheads = Letterheads(engine)
+        self.carrying = Carrying(engine)
 
     def close(self) -> None:
         self._engine.dispose()

@@ -23,8 +23,8 @@ def _plan(snapshot: Snapshot) -> WatchedPlan:
     if changed:
         have = "has" if len(changed) == 1 else "have"
         raise NotReadyError(
-            f"{listed(changed, _NAMED)} {have} been changed on this visit: the picture as it was watched is gone. As "
-            "found is the before then."
+            f"{listed(changed, _NAMED)} {have} been changed on this visit: the picture as it was watched is gone. "
+            "As found is the before then."
         )
     bench = snapshot.visit.bench
     return WatchedPlan(target_named(snapshot.visit.target), bench.format, bench.colour_level, snapshot.leading)

@@ -1,0 +1,183 @@
+"""Spreadsheet, calendar, card, names of files: read by others, and nobody's words are a formula or a path."""
+
+import csv
+import io
+import shutil
+import subprocess
+from datetime import date, datetime
+from pathlib import Path
+
+import openpyxl
+import pytest
+from icalendar import Calendar
+from PIL import Image
+from pypdf import PdfReader
+from tests.handover.nasty import FORMULAS, MARKUP, PATHS
+from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
+
+from aequitone.advice.technology import TECHNOLOGIES, Technology
+from aequitone.handover import words
+from aequitone.handover.calendar import calendar_text
+from aequitone.handover.coming_again import come_again
+from aequitone.handover.errors import NothingToReportError
+from aequitone.handover.exports import EXPORTS, export_named
+from aequitone.handover.names import file_name
+from aequitone.handover.report import make_report
+from aequitone.handover.spreadsheet import write_spreadsheet
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.register import Named
+from aequitone.passes import PROOF, load_snapshot
+
+
+def test_the_spreadsheet_has_typed_cells_headings_that_stay_and_charts(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    path = tmp_path / "visit.xlsx"
+    write_spreadsheet(logbook, whole_visit.id, path)
+    book = openpyxl.load_workbook(path)
+    assert book.sheetnames == ["Visit", "As found", "Proof", "Settings", "Readings"]
+    proof = load_snapshot(logbook, whole_visit.id).result(PROOF)
+    sheet = book["Proof"]
+    assert sheet.freeze_panes == "B2"
+    assert [cell.value for cell in sheet["C"][1:]] == pytest.approx([float(value) for value in proof.xyz[:, 1]])
+    assert all(isinstance(cell.value, float | int) for cell in sheet["F"][1:-1])
+    assert sheet["F"][-1].value is None
+    assert len(sheet._charts) == 2
+    assert book["Readings"].max_row == 1 + sum(record.readings for record in logbook.passes(whole_visit.id))
+    settings = {row[0].value: row[1].value for row in book["Settings"].iter_rows(min_row=2)}
+    assert isinstance(settings["R gain"], int)
+    assert settings["Colour tone"] == "Neutral"
+
+
+@pytest.mark.skipif(not shutil.which("soffice"), reason="LibreOffice is not here")
+def test_another_program_opens_the_spreadsheet(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    path = tmp_path / "visit.xlsx"
+    write_spreadsheet(logbook, whole_visit.id, path)
+    command = ["soffice", f"-env:UserInstallation=file://{tmp_path}/office", "--headless", "--convert-to"]
+    command.append("csv:Text - txt - csv (StarCalc):44,34,76,1")
+    subprocess.run([*command, "--outdir", str(tmp_path), str(path)], check=True, capture_output=True, timeout=120)
+    rows = list(csv.reader(io.StringIO((tmp_path / "visit.csv").read_text("utf-8"))))
+    assert ["Client", "Fernhollow Hall"] in rows
+
+
+@pytest.mark.parametrize("technology", [*TECHNOLOGIES, Technology.UNKNOWN])
+def test_one_comes_again_in_half_a_year_and_a_reason_is_said(technology: Technology) -> None:
+    again = come_again(datetime(2026, 8, 31, 12), technology)
+    assert again.day == date(2027, 2, 28)
+    assert come_again(datetime(2026, 11, 29, 12), technology).day == date(2027, 5, 28)
+    assert again.why
+    assert "a device is added" in again.sooner_words
+    assert ("lamp is changed" in again.sooner_words) is ("projector" in technology.words)
+
+
+def test_the_next_visit_is_an_entry_that_calendars_read(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+) -> None:
+    calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
+    (event,) = calendar.walk("VEVENT")
+    assert event["SUMMARY"] == "Look at Norvane K55 again: Fernhollow Hall"
+    assert event["DTSTART"].dt == come_again(whole_visit.started, whole_visit.technology).day
+    assert "Sooner when" in event["DESCRIPTION"]
+    again = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
+    assert again.walk("VEVENT")[0]["UID"] == event["UID"]
+
+
+def test_before_anything_was_measured_there_is_nothing_to_export(
+    logbook: Logbook, visit: VisitRecord, tmp_path: Path
+) -> None:
+    with pytest.raises(NothingToReportError, match="nothing for a spreadsheet yet"):
+        export_named("spreadsheet").write(logbook, visit.id, tmp_path / "x.xlsx")
+    assert list(tmp_path.glob("x*")) == []
+    with pytest.raises(ValueError, match="there is no export “guess”"):
+        export_named("guess")
+
+
+def test_the_card_names_every_setting_and_grows_with_them(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    export_named("card").write(logbook, whole_visit.id, tmp_path / "card.png")
+    with Image.open(tmp_path / "card.png") as image:
+        assert image.width == 1080
+        rows = len(words.settings_rows(load_snapshot(logbook, whole_visit.id)))
+        assert 45 * rows < image.height < 80 * rows + 600
+        colours = image.convert("RGB").getcolors(1 << 20)
+        assert colours is not None
+        assert len(colours) > 20
+
+
+@pytest.mark.parametrize("nasty", PATHS)
+def test_a_name_never_leads_out_of_a_folder(nasty: str, tmp_path: Path) -> None:
+    name = file_name((nasty, "Norvane K55"), ".zip")
+    path = tmp_path / name
+    path.write_bytes(b"")
+    assert path.resolve().parent == tmp_path.resolve()
+    assert not name.startswith((".", "-"))
+    assert name.endswith("Norvane-K55.zip") or len(nasty) > 90
+    alone = file_name((nasty,), ".zip")
+    assert alone not in (".zip", "..zip")
+    assert not set(alone) & set('\\/:*?"<>|\n\t\x00\u202e')
+
+
+def renamed(logbook: Logbook, visit: VisitRecord, name: str) -> None:
+    """Give client, memory and notes a nasty name."""
+    logbook.register.rename(visit.id, Named.CLIENT, name)
+    logbook.register.rename(visit.id, Named.MEMORY, name)
+    logbook.letterheads.keep_notes(visit.id, name)
+
+
+def test_fifty_formulas_are_words_in_every_table(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    assert len(FORMULAS) == 50
+    for nasty in FORMULAS:
+        renamed(logbook, whole_visit, nasty)
+        write_spreadsheet(logbook, whole_visit.id, tmp_path / "x.xlsx")
+        book = openpyxl.load_workbook(tmp_path / "x.xlsx")
+        cell = book["Visit"]["B2"]
+        assert (cell.value, cell.data_type) == (nasty.strip(), "s")
+        assert all(cell.data_type != "f" for sheet in book for row in sheet.iter_rows() for cell in row)
+        export_named("readings").write(logbook, whole_visit.id, tmp_path / "x.csv")
+        with (tmp_path / "x.csv").open(encoding="utf-8") as file:
+            assert {row["memory"] for row in csv.DictReader(file)} == {f"'{nasty.strip()}"}
+
+
+def test_fifty_pieces_of_markup_are_words_on_every_page(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    assert len(MARKUP) == 50
+    for nasty in MARKUP:
+        renamed(logbook, whole_visit, nasty)
+        first = "".join(
+            PdfReader(make_report(logbook, whole_visit.id, tmp_path).pdf).pages[0].extract_text().split()
+        )
+        assert "".join(nasty.split()) in first, nasty
+        calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
+        assert calendar.walk("VEVENT")[0]["SUMMARY"].endswith(nasty)
+        export_named("card").write(logbook, whole_visit.id, tmp_path / "card.png")
+
+
+def test_every_export_has_a_telling_name_and_is_written(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    for export in EXPORTS:
+        name = export.name(logbook, whole_visit.id)
+        assert name.startswith(f"Fernhollow-Hall-Norvane-K55-{whole_visit.started:%Y-%m-}")
+        export.write(logbook, whole_visit.id, tmp_path / name)
+        assert (tmp_path / name).stat().st_size > 200
+    assert len({export.suffix for export in EXPORTS}) == len(EXPORTS)
+    assert not list(tmp_path.glob("*.new"))
