@@ -49,6 +49,13 @@ def test_noise_around_black_is_believed() -> None:
     assert ReliableMeter(Scripted(below)).measure(PATCH, 2.0) is below
 
 
+def test_a_strong_red_may_leave_less_than_no_z() -> None:
+    red = Measurement(24.83, 11.68, -0.048)
+    assert ReliableMeter(Scripted(red)).measure(PATCH, 1.0) is red
+    rubbish = Measurement(24.83, 11.68, -3.0)
+    assert ReliableMeter(Scripted(rubbish, red)).measure(PATCH, 1.0) is red
+
+
 class Stuttering:
     """A source that fails as often as it is told to."""
 

@@ -120,6 +120,8 @@ class MainWindow(QMainWindow):
         session.pattern_window_wanted.connect(self._show_patterns)
         session.picture_wanted.connect(self._show_picture)
         session.file_wanted.connect(self._choose_file)
+        session.place_wanted.connect(self._choose_place)
+        session.other_file_wanted.connect(self._choose_other_file)
         self.patterns.told.connect(session.say)
 
     def _route_keys(self) -> None:
@@ -311,19 +313,42 @@ class MainWindow(QMainWindow):
 
     def _choose_file(self) -> None:
         """Ask for a file of readings without stopping the window; nothing can be changed on disk from there."""
-        dialog = QFileDialog(self, "Import readings", str(self._settings.value("folder", "")))
-        dialog.setNameFilters(["Readings (*.txt *.csv *.cgats *.tsv)", "All files (*)"])
+        dialog = self._dialog("Import readings", "Readings (*.txt *.csv *.cgats *.tsv)")
         dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
-        # The desktop's own dialog where there is one; Qt's own could delete and rename.
-        dialog.setOption(QFileDialog.Option.ReadOnly)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.fileSelected.connect(self._take_file)
         dialog.open()
 
-    def _take_file(self, name: str) -> None:
-        path = Path(name)
+    def _choose_other_file(self, title: str, kinds: str, then: "Callable[[Path], None]") -> None:
+        """Ask for a file that is only read."""
+        dialog = self._dialog(title, kinds)
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+        dialog.fileSelected.connect(lambda name: then(self._remembered(Path(name))))
+        dialog.open()
+
+    def _choose_place(self, name: str, then: "Callable[[Path], None]") -> None:
+        """Ask where a file is to be put; the place of the last one is offered again."""
+        dialog = self._dialog("Put it where", f"*{Path(name).suffix}")
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix(Path(name).suffix)
+        dialog.selectFile(name)
+        dialog.fileSelected.connect(lambda chosen: then(self._remembered(Path(chosen))))
+        dialog.open()
+
+    def _dialog(self, title: str, kinds: str) -> QFileDialog:
+        dialog = QFileDialog(self, title, str(self._settings.value("folder", "")))
+        dialog.setNameFilters([kinds, "All files (*)"])
+        # The desktop's own dialog where there is one; Qt's own could delete and rename.
+        dialog.setOption(QFileDialog.Option.ReadOnly)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        return dialog
+
+    def _remembered(self, path: Path) -> Path:
+        """The path; its folder is where the next dialog begins."""
         self._settings.setValue("folder", str(path.parent))
-        self.presenter.import_file(path)
+        return path
+
+    def _take_file(self, name: str) -> None:
+        self.presenter.import_file(self._remembered(Path(name)))
 
     # State of the window
 

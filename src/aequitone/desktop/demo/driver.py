@@ -24,6 +24,8 @@ _PATIENCE_SECONDS = 30.0
 _MODIFIERS = {"Ctrl": Qt.KeyboardModifier.ControlModifier, "Shift": Qt.KeyboardModifier.ShiftModifier}
 _KEYS = {
     "Enter": Qt.Key.Key_Return,
+    "PgDown": Qt.Key.Key_PageDown,
+    "PgUp": Qt.Key.Key_PageUp,
     "Space": Qt.Key.Key_Space,
     "Esc": Qt.Key.Key_Escape,
     "Up": Qt.Key.Key_Up,

@@ -69,11 +69,11 @@ def dress(application: QApplication) -> None:
 
 _SHEET = f"""
 QWidget {{ color: {TEXT.name()}; }}
-QLineEdit, QComboBox, QSpinBox {{
+QLineEdit, QPlainTextEdit, QComboBox, QSpinBox {{
     background: {PANEL.name()}; border: 1px solid {LINE.name()}; border-radius: 3px; padding: 3px 7px;
     min-height: 20px; selection-background-color: {FAINT.name()};
 }}
-QLineEdit:focus, QComboBox:focus, QTableView:focus, QSpinBox:focus {{
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QTableView:focus, QSpinBox:focus {{
     border: 2px solid {TEXT.name()}; padding: 2px 6px;
 }}
 QComboBox:disabled, QLineEdit:disabled {{ color: {QUIET.name()}; background: {GROUND.name()}; }}

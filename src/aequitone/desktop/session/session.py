@@ -14,6 +14,7 @@ from aequitone.desktop.session.instruments import Instruments
 from aequitone.desktop.session.live import LiveTracker
 from aequitone.desktop.session.manual_entry import Asked, ManualEntry
 from aequitone.desktop.session.operator import AskMove, AskReading, Question, WindowOperator
+from aequitone.desktop.session.reports import Reports
 from aequitone.desktop.session.running_pass import RunningPass
 from aequitone.desktop.session.worker import Desk
 from aequitone.diagnosis import listen_for_errors
@@ -78,6 +79,10 @@ class Session(QObject):
     """The key of a test picture to show."""
     file_wanted = Signal()
     """A file of readings is to be chosen."""
+    place_wanted = Signal(str, object)
+    """A place for a file is to be chosen: the name it would have, and what is called with the path."""
+    other_file_wanted = Signal(str, str, object)
+    """A file is to be chosen: what for, which kinds, and what is called with the path."""
     remote_wanted = Signal(object)
     """The stand-in screen whose menu is to be shown."""
     bench_chosen = Signal()
@@ -98,6 +103,8 @@ class Session(QObject):
         self.instruments = Instruments(logbook, pace, self.operator, patterns)
         self.audio = AudioFeedback(self.desk)
         self.audio.said.connect(self.say)
+        self.reports = Reports(logbook.path)
+        self.reports.said.connect(self.say)
         self.running = RunningPass(logbook, self.instruments, self.operator, self.audio)
         self.running.changed.connect(self.changed)
         self.running.ended.connect(self._on_ended)

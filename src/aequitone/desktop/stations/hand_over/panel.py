@@ -10,12 +10,14 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.hand_over.commands import (
     CLIENT_CHOICE,
     CLOSE_VISIT,
+    EXPORT,
     LEAVE_OFF,
     MAKE_REPORT,
     ON_AGAIN,
     OPEN_REPORT,
 )
 from aequitone.desktop.stations.prepare.panel import setting_words
+from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
 from aequitone.logbook.ledger import DebtRecord
@@ -24,6 +26,20 @@ from aequitone.procedures.preparation.restore import PutBackState
 from aequitone.reference import target_named
 
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
+_REPORT = hint(REPORT, "letterhead, notes")
+_EXPORT_WORDS = (
+    "spreadsheet",
+    "whole visit, zip",
+    "next visit, calendar",
+    "card for a phone",
+    "readings, CSV",
+    "JSON",
+)
+
+
+def export_keys() -> tuple[KeyHint, ...]:
+    """A key for each kind of file that can be put where the person wants."""
+    return tuple(hint(command, words) for command, words in zip(EXPORT, _EXPORT_WORDS, strict=True))
 
 
 def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy: bool) -> PanelState:
@@ -64,8 +80,8 @@ def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
         f"{message} {unproven} {words.unlooked_words(snapshot)}".strip(),
-        keys=(*keys, *undo, _CONTROLS),
-        outlook="A page for the client, a page of readings, and the readings as CSV.",
+        keys=(*keys, _REPORT, *export_keys(), *undo, _CONTROLS),
+        outlook="A page for the client, a page to keep, the measurements, and the readings as CSV.",
     )
 
 
@@ -108,7 +124,15 @@ def _closed(snapshot: Snapshot, message: str, *, made: bool) -> PanelState:
         True,
         (BigLine("Visit closed"),),
         message,
-        keys=(hint(commands.NEW_VISIT, "another visit", main=True), open_or_make, *unfinished, _CONTROLS, VISITS),
+        keys=(
+            hint(commands.NEW_VISIT, "another visit", main=True),
+            open_or_make,
+            *unfinished,
+            _REPORT,
+            *export_keys(),
+            _CONTROLS,
+            VISITS,
+        ),
     )
 
 

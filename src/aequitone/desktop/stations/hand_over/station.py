@@ -13,13 +13,13 @@ from aequitone.desktop.stations.hand_over import panel
 from aequitone.desktop.stations.hand_over.commands import (
     CLIENT_CHOICE,
     CLOSE_VISIT,
+    EXPORT,
     LEAVE_OFF,
     MAKE_REPORT,
     ON_AGAIN,
     OPEN_REPORT,
 )
 from aequitone.desktop.stations.hand_over.debts import DebtAnswers
-from aequitone.desktop.stations.hand_over.report import ReportMaker
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.handover.open_points import open_points
@@ -51,8 +51,7 @@ class HandOverStation(MeasuredStation):
     def __init__(self, session: "Session") -> None:
         super().__init__(session)
         self._debts = DebtAnswers(session)
-        self.reports = ReportMaker(session.logbook.path)
-        self.reports.said.connect(session.say)
+        self.reports = session.reports
         self._warned: Snapshot | None = None
         """Of whose open points it was asked whether to close all the same."""
         self._told: _Told | None = None
@@ -92,18 +91,43 @@ class HandOverStation(MeasuredStation):
         return HandOverView()
 
     def commands(self) -> Commands:
-        answers = {
-            ON_AGAIN: DebtAnswer.ON_AGAIN,
-            LEAVE_OFF: DebtAnswer.LEAVE_OFF,
-            CLIENT_CHOICE: DebtAnswer.CLIENT,
-        }
+        owed = any(debt.answer is None for debt in self.snapshot.debts)
         return {
-            **{command: partial(self._debts.answer, answer) for command, answer in answers.items()},
+            **(self._answers() if owed else self._exports()),
             commands.UNDO: partial(self._debts.answer, None),
             MAKE_REPORT: lambda: self.reports.make(self.snapshot.visit.id),
             OPEN_REPORT: self.reports.open,
             CLOSE_VISIT: self._close_visit,
         }
+
+    def _answers(self) -> Commands:
+        """Keys while something is to be settled."""
+        answers = {
+            ON_AGAIN: DebtAnswer.ON_AGAIN,
+            LEAVE_OFF: DebtAnswer.LEAVE_OFF,
+            CLIENT_CHOICE: DebtAnswer.CLIENT,
+        }
+        return {command: partial(self._debts.answer, answer) for command, answer in answers.items()}
+
+    def _exports(self) -> Commands:
+        """Keys for the files that can be put where the person wants."""
+        return {command: partial(self._export, number) for number, command in enumerate(EXPORT)}
+
+    def _export(self, number: int) -> None:
+        """Ask where a file is to be put, and have it written there."""
+        session, visit_id = self.session, self.snapshot.visit.id
+
+        def work() -> tuple[str, str]:
+            # A start without files does without what they need.
+            from aequitone.handover.exports import EXPORTS
+
+            return EXPORTS[number].key, EXPORTS[number].name(session.logbook, visit_id)
+
+        def named(what: tuple[str, str]) -> None:
+            key, name = what
+            session.place_wanted.emit(name, lambda path: self.reports.export(key, visit_id, path))
+
+        session.desk.do(work, named, lambda error: session.say(f"{error}."))
 
     def close(self) -> None:
         """The window closes: a report that is being made is finished."""
