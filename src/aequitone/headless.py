@@ -24,6 +24,7 @@ from aequitone.passes import (
     PASSES,
     PROOF,
     PUT_BACK,
+    VERIFY,
     WATCHED,
     WHITE,
     NotReadyError,
@@ -42,7 +43,7 @@ from aequitone.standins.scenario import load_scenario
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 GREY = (AS_FOUND, WHITE, PROOF)
-WHOLE = tuple(kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK))
+WHOLE = tuple(kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK, VERIFY))
 Say = Callable[[str], None]
 
 

@@ -237,3 +237,17 @@ def test_plans_differ_by_what_they_plan() -> None:
     assert {kind.plan for kind in (AS_FOUND, PROOF)} == {GreyPlan}
     assert WHITE.plan is WhitePlan
     assert replace(Outcome(), notes=("said",)).given is None
+
+
+def test_a_pass_that_this_version_would_have_stopped_does_not_keep_the_visit_from_being_opened(
+    logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]
+) -> None:
+    carry_out(logbook, begin(logbook, visit.id, AS_FOUND), bench(4).bench(), NobodyThere())
+    with sqlite3.connect(logbook.path) as rows:
+        # As an older version kept it, and read what this one's first look takes for another signal.
+        rows.execute("UPDATE pass SET result = NULL")
+        rows.execute("UPDATE reading SET X = 40, Y = 40, Z = 40 WHERE purpose = 'first look' AND percent > 0")
+    logbook.understood.clear()
+    snapshot = load_snapshot(logbook, visit.id)
+    assert snapshot.done(AS_FOUND)
+    assert snapshot.visit.id == visit.id

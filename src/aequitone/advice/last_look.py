@@ -63,7 +63,7 @@ def moved(percents: Array, then: Array, now: Array, sd: Array) -> tuple[Moved, .
 def _casts(percents: Array, then: Array, now: Array, sd: Array, dark: Mask) -> list[Moved]:
     """The cast that has come in bright and in dark greys."""
     change = cast_components(now, then)
-    doubt = _uv_spread(then, sd)
+    doubt = uv_spread(then, sd)
     size = np.hypot(change[:, 0], change[:, 1])
     off = np.where(size > np.maximum(np.where(dark, _DARK_CAST, _CAST), _SIGMAS * doubt), size, 0.0)
     if not off.any():
@@ -98,7 +98,7 @@ def _lean(cast: Array) -> str:
     return word if word != "even" else "another colour"
 
 
-def _uv_spread(xyz: Array, sd: Array) -> Array:
+def uv_spread(xyz: Array, sd: Array) -> Array:
     """Spread in u'v', (n,), of XYZ (n, 3) read with standard deviations `sd`, by first-order propagation."""
     nudged = uv_from_xyz(xyz[:, None, :] + np.eye(3) * sd[:, None, :])
     return np.asarray(np.sqrt(((nudged - uv_from_xyz(xyz)[:, None, :]) ** 2).sum(axis=(1, 2))))

@@ -29,6 +29,7 @@ from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_snapshot
 from aequitone.passes.tone import TONE
+from aequitone.passes.verify import VERIFY, begin_verify, verified, verify_plan
 from aequitone.passes.watched import WATCHED
 from aequitone.passes.white import WHITE, white_state
 
@@ -51,6 +52,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     COLOURS_LEFT,
     PROOF,
     LAST_LOOK,
+    VERIFY,
     PUT_BACK,
     COPIED,
 )
@@ -87,6 +89,7 @@ __all__ = [
     "TEMPERATURE",
     "TONE",
     "UNIFORMITY",
+    "VERIFY",
     "WARM_UP",
     "WATCHED",
     "WHITE",
@@ -101,6 +104,7 @@ __all__ = [
     "begin_copy",
     "begin_planned",
     "begin_put_back",
+    "begin_verify",
     "carry_out",
     "colour_plan",
     "enter_whole",
@@ -116,5 +120,7 @@ __all__ = [
     "shoulder_of",
     "to_json",
     "unlooked",
+    "verified",
+    "verify_plan",
     "white_state",
 ]

@@ -14,6 +14,7 @@ from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes.base import PassType
 from aequitone.passes.kept import KeptError, from_json
 from aequitone.planning.pace import BY_HAND, Pace
+from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.replay import replay
 from aequitone.procedures.steps import Reading
@@ -234,7 +235,8 @@ def _replayed(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) ->
     def work() -> tuple[Any, object]:
         try:
             return replay(kind.procedure(from_json(kind.plan, record.plan)), logbook.recorded(record.id))
-        except (JournalMismatchError, KeptError):
+        except (JournalMismatchError, KeptError, WrongSignalError):
+            # A version that stops where another went on decides otherwise, too.
             return None, None
 
     found: tuple[Any, object] = _once(logbook, "replayed", record, work)

@@ -62,6 +62,10 @@ class SourcePart(Part):
     sends_container: Literal["as asked", "rec709", "p3", "rec2020"] = "as asked"
     sends_matrix: Literal["as asked", "bt601", "bt2020"] = "as asked"
     """The matrix that it mixes Y'CbCr by, which the screen takes apart by BT.709's."""
+    contrast_share: Annotated[float, Field(ge=-0.5, le=0.5)] = 0.0
+    """What an enhancement in the player does to greys: an S that darkens dark ones and brightens bright ones."""
+    colour_share: Annotated[float, Field(ge=-0.5, le=0.5)] = 0.0
+    """How much further it puts every colour from grey."""
     timeout_share: Share = 0.0
     disconnect_share: Share = 0.0
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from aequitone.instruments.errors import InstrumentError
 from aequitone.instruments.ports import Clock, Measurement, MeterNoise
-from aequitone.signal import Container, Patch, Range, Transfer, code_value, signal_of
+from aequitone.signal import Container, Patch, Range, SignalFormat, Transfer, code_value, signal_of
 from aequitone.standins.bench_parts import MeterPart, SourcePart
 from aequitone.standins.scenario import HandPart
 from aequitone.standins.screen import StandInScreen
@@ -17,6 +17,8 @@ from aequitone.standins.signal_path.colours import mixed_wrongly
 
 # Light, as a share of the peak, up to which a plasma makes its greys by dither.
 _DITHERED = 0.03
+# Shares of R', G' and B' in luma (ITU-R BT.709-6, 3.2).
+_LUMA = np.array([0.2126, 0.7152, 0.0722])
 _PLACING_SECONDS = 8.0
 # A pressed soft panel: what X and Z gain and lose under the foot of a meter.
 _PRESSED = np.array([1.006, 1.0, 0.988])
@@ -88,14 +90,13 @@ class StandInSource:
 def sent(patch: Patch, part: SourcePart) -> Patch:
     """The patch as it leaves a source that is set as `part` says."""
     asked = (part.sends_range, part.sends_transfer, part.sends_container, part.sends_matrix)
-    if set(asked) == {"as asked"}:
+    if set(asked) == {"as asked"} and not (part.contrast_share or part.colour_share):
         return patch
     format_, codes = patch.format, patch.codes
+    if part.contrast_share or part.colour_share:
+        codes = _coded(_enhanced(np.array(patch.signal), part), format_)
     if part.sends_matrix != "as asked":
-        mixed = mixed_wrongly(np.array(patch.signal), part.sends_matrix)
-        most = float(signal_of(2**format_.depth - 1, format_.depth, format_.range))
-        r, g, b = (int(code) for code in code_value(np.minimum(mixed, most), format_.depth, format_.range))
-        codes = (r, g, b)
+        codes = _coded(mixed_wrongly(np.array(patch.signal), part.sends_matrix), format_)
     if part.sends_range != "as asked" and part.sends_range != format_.range:
         # The source stretches or squeezes the codes, and the screen goes on reading them as before.
         signal = signal_of(codes, format_.depth, format_.range)
@@ -104,6 +105,20 @@ def sent(patch: Patch, part: SourcePart) -> Patch:
     transfer = format_.transfer if part.sends_transfer == "as asked" else Transfer(part.sends_transfer)
     container = format_.container if part.sends_container == "as asked" else Container(part.sends_container)
     return replace(patch, codes=codes, format=replace(format_, transfer=transfer, container=container))
+
+
+def _enhanced(signal: np.ndarray, part: SourcePart) -> np.ndarray:
+    """What a player that means well makes of a signal: more contrast, stronger colours."""
+    bent = signal - part.contrast_share * np.sin(2.0 * np.pi * np.clip(signal, 0.0, 1.0)) / (2.0 * np.pi)
+    grey = float(bent @ _LUMA)
+    return np.asarray(np.maximum(grey + (1.0 + part.colour_share) * (bent - grey), 0.0))
+
+
+def _coded(signal: np.ndarray, format_: SignalFormat) -> tuple[int, int, int]:
+    """The codes of a signal, at most the largest there is."""
+    most = float(signal_of(2**format_.depth - 1, format_.depth, format_.range))
+    r, g, b = (int(code) for code in code_value(np.minimum(signal, most), format_.depth, format_.range))
+    return r, g, b
 
 
 class StandInMeter:
