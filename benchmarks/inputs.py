@@ -4,8 +4,8 @@
 
 A memory is proven, with its colours; half an hour later the same memory is looked at through another source. Half
 of the inputs are right; of the others each has one thing wrong: the range of the input or of the player, an
-enhancement of contrast or of colour in the player, another white, gamma, temperature or light in the memory of this
-input, or colour management that copying has left behind. What is changed can be told from a reading.
+enhancement of contrast or colour in the player, another white, gamma, temperature or light in the memory of this
+input, or colour management that copying has left behind.
 """
 
 import sys

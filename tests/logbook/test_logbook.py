@@ -54,7 +54,7 @@ def test_the_same_screen_is_not_made_twice(logbook: Logbook, visit: VisitRecord)
     )
     assert second.screen_id == visit.screen_id
     assert second.memory_id != visit.memory_id
-    names = logbook.known_names()
+    names = logbook.register.known_names()
     assert (names["client"], names["input"]) == (["Fernhollow Hall"], ["HDMI 2", "HDMI 3"])
     assert logbook.known_menu(visit.client, visit.room, visit.screen) == logbook.controls(visit.screen_id)
     assert logbook.known_menu("nobody", visit.room, visit.screen) == ()

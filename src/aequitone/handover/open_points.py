@@ -7,7 +7,18 @@ from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role, point_of
 from aequitone.figures import light_words
 from aequitone.logbook.ledger import standing
 from aequitone.logbook.records import PassRecord, PassState
-from aequitone.passes import AS_FOUND, LEVELS, PEAK, PROOF, TONE, WHITE, PassType, Snapshot, pass_type
+from aequitone.passes import (
+    AS_FOUND,
+    LEVELS,
+    PEAK,
+    PROOF,
+    TONE,
+    WHITE,
+    PassType,
+    Snapshot,
+    copy_sheets,
+    pass_type,
+)
 from aequitone.passes.levels import wanted_light
 from aequitone.passes.preparation import is_warm
 from aequitone.procedures.levels.session import LEVEL_ROLES
@@ -27,7 +38,7 @@ def open_points(snapshot: Snapshot) -> tuple[str, ...]:
     """Sentences, the weightiest first; empty where all is done and nothing stood in its way."""
     told = [_not_done(snapshot), _light(snapshot), *_of_proof(snapshot), _as_found(snapshot)]
     told += [_left_on(snapshot, kind) for kind in (AS_FOUND, PROOF)]
-    told += [_interrupted(snapshot), _cold(snapshot)]
+    told += [_interrupted(snapshot), _cold(snapshot), *_inputs(snapshot)]
     return tuple(dict.fromkeys(sentence for sentence in told if sentence))
 
 
@@ -119,6 +130,20 @@ def _cold(snapshot: Snapshot) -> str:
     if snapshot.result(AS_FOUND) is None or is_warm(snapshot):
         return ""
     return "Whether the screen was warm was not noted."
+
+
+def _inputs(snapshot: Snapshot) -> list[str]:
+    """What memories of other inputs still need to be as this one."""
+    told = []
+    for sheet in copy_sheets(snapshot):
+        if sheet.left:
+            names = listed([line.name for line in sheet.left], _NAMED)
+            told.append(f"Not entered for {sheet.copy.name}: {names}.")
+        if not sheet.looked:
+            told.append(f"{sheet.copy.name} was not looked at through its own device.")
+        elif sheet.wrong:
+            told.append(sheet.looked)
+    return told
 
 
 def _apart(snapshot: Snapshot, then: Mapping[Role, int], now: Mapping[Role, int]) -> str:

@@ -13,7 +13,7 @@ def bug_report_of(logbook: Logbook | None) -> str:
     """Text for a bug report; None where there is no logbook yet."""
     if logbook is None:
         return bug_report(())
-    names = [name for told in logbook.known_names().values() for name in told]
+    names = [name for told in logbook.register.known_names().values() for name in told]
     visits = [*logbook.find_visits(most=_MOST_VISITS), *logbook.find_visits(most=_MOST_VISITS, away=True)]
     passes = Counter(
         f"{record.kind}, {record.state.value}" for visit in visits for record in logbook.passes(visit.id)

@@ -31,6 +31,19 @@ class Register:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
 
+    def known_names(self) -> dict[str, list[str]]:
+        """Names already in the logbook, by what they name: client, room, screen, input, memory."""
+        tables = {
+            "client": model.Client.name,
+            "room": model.StoredRoom.name,
+            "screen": model.Screen.name,
+            "input": model.Input.name,
+            "memory": model.Memory.name,
+        }
+        with Session(self._engine) as session:
+            names = {what: select(name).distinct().order_by(name) for what, name in tables.items()}
+            return {what: list(session.scalars(query)) for what, query in names.items()}
+
     def name(self, visit_id: int, what: Named) -> str:
         """The name as it is now."""
         with Session(self._engine) as session:

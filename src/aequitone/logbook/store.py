@@ -16,6 +16,7 @@ from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.carrying import Carrying
+from aequitone.logbook.copies import Copies
 from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made, stop_of
 from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.letterheads import Letterheads
@@ -55,24 +56,12 @@ class Logbook:
         self.jobs = Jobs(engine, self.unreadable)
         self.letterheads = Letterheads(engine)
         self.carrying = Carrying(engine)
+        self.copies = Copies(engine)
 
     def close(self) -> None:
         self._engine.dispose()
 
     # Who and what
-
-    def known_names(self) -> dict[str, list[str]]:
-        """Names already in the logbook, by what they name: client, room, screen, input, memory."""
-        tables = {
-            "client": model.Client.name,
-            "room": model.StoredRoom.name,
-            "screen": model.Screen.name,
-            "input": model.Input.name,
-            "memory": model.Memory.name,
-        }
-        with Session(self._engine) as session:
-            names = {what: select(name).distinct().order_by(name) for what, name in tables.items()}
-            return {what: list(session.scalars(query)) for what, query in names.items()}
 
     def known_menu(self, client: str, room: str, screen: str) -> tuple[ControlRecord, ...]:
         """The controls of a screen that was visited before; empty where it was not."""

@@ -19,6 +19,7 @@ from aequitone.passes.carrying_out import (
 )
 from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
+from aequitone.passes.copying import CopySheet, copy_sheets
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.hdr import PEAK, shoulder_of
 from aequitone.passes.kept import KeptError, from_json, to_json
@@ -93,6 +94,7 @@ __all__ = [
     "WARM_UP",
     "WATCHED",
     "WHITE",
+    "CopySheet",
     "KeptError",
     "NotNotedError",
     "NotReadyError",
@@ -107,6 +109,7 @@ __all__ = [
     "begin_verify",
     "carry_out",
     "colour_plan",
+    "copy_sheets",
     "enter_whole",
     "from_json",
     "go_on",

@@ -8,6 +8,7 @@ from typing import Any, TypeVar
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import Formula
 from aequitone.logbook import Logbook
+from aequitone.logbook.copies import CopyRecord
 from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
 from aequitone.logbook.records import ControlRecord, JobRecord, PassRecord, PassState, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
@@ -64,6 +65,8 @@ class Snapshot:
     """Every setting that was noted, oldest first."""
     jobs: tuple[JobRecord, ...] = ()
     """Every job of the visit; the other fields are of the one that is worked on."""
+    copies: tuple[CopyRecord, ...] = ()
+    """Memories of other inputs that are to be as a finished one."""
     correction: CorrectionRecord | None = None
     """Of the meter, where one is chosen and still on the shelf."""
     _regraded: dict[str, tuple[Any, Any]] = field(default_factory=dict, repr=False, compare=False, init=False)
@@ -176,6 +179,7 @@ def load_snapshot(logbook: Logbook, visit_id: int, *, advice: bool = True, job_i
         debts=logbook.ledger.debts(visit_id, job_id),
         history=history,
         jobs=logbook.jobs.of(visit_id),
+        copies=logbook.copies.of(visit_id),
         correction=_correction(logbook, visit.bench.correction_id),
     )
 

@@ -87,6 +87,12 @@ class Instruments:
         if standins.screen.memory != there:
             standins.screen.choose_memory(*there)
 
+    def go_to_memory(self, choice: BenchChoice, input_: str, memory: str) -> None:
+        """Let a simulated screen show a memory of another input, as a person would have it with the remote."""
+        standins = self.bench(choice).standins if choice.simulated else None
+        if standins is not None:
+            standins.screen.choose_memory(input_, memory)
+
     def hurry(self) -> None:
         """Let nothing that is only simulated be waited for any more."""
         if self._kept is not None:

@@ -224,9 +224,17 @@ class Session(QObject):
         visit_id = self.visit.visit.id
         self.run(kind, lambda: begin(self.logbook, visit_id, kind))
 
-    def run(self, kind: PassType[Any, Any], prepare: Callable[[], PreparedPass[Any, Any]]) -> None:
-        """Run a pass, unless the instruments are busy."""
+    def run(
+        self,
+        kind: PassType[Any, Any],
+        prepare: Callable[[], PreparedPass[Any, Any]],
+        *,
+        bench: BenchChoice | None = None,
+    ) -> None:
+        """Run a pass, unless the instruments are busy; `bench`: where it is not measured with the visit's own."""
         snapshot = self.visit
+        if bench is not None:
+            snapshot = replace(snapshot, visit=replace(snapshot.visit, bench=bench))
         if self.running.running or self.bench_busy:
             return
         if snapshot.visit.bench.patterns is Connection.SCREEN:

@@ -3,8 +3,9 @@
 from aequitone.desktop.station import Tool
 from aequitone.desktop.tools.bench.tool import BenchTool
 from aequitone.desktop.tools.controls.tool import ControlsTool
+from aequitone.desktop.tools.inputs.tool import InputsTool
 from aequitone.desktop.tools.jobs.tool import JobsTool
 from aequitone.desktop.tools.report.tool import ReportTool
 from aequitone.desktop.tools.visits.tool import VisitsTool
 
-TOOLS: tuple[type[Tool], ...] = (BenchTool, ControlsTool, JobsTool, ReportTool, VisitsTool)
+TOOLS: tuple[type[Tool], ...] = (BenchTool, ControlsTool, InputsTool, JobsTool, ReportTool, VisitsTool)

@@ -8,7 +8,7 @@ from aequitone.handover.coming_again import come_again
 from aequitone.handover.report.part import Part
 from aequitone.handover.report.sheet import Sheet
 from aequitone.logbook.ledger import DebtAnswer
-from aequitone.passes import PEAK
+from aequitone.passes import PEAK, copy_sheets
 
 _ANSWERS = {
     DebtAnswer.ON_AGAIN: "on again",
@@ -30,6 +30,8 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
         if (peak := snapshot.result(PEAK)) is not None:
             entered = [("To enter in a tone mapping", ""), *peak.to_enter]
             story += [sheet.heading(f"Figures for HDR: {part.name}"), sheet.table(entered, (0.6, 0.4))]
+    for part in parts:
+        story += _copies(sheet, part)
     story += _switched_off(sheet, parts)
     again = come_again(visit.closed or visit.started, visit.technology)
     story += [
@@ -42,6 +44,21 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
         sheet.words(f"About {again.day:%B %Y}: {again.why}. {again.sooner_words}"),
     ]
     return story
+
+
+def _copies(sheet: Sheet, part: Part) -> list[Any]:
+    """The memories of other inputs that were made like this one, and whether each is."""
+    rows = [("Memory", "Device", "Entered", "Looked at")]
+    for copied in copy_sheets(part.snapshot):
+        entered = "everything" if not copied.left else f"{copied.done} of {copied.done + len(copied.left)}"
+        looked = "no" if not copied.looked else "not the same" if copied.wrong else "the same"
+        rows.append((copied.copy.name, copied.copy.device, entered, looked))
+    if len(rows) == 1:
+        return []
+    return [
+        sheet.heading(f"Other inputs, as {part.name}"),
+        sheet.table(rows, (0.36, 0.28, 0.18, 0.18), names=(0, 1)),
+    ]
 
 
 def _switched_off(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:

@@ -133,7 +133,7 @@ class ArriveStation:
             self._names = tuple((field, tuple(told)) for field, told in names.items())
             self.session.changed.emit()
 
-        self.session.desk.do(self.session.logbook.known_names, known, lambda _error: None)
+        self.session.desk.do(self.session.logbook.register.known_names, known, lambda _error: None)
 
     def leave(self) -> None:
         """Nothing: what is typed stays until another visit is looked at."""

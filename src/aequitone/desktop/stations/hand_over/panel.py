@@ -7,6 +7,7 @@ from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, VISITS, 
 from aequitone.desktop.frame.panel_state import BigLine, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.stations.hand_over.commands import (
     CLIENT_CHOICE,
     CLOSE_VISIT,
@@ -17,15 +18,17 @@ from aequitone.desktop.stations.hand_over.commands import (
     OPEN_REPORT,
 )
 from aequitone.desktop.stations.prepare.panel import setting_words
+from aequitone.desktop.tools.inputs.commands import INPUTS
 from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
 from aequitone.logbook.ledger import DebtRecord
-from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, Snapshot
+from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, VERIFY, Snapshot
 from aequitone.procedures.preparation.restore import PutBackState
 from aequitone.reference import target_named
 
 _CONTROLS = hint(commands.CONTROLS, "controls, put back")
+_INPUTS = hint(INPUTS, "other inputs")
 _REPORT = hint(REPORT, "letterhead, notes")
 _EXPORT_WORDS = (
     "spreadsheet",
@@ -44,7 +47,7 @@ def export_keys() -> tuple[KeyHint, ...]:
 
 def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy: bool) -> PanelState:
     """Nothing is running; `open_`: something is open, `made`: there is a report, `busy`: one is being made."""
-    if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key):
+    if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key, VERIFY.key):
         message = f"{message} {snapshot.passes[-1].outcome}".strip()
     if snapshot.visit.closed is not None:
         return _closed(snapshot, message, made=made)
@@ -80,8 +83,24 @@ def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy
         True,
         (BigLine("Report made"),) if made else (BigLine("Make the report"),),
         f"{message} {unproven} {words.unlooked_words(snapshot)}".strip(),
-        keys=(*keys, _REPORT, *export_keys(), *undo, _CONTROLS),
+        keys=(*keys, _INPUTS, _REPORT, *export_keys(), *undo, _CONTROLS),
         outlook="A page for the client, a page to keep, the measurements, and the readings as CSV.",
+    )
+
+
+def looking(live: Live | None) -> PanelState:
+    """An input is looked at."""
+    if live is None:
+        return beginning()
+    return PanelState(
+        "Paused" if live.paused else "Measuring",
+        live.paused,
+        (BigLine("Another input"), BigLine(live.shown)),
+        "A few greys and colours are compared with the finished job.",
+        reading=live.reading,
+        keys=(pause(paused=live.paused), LEAVE, DARKEN),
+        outlook=f"{live.done} of {live.total} readings." if live.total else "",
+        progress=live.done / max(1, live.total),
     )
 
 

@@ -24,7 +24,7 @@ from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.handover.open_points import open_points
 from aequitone.logbook.ledger import DebtAnswer
-from aequitone.passes import COPIED, PUT_BACK, PassType, Snapshot, load_snapshot
+from aequitone.passes import COPIED, PUT_BACK, VERIFY, PassType, Snapshot, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
 if TYPE_CHECKING:
@@ -45,7 +45,7 @@ class HandOverStation(MeasuredStation):
 
     id = "hand-over"
     title = "Hand over"
-    passes = (PUT_BACK, COPIED)
+    passes = (PUT_BACK, COPIED, VERIFY)
     of = "visit"
 
     def __init__(self, session: "Session") -> None:
@@ -74,6 +74,8 @@ class HandOverStation(MeasuredStation):
         )
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
+        if kind is VERIFY:
+            return panel.looking(live)
         asked = self.session.asked
         move = asked.question if asked is not None and isinstance(asked.question, AskMove) else None
         return panel.putting_back(self.snapshot, live, move)

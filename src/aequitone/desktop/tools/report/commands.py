@@ -10,5 +10,7 @@ KEEP = Command(
 )
 NEXT_PAGE = Command("next page", ("PgDown",), "Shows the next page of the report.", looks=True)
 PAGE_BEFORE = Command("page before", ("PgUp",), "Shows the page before of the report.", looks=True)
-PICTURE = Command("choose a picture", ("Ctrl+I",), "Takes a PNG or JPEG file as the picture of the letterhead.")
-NO_PICTURE = Command("no picture", ("Ctrl+Shift+I",), "Takes the picture off the letterhead.")
+PICTURE = Command(
+    "choose a picture", ("Ctrl+Shift+O",), "Takes a PNG or JPEG file as the picture of the letterhead."
+)
+NO_PICTURE = Command("no picture", ("Ctrl+Shift+X",), "Takes the picture off the letterhead.")
