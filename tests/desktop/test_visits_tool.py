@@ -1,6 +1,8 @@
 """The logbook's list by keys: renaming with undo, clients put away, and a screen visited again."""
 
+import sqlite3
 from collections.abc import Callable
+from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -11,8 +13,11 @@ from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.tools.visits import commands as visits_commands
 from aequitone.desktop.window import MainWindow
-from aequitone.logbook import Logbook, VisitRecord
+from aequitone.handover.archive import write_archive
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.register import Named
+from aequitone.logbook.standin_visit import begin_standin_visit
+from aequitone.standins.scenario import load_scenario
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -93,3 +98,33 @@ def test_a_screen_is_visited_again_with_all_but_its_settings(
     assert presenter.snapshot.visit.id != visit.id
     assert presenter.snapshot.visit.screen_id == visit.screen_id
     assert presenter.snapshot.visit.device == "disc player"
+
+
+def test_a_visit_is_taken_in_once_and_other_controls_are_asked_about(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive, tmp_path: Path
+) -> None:
+    write_archive(logbook, visit.id, tmp_path / "visit.zip")
+    other = open_logbook(tmp_path / "other.sqlite")
+    begin_standin_visit(other, load_scenario("demo"), "demo", 4)
+    with sqlite3.connect(other.path) as rows:
+        rows.execute("UPDATE control SET highest = 63 WHERE name = 'R gain'")
+    window = open_on(other)
+    driver, presenter = drive(window), window.presenter
+    listed(window, driver)
+    tool = presenter.tool_of("visits")
+    tool._take_in(tmp_path / "visit.zip")
+    driver.wait(lambda: "R gain 0 to 100 by 1 there" in presenter.view().panel.sentence, "the question")
+    driver.press_for(visits_commands.KEEP_CONTROLS)
+    driver.wait(lambda: len(tool.lines) == 2, "the visit")
+    assert "taken in, as visit 2" in presenter.view().panel.sentence
+    assert {c.highest for c in other.controls(1) if c.name == "R gain"} == {63}
+    tool._take_in(tmp_path / "visit.zip")
+    driver.wait(lambda: "in the logbook already" in presenter.view().panel.sentence, "the refusal")
+    tool._take_in(tmp_path / "none.zip")
+    driver.wait(lambda: "none.zip cannot be read" in presenter.view().panel.sentence, "the reason")
+    driver.press_for(visits_commands.DUE)
+    driver.wait(lambda: tool.page().due != (), "who is due")
+    assert len(tool.lines) == 1
+    assert tool.page().due == ("due in 6 months",)
+    driver.press_for(visits_commands.DUE)
+    driver.wait(lambda: len(tool.lines) == 2, "all visits")

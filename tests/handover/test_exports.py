@@ -18,13 +18,14 @@ from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
 from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.handover import words
 from aequitone.handover.calendar import calendar_text
-from aequitone.handover.coming_again import come_again
+from aequitone.handover.coming_again import come_again, due_list
 from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.exports import EXPORTS, export_named
 from aequitone.handover.names import file_name
 from aequitone.handover.report import make_report
 from aequitone.handover.spreadsheet import write_spreadsheet
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import VisitLine
 from aequitone.logbook.register import Named
 from aequitone.passes import PROOF, load_snapshot
 
@@ -74,6 +75,22 @@ def test_one_comes_again_in_half_a_year_and_a_reason_is_said(technology: Technol
     assert again.why
     assert "a device is added" in again.sooner_words
     assert ("lamp is changed" in again.sooner_words) is ("projector" in technology.words)
+
+
+def test_the_screen_that_waits_longest_is_due_first_and_each_stands_once() -> None:
+    def line(number: int, screen: str, left: datetime) -> VisitLine:
+        return VisitLine(number, "Client", "Room", screen, "HDMI 1", "Film", Technology.LED_LCD, left, left)
+
+    newest_first = [
+        line(4, "A", datetime(2026, 11, 1, 12)),
+        line(3, "B", datetime(2026, 5, 20, 12)),
+        line(2, "A", datetime(2025, 1, 1, 12)),
+        line(1, "C", datetime(2025, 12, 1, 12)),
+    ]
+    due = due_list(newest_first)
+    assert [each.line.id for each in due] == [1, 3, 4]
+    assert [each.words(date(2026, 11, 29)) for each in due] == ["due for 6 months", "due now", "due in 5 months"]
+    assert due[0].words(date(2026, 5, 1)) == "due in 4 weeks"
 
 
 def test_the_next_visit_is_an_entry_that_calendars_read(

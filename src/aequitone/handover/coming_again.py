@@ -1,13 +1,16 @@
 """When to come again, and why: the same rules for the page to keep, the calendar and the list of who is due."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 
 from aequitone.advice.technology import Technology
 from aequitone.advice.templates import kind_of
-from aequitone.logbook.records import local_time
+from aequitone.logbook.records import VisitLine, local_time
 
 _MONTHS = 6
+# Days that are called now, and up to which weeks are counted.
+_NAMED_DAYS, _IN_MONTHS = 11, 75
 _YEAR_MONTHS, _LAST_DAY_OF_ALL_MONTHS = 12, 28
 
 
@@ -44,6 +47,31 @@ def come_again(left: datetime, technology: Technology) -> ComeAgain:
         why = "its backlight settles and ages, most in the first months"
         sooner.append("it is moved to another room")
     return ComeAgain(_months_on(local_time(left).date(), _MONTHS), why, tuple(sooner))
+
+
+@dataclass(frozen=True)
+class Due:
+    """A screen's newest visit, and when to come again."""
+
+    line: VisitLine
+    again: ComeAgain
+
+    def words(self, today: date) -> str:
+        """How long until then, or since."""
+        days = (self.again.day - today).days
+        if abs(days) < _NAMED_DAYS:
+            return "due now"
+        many = f"{round(abs(days) / 30.4)} months" if abs(days) > _IN_MONTHS else f"{round(abs(days) / 7)} weeks"
+        return f"due in {many}" if days > 0 else f"due for {many}"
+
+
+def due_list(lines: Iterable[VisitLine]) -> tuple[Due, ...]:
+    """The newest visit of every screen, the one that is due first at the top; `lines` newest first."""
+    newest: dict[tuple[str, str, str], VisitLine] = {}
+    for line in lines:
+        newest.setdefault((line.client, line.room, line.screen), line)
+    told = (Due(line, come_again(line.closed or line.started, line.technology)) for line in newest.values())
+    return tuple(sorted(told, key=lambda due: due.again.day))
 
 
 def _months_on(day: date, months: int) -> date:

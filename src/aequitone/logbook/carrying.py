@@ -70,15 +70,16 @@ def visit_rows(engine: Engine, visit_id: int) -> Rows:
 
 
 def differing_controls(engine: Engine, rows: Rows) -> tuple[OtherControl, ...]:
-    """The controls that the screen has here with other limits or names; none where it is not known here."""
+    """The controls that the screen has here with other limits or names; none where it is not known here.
+
+    Raises VisitThereError where the visit is here already.
+    """
     with Session(engine) as session:
-        made: dict[type[model.Base], dict[int, int]] = {table: {} for table in REFERENCES}
-        for table in (model.Client, model.StoredRoom, model.Screen):
-            for row in rows[table.__tablename__]:
-                there = _named(session, table, _referring(row, table, made))
-                if there is None:
-                    return ()
-                made[table][row["id"]] = there.id
+        made = _known(session, rows)
+        if not made[model.Screen]:
+            return ()
+        (visit,) = rows[model.Visit.__tablename__]
+        _refuse_twice(session, _referring(visit, model.Visit, made, left_out=("job_id",)), made)
         told = []
         for row in rows[model.Control.__tablename__]:
             control = _control(session, made[model.Screen][row["screen_id"]], row)
@@ -110,6 +111,19 @@ def enter_rows(engine: Engine, rows: Rows, *, take_controls: bool = False) -> in
         for visit, job in jobs:
             visit.job_id = made[model.Job].get(job, _NONE)
         return jobs[0][0].id
+
+
+def _known(session: Session, rows: Rows) -> dict[type[model.Base], dict[int, int]]:
+    """The numbers here of what is known by its name: client, room, screen, inputs, memories."""
+    made: dict[type[model.Base], dict[int, int]] = {table: {} for table in REFERENCES}
+    for table in _BY_NAME:
+        for row in rows[table.__tablename__]:
+            values = _referring(row, table, made)
+            placed = all(values[name] != _NONE for name in REFERENCES[table])
+            there = _named(session, table, values) if placed else None
+            if there is not None:
+                made[table][row["id"]] = there.id
+    return made
 
 
 def _of_visit(session: Session, table: type[Any], visit_id: int) -> Iterator[Any]:

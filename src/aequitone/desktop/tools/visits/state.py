@@ -10,3 +10,5 @@ class VisitsPage:
     """The visits that hold the words that were typed."""
 
     lines: tuple[VisitLine, ...] = ()
+    due: tuple[str, ...] = ()
+    """When to come again, for each line, where that is what is listed."""

@@ -1,14 +1,26 @@
 """Visits: the logbook searched by words, and one of its visits opened."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from datetime import date
+from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
 from aequitone.desktop.station import Commands, RoomView
-from aequitone.desktop.tools.visits.commands import ARCHIVE, OPEN, RENAME, SHOW_ARCHIVED, UNDO_CHANGE
+from aequitone.desktop.tools.visits.commands import (
+    ARCHIVE,
+    DUE,
+    KEEP_CONTROLS,
+    OPEN,
+    RENAME,
+    SHOW_ARCHIVED,
+    TAKE_CONTROLS,
+    UNDO_CHANGE,
+)
 from aequitone.desktop.tools.visits.state import VisitsPage
+from aequitone.handover.coming_again import due_list
 from aequitone.logbook.records import VisitLine
 from aequitone.logbook.register import Named
 
@@ -16,6 +28,8 @@ if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
 
 _KEPT = "What was there before is kept."
+# Lines of a list that somebody goes through; and all there are, where the newest of each screen is looked for.
+_MOST, _EVERY = 200, 100_000
 
 
 class VisitsTool:
@@ -38,10 +52,15 @@ class VisitsTool:
         self._archived = False
         """Whether the visits of archived clients are shown."""
         self._undo: list[Callable[[], None]] = []
+        self._by_due = False
+        """Whether screens are listed by when to come again."""
+        self._due: tuple[str, ...] = ()
+        self._conflict: Path | None = None
+        """An archive whose controls differ from those here, of which it is asked what to do."""
 
     def enter(self) -> None:
         """Show the visits."""
-        self._archived = False
+        self._archived, self._by_due, self._conflict = False, False, None
         self.search(self.words)
 
     def leave(self) -> None:
@@ -57,7 +76,15 @@ class VisitsTool:
             ARCHIVE: self._archive,
             SHOW_ARCHIVED: self._show_archived,
             UNDO_CHANGE: self._undo_last,
+            DUE: self._show_due,
+            commands.IMPORT: self._choose_archive,
         }
+        if self._conflict is not None:
+            path = self._conflict
+            told |= {
+                KEEP_CONTROLS: lambda: self._take_in(path, take_controls=False),
+                TAKE_CONTROLS: lambda: self._take_in(path, take_controls=True),
+            }
         if self.renaming is not None:
             # Escape leaves the name as it was, and the list where it is.
             return {**told, commands.CLOSE_TOOL: self._keep_name}
@@ -83,15 +110,20 @@ class VisitsTool:
 
     def search(self, words: str) -> None:
         """Look for visits; an answer that is overtaken by more typing is dropped."""
-        self.words, archived = words, self._archived
+        self.words = words
+        asked = words, self._archived, self._by_due
+        logbook = self.session.logbook
 
-        def done(lines: list[VisitLine]) -> None:
-            if (words, archived) == (self.words, self._archived):
-                self.lines, self.row = tuple(lines), 0
+        def work() -> tuple[tuple[VisitLine, ...], tuple[str, ...]]:
+            lines = logbook.find_visits(words, _EVERY if self._by_due else _MOST, away=asked[1])
+            return _by_due(lines) if asked[2] else (tuple(lines), ())
+
+        def done(found: tuple[tuple[VisitLine, ...], tuple[str, ...]]) -> None:
+            if asked == (self.words, self._archived, self._by_due):
+                (self.lines, self._due), self.row = found, 0
                 self.session.changed.emit()
 
-        logbook = self.session.logbook
-        self.session.desk.do(lambda: logbook.find_visits(words, away=archived), done, self._failed)
+        self.session.desk.do(work, done, self._failed)
 
     def choose(self, row: int) -> None:
         """Look at a row."""
@@ -104,7 +136,7 @@ class VisitsTool:
 
     def page(self) -> VisitsPage:
         """The list."""
-        return VisitsPage(self.lines)
+        return VisitsPage(self.lines, self._due)
 
     def as_text(self) -> str:
         """The list as text."""
@@ -139,11 +171,23 @@ class VisitsTool:
             )
         found = f"{len(self.lines)} visits" if len(self.lines) != 1 else "1 visit"
         told = f"{found}, newest first." if self.lines else "No visit has all of these words."
+        if self._conflict is not None:
+            return PanelState(
+                "Logbook",
+                True,
+                (BigLine("Other controls"),),
+                self.session.message,
+                keys=(
+                    hint(KEEP_CONTROLS, "keep those here", main=True),
+                    hint(TAKE_CONTROLS, "take the file's"),
+                    hint(commands.CLOSE_TOOL, "back"),
+                ),
+            )
         how = "Type any part of client, room, screen, input or memory; more words narrow the search."
         return PanelState(
             "Logbook",
             False,
-            (BigLine("Archived visits" if self._archived else "Visits"),),
+            (BigLine("Who is due" if self._by_due else "Archived visits" if self._archived else "Visits"),),
             f"{self.session.message} {how}".strip(),
             keys=(
                 hint(OPEN, "open the visit", main=True),
@@ -151,6 +195,8 @@ class VisitsTool:
                 hint(RENAME, "rename"),
                 hint(ARCHIVE, "restore the client" if self._archived else "archive the client"),
                 hint(SHOW_ARCHIVED, "current clients" if self._archived else "archived clients"),
+                hint(DUE, "all visits" if self._by_due else "who is due"),
+                hint(commands.IMPORT, "take a visit in"),
                 *((hint(UNDO_CHANGE, "undo"),) if self._undo else ()),
                 hint(commands.LOG, "open the log"),
                 hint(commands.BUG_REPORT, "save a bug report"),
@@ -173,6 +219,34 @@ class VisitsTool:
     def _show_archived(self) -> None:
         self._archived = not self._archived
         self.search(self.words)
+
+    def _show_due(self) -> None:
+        self._by_due = not self._by_due
+        self.search(self.words)
+
+    def _choose_archive(self) -> None:
+        self.session.other_file_wanted.emit("Take a visit in", "Visits (*.zip *.json)", self._take_in)
+
+    def _take_in(self, path: Path, *, take_controls: bool | None = None) -> None:
+        """Take a visit in from an archive: whole, or not at all."""
+        session = self.session
+
+        def work() -> tuple[Path | None, str]:
+            # A start without files does without what they need.
+            from aequitone.handover.archive import ConflictError, import_archive
+
+            try:
+                taken = import_archive(session.logbook, path, take_controls=take_controls)
+            except ConflictError as conflict:
+                return path, str(conflict)
+            return None, f"{path.name} was taken in, as visit {taken.visit_id} with {taken.readings} readings."
+
+        def done(told: tuple[Path | None, str]) -> None:
+            self._conflict = told[0]
+            self.search(self.words)
+            session.say(told[1])
+
+        session.desk.do(work, done, self._failed)
 
     def _undo_last(self) -> None:
         if self._undo:
@@ -203,3 +277,9 @@ class VisitsTool:
 
     def _failed(self, error: Exception) -> None:
         self.session.say(f"{str(error).rstrip('.')}. {_KEPT}")
+
+
+def _by_due(lines: Sequence[VisitLine]) -> tuple[tuple[VisitLine, ...], tuple[str, ...]]:
+    """The newest visit of every screen by when to come again, and that in words."""
+    due, today = due_list(lines)[:_MOST], date.today()
+    return tuple(each.line for each in due), tuple(each.words(today) for each in due)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from aequitone.desktop.tools.visits.state import VisitsPage
-from aequitone.logbook.records import VisitLine, local_time
+from aequitone.logbook.records import local_time
 
 _HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
 _ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
@@ -46,14 +46,14 @@ class VisitsView(QWidget):
         layout.setContentsMargins(4, 2, 4, 4)
         layout.addWidget(self._search)
         layout.addWidget(self._table, 1)
-        self._lines: tuple[VisitLine, ...] = ()
+        self._page = VisitsPage()
 
     def show_page(self, page: VisitsPage) -> None:
         """Draw the list."""
         lines = page.lines
-        if lines == self._lines:
+        if page == self._page:
             return
-        self._lines = lines
+        self._page = page
         self._table.setRowCount(len(lines))
         for i, line in enumerate(lines):
             cells = (
@@ -63,7 +63,7 @@ class VisitsView(QWidget):
                 line.screen,
                 line.input,
                 line.memory,
-                "closed" if line.closed else "open",
+                page.due[i] if page.due else "closed" if line.closed else "open",
             )
             for j, words in enumerate(cells):
                 self._table.setItem(i, j, QTableWidgetItem(words))
