@@ -24,6 +24,7 @@ from aequitone.passes import (
     PASSES,
     PROOF,
     PUT_BACK,
+    TRIED,
     VERIFY,
     WATCHED,
     WHITE,
@@ -43,7 +44,7 @@ from aequitone.standins.scenario import load_scenario
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 GREY = (AS_FOUND, WHITE, PROOF)
-WHOLE = tuple(kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK, VERIFY))
+WHOLE = tuple(kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK, VERIFY, TRIED))
 Say = Callable[[str], None]
 
 

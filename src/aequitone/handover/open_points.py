@@ -5,7 +5,7 @@ from typing import Any
 
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role, point_of
 from aequitone.figures import light_words
-from aequitone.logbook.ledger import standing
+from aequitone.logbook.ledger import DebtAnswer, standing
 from aequitone.logbook.records import PassRecord, PassState
 from aequitone.passes import (
     AS_FOUND,
@@ -13,6 +13,7 @@ from aequitone.passes import (
     PEAK,
     PROOF,
     TONE,
+    TRIED,
     WHITE,
     PassType,
     Snapshot,
@@ -38,7 +39,7 @@ def open_points(snapshot: Snapshot) -> tuple[str, ...]:
     """Sentences, the weightiest first; empty where all is done and nothing stood in its way."""
     told = [_not_done(snapshot), _light(snapshot), *_of_proof(snapshot), _as_found(snapshot)]
     told += [_left_on(snapshot, kind) for kind in (AS_FOUND, PROOF)]
-    told += [_interrupted(snapshot), _cold(snapshot), *_inputs(snapshot)]
+    told += [_interrupted(snapshot), _cold(snapshot), *_inputs(snapshot), *_on_again(snapshot)]
     return tuple(dict.fromkeys(sentence for sentence in told if sentence))
 
 
@@ -130,6 +131,16 @@ def _cold(snapshot: Snapshot) -> str:
     if snapshot.result(AS_FOUND) is None or is_warm(snapshot):
         return ""
     return "Whether the screen was warm was not noted."
+
+
+def _on_again(snapshot: Snapshot) -> list[str]:
+    """What is on again though it makes grey worse, as it was measured to do."""
+    tried = snapshot.result(TRIED)
+    on = {debt.name for debt in snapshot.debts if debt.answer is DebtAnswer.ON_AGAIN}
+    if tried is None or tried.name not in on or not tried.costs:
+        return []
+    mean = tried.on.grey.mean
+    return [f"{tried.name} is on again: with it grey has an error of {mean:.1f}, and not what Proof says."]
 
 
 def _inputs(snapshot: Snapshot) -> list[str]:

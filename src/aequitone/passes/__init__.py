@@ -20,6 +20,7 @@ from aequitone.passes.carrying_out import (
 from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
 from aequitone.passes.copying import CopySheet, copy_sheets
+from aequitone.passes.features import TRIED, begin_try, tried_words
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.hdr import PEAK, shoulder_of
 from aequitone.passes.kept import KeptError, from_json, to_json
@@ -54,6 +55,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     PROOF,
     LAST_LOOK,
     VERIFY,
+    TRIED,
     PUT_BACK,
     COPIED,
 )
@@ -89,6 +91,7 @@ __all__ = [
     "SET_ASIDE_BY_PERSON",
     "TEMPERATURE",
     "TONE",
+    "TRIED",
     "UNIFORMITY",
     "VERIFY",
     "WARM_UP",
@@ -106,6 +109,7 @@ __all__ = [
     "begin_copy",
     "begin_planned",
     "begin_put_back",
+    "begin_try",
     "begin_verify",
     "carry_out",
     "colour_plan",
@@ -122,6 +126,7 @@ __all__ = [
     "pass_type",
     "shoulder_of",
     "to_json",
+    "tried_words",
     "unlooked",
     "verified",
     "verify_plan",

@@ -22,6 +22,7 @@ from aequitone.passes import (
     WATCHED,
     PassType,
     Snapshot,
+    tried_words,
 )
 from aequitone.passes.colours import colours_words
 from aequitone.procedures.colour.colour_pass import ColourPass
@@ -75,6 +76,7 @@ def _said(sheet: Sheet, snapshot: Snapshot) -> list[Any]:
         sheet.heading("What was done"),
         sheet.words(words.done_words(snapshot)),
         *sheet.fact(words.owed_words(snapshot)),
+        *(sheet.words(each) for each in tried_words(snapshot).values()),
     ]
     if proof is None:
         return [*story, sheet.words("No proof pass was made, so nothing is claimed of the result.")]

@@ -1,6 +1,6 @@
 """A look at another input, through its own device: is it what the finished job is?"""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from aequitone.signal import Patch, SignalFormat, colour_patch, grey_patch
 
 # How exactly greys are read: enough to tell what a few steps of a gain do, and of a bias in the dark.
 _WANTED_DE, _DARK_DE, _DARK = 0.05, 0.025, 35.0
+_MOST_SECONDS = 6.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,6 +86,8 @@ def verify(plan: VerifyPlan) -> Procedure[Verified]:
             policy = target_policy(plan.target, float(then[row, 1]), white, wanted_de)
         else:
             policy = policy_for_colour(then[row], plan.xyz[0])
+        # A look is a look: what it cannot tell within seconds it does not wait for.
+        policy = replace(policy, most_seconds=_MOST_SECONDS)
         reading = yield from insist_on_reading(patch, policy, Purpose.SWEEP)
         seen.append(reading.xyz)
         sd.append(reading.sd)

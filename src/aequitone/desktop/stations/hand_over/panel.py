@@ -1,5 +1,7 @@
 """What the move panel and the page say at Hand over: pure functions, no Qt."""
 
+from typing import Any
+
 from aequitone.advice.checklist import usual_answer
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, hint
@@ -16,6 +18,7 @@ from aequitone.desktop.stations.hand_over.commands import (
     MAKE_REPORT,
     ON_AGAIN,
     OPEN_REPORT,
+    TRY_IT,
 )
 from aequitone.desktop.stations.prepare.panel import setting_words
 from aequitone.desktop.tools.inputs.commands import INPUTS
@@ -23,7 +26,7 @@ from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
 from aequitone.logbook.ledger import DebtRecord
-from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, VERIFY, Snapshot
+from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, VERIFY, PassType, Snapshot, tried_words
 from aequitone.procedures.preparation.restore import PutBackState
 from aequitone.reference import target_named
 
@@ -54,7 +57,7 @@ def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy
     owed = [debt for debt in snapshot.debts if debt.answer is None]
     undo = (hint(commands.UNDO, "undo the last answer"),) if len(owed) < len(snapshot.debts) else ()
     if owed:
-        return _to_settle(owed[0], len(owed), message, undo)
+        return _to_settle(owed[0], len(owed), message, undo, tried_words(snapshot).get(owed[0].name, ""))
     if snapshot.result(AS_FOUND) is None:
         return PanelState(
             "Hand over",
@@ -88,15 +91,17 @@ def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy
     )
 
 
-def looking(live: Live | None) -> PanelState:
-    """An input is looked at."""
+def looking(kind: PassType[Any, Any], live: Live | None) -> PanelState:
+    """An input is looked at, or something is tried on and off."""
     if live is None:
         return beginning()
     return PanelState(
         "Paused" if live.paused else "Measuring",
         live.paused,
-        (BigLine("Another input"), BigLine(live.shown)),
-        "A few greys and colours are compared with the finished job.",
+        (BigLine("Another input" if kind is VERIFY else kind.title), BigLine(live.shown)),
+        "A few greys and colours are compared with the finished job."
+        if kind is VERIFY
+        else "Greys, near black and white in two windows, with it off and on. It is left off.",
         reading=live.reading,
         keys=(pause(paused=live.paused), LEAVE, DARKEN),
         outlook=f"{live.done} of {live.total} readings." if live.total else "",
@@ -155,16 +160,19 @@ def _closed(snapshot: Snapshot, message: str, *, made: bool) -> PanelState:
     )
 
 
-def _to_settle(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...]) -> PanelState:
+def _to_settle(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, ...], tried: str) -> PanelState:
+    # What was measured of it goes before what is usual.
+    told = [message, tried or usual_answer(debt.role), "The visit cannot be closed before this is settled."]
     return PanelState(
         "Your move",
         True,
         (BigLine(debt.name), BigLine("was switched off")),
-        f"{message} {usual_answer(debt.role)} The visit cannot be closed before this is settled.".strip(),
+        " ".join(part for part in told if part),
         keys=(
             hint(ON_AGAIN, "on again", main=True),
             hint(LEAVE_OFF, "leave off"),
             hint(CLIENT_CHOICE, "client's choice"),
+            hint(TRY_IT, "measure what it does"),
             *undo,
             _CONTROLS,
         ),

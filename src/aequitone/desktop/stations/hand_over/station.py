@@ -18,13 +18,14 @@ from aequitone.desktop.stations.hand_over.commands import (
     MAKE_REPORT,
     ON_AGAIN,
     OPEN_REPORT,
+    TRY_IT,
 )
 from aequitone.desktop.stations.hand_over.debts import DebtAnswers
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.handover.open_points import open_points
 from aequitone.logbook.ledger import DebtAnswer
-from aequitone.passes import COPIED, PUT_BACK, VERIFY, PassType, Snapshot, load_snapshot
+from aequitone.passes import COPIED, PUT_BACK, TRIED, VERIFY, PassType, Snapshot, begin_try, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ class HandOverStation(MeasuredStation):
 
     id = "hand-over"
     title = "Hand over"
-    passes = (PUT_BACK, COPIED, VERIFY)
+    passes = (PUT_BACK, COPIED, VERIFY, TRIED)
     of = "visit"
 
     def __init__(self, session: "Session") -> None:
@@ -74,10 +75,10 @@ class HandOverStation(MeasuredStation):
         )
 
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
-        if kind is VERIFY:
-            return panel.looking(live)
         asked = self.session.asked
         move = asked.question if asked is not None and isinstance(asked.question, AskMove) else None
+        if kind is VERIFY or (kind is TRIED and move is None):
+            return panel.looking(kind, live)
         return panel.putting_back(self.snapshot, live, move)
 
     def page(self) -> HandOverPage:
@@ -109,7 +110,16 @@ class HandOverStation(MeasuredStation):
             LEAVE_OFF: DebtAnswer.LEAVE_OFF,
             CLIENT_CHOICE: DebtAnswer.CLIENT,
         }
-        return {command: partial(self._debts.answer, answer) for command, answer in answers.items()}
+        told: Commands = {command: partial(self._debts.answer, answer) for command, answer in answers.items()}
+        return {**told, TRY_IT: self._try}
+
+    def _try(self) -> None:
+        """Measure what the first thing that is to be settled does, on and off."""
+        session, snapshot = self.session, self.snapshot
+        debt = next((debt for debt in snapshot.debts if debt.answer is None), None)
+        if debt is not None and snapshot.visit.closed is None:
+            role, visit_id = debt.role, snapshot.visit.id
+            session.run(TRIED, lambda: begin_try(session.logbook, visit_id, role))
 
     def _exports(self) -> Commands:
         """Keys for the files that can be put where the person wants."""

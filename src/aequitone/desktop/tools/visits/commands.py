@@ -11,7 +11,10 @@ SHOW_ARCHIVED = Command(
     "show archived clients", ("Ctrl+H",), "Shows or hides the clients that are archived.", looks=True
 )
 DUE = Command(
-    "who is due", ("Ctrl+Shift+D",), "Lists every screen by when to come again; once more for all visits.", looks=True
+    "who is due",
+    ("Ctrl+Shift+D",),
+    "Lists every screen by when to come again; once more for all visits.",
+    looks=True,
 )
 KEEP_CONTROLS = Command("keep these controls", ("Ctrl+Shift+K",), "Takes the visit in with the controls as here.")
 TAKE_CONTROLS = Command("take those controls", ("Ctrl+Shift+T",), "Takes the visit in, and its controls with it.")
