@@ -43,6 +43,7 @@ from aequitone.passes import (
     load_snapshot,
 )
 from aequitone.procedures.runner import NobodyThere
+from aequitone.reference import target_named
 from aequitone.signal import Container, Transfer
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -341,3 +342,21 @@ def test_two_memories_by_hand_with_the_remote(
     assert left[0] != left[1]
     # The simulated screen kept both, and stands in the memory of the job that is worked on.
     assert all(remote.source.settings()[role.key] == left[0][role] for role in TWO_POINT)
+
+
+def test_the_clients_own_picture_stands_beside_the_reference(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    presenter.do(commands.JOBS)
+    window.refresh()
+    driver.press_for(jobs_commands.ADD_OWN)
+    presenter.typed(f"{visit.input}, Ours")
+    assert "how far from the reference" in presenter.view().panel.entry.objection
+    presenter.typed(f"{visit.input}, Ours, +30 %, +1000 K")
+    driver.wait(lambda: len(presenter.snapshot.jobs) == 2, "the job")
+    reference, own = presenter.snapshot.jobs
+    assert own.light == pytest.approx(1.3 * 100.0, abs=1.0)
+    assert target_named(own.target).white.x < target_named(reference.target).white.x
+    assert target_named(own.target).tone == target_named(reference.target).tone

@@ -139,5 +139,5 @@ CLOSE_TOOL = Command("close tool", ("Esc",), "Goes back to the route.", looks=Tr
 ALWAYS = (ABOUT, LOG, BUG_REPORT, MENU_BAR, JOBS, NEXT_JOB)
 """What works wherever the person is, whether it is shown or not."""
 
-CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 7))
+CHOICES = tuple(Command(f"choice {number}", (str(number),)) for number in range(1, 8))
 """Numbered choices of whatever is in view."""

@@ -3,12 +3,14 @@
 from collections.abc import Mapping
 
 from aequitone.advice.roles import Role, is_of_colours, point_of
+from aequitone.colorimetry import cast_word
+from aequitone.colorimetry.cast import cast_components
 from aequitone.figures import light_words
 from aequitone.handover.words import adaptation_words, mean_cast
 from aequitone.passes import AS_FOUND, PROOF, WATCHED, Snapshot
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.reference import Verdict, verdict
+from aequitone.reference import Verdict, target_named, verdict
 from aequitone.wording import and_listed
 
 _SEEN = {
@@ -18,6 +20,8 @@ _SEEN = {
 }
 # Of the light before: less, or more, is noticed on the first evening.
 _DIMMER, _BRIGHTER = 0.8, 1.25
+# Of light, what is told of a picture beside the reference.
+_SEEN_LIGHT = 0.05
 # What was turned, as a client would say it, in the order of the work.
 _GROUPS: tuple[tuple[str, tuple[Role, ...]], ...] = (
     ("the picture mode", (Role.PICTURE_MODE,)),
@@ -52,6 +56,21 @@ def three_sentences(snapshot: Snapshot) -> tuple[str, ...]:
     else:
         told.append("It was not measured again at the end, so nothing is said of the result.")
     return tuple(told)
+
+
+def apart_words(snapshot: Snapshot, reference: Snapshot) -> str:
+    """How a picture is another than the reference on purpose; "" where its white and light are the same."""
+    proof, beside = snapshot.result(PROOF), reference.result(PROOF)
+    white, standard = (target_named(each.visit.target).white for each in (snapshot, reference))
+    if proof is None or beside is None or (white.x, white.y) == (standard.x, standard.y):
+        return ""
+    warm, green = (float(part) for part in cast_components(white.xyz(), standard.xyz()))
+    share = proof.white / beside.white - 1.0 if beside.white > 0.0 else 0.0
+    light = ""
+    if abs(share) > _SEEN_LIGHT:
+        light = f", and {abs(100.0 * share):.0f} % {'brighter' if share > 0.0 else 'darker'}"
+    name = snapshot.visit.memory
+    return f"{name} is on purpose not the reference: its white is {cast_word(warm, green)} beside it{light}."
 
 
 def first_days(snapshot: Snapshot) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from aequitone.handover.client_words import before_of, first_days, three_sentences
+from aequitone.handover.client_words import apart_words, before_of, first_days, three_sentences
 from aequitone.handover.letters import HOUSE
 from aequitone.handover.open_points import open_points
 from aequitone.handover.picture import Exposure
@@ -78,7 +78,9 @@ def _other_jobs(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
         before, now = (f"{each.mean:.1f}" if each is not None else "not measured" for each in (grey, proof))
         rows.append((part.name, target.label, before, now))
     table = sheet.table(rows, (0.32, 0.42, 0.13, 0.13), names=(0, 1))
-    return [sheet.heading("Each memory"), table, sheet.words("Error of grey, on average.", sheet.small)]
+    apart = [words for part in parts[1:] if (words := apart_words(part.snapshot, parts[0].snapshot))]
+    said = sheet.words("Error of grey, on average, each against what its memory is for.", sheet.small)
+    return [sheet.heading("Each memory"), table, said, *(sheet.words(words) for words in apart)]
 
 
 def _open(sheet: Sheet, part: Part, *, named: bool) -> list[Any]:

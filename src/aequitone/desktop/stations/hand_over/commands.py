@@ -4,7 +4,7 @@ from aequitone.desktop.commands import CHOICES, Command
 
 ON_AGAIN, LEAVE_OFF, CLIENT_CHOICE, TRY_IT = CHOICES[:4]
 # Once nothing is to be settled: one for each kind of file, in the order of handover.exports.
-EXPORT = CHOICES
+EXPORT = CHOICES[:6]
 MAKE_REPORT = Command("make the report", ("Enter",), "Writes the report as a PDF.")
 OPEN_REPORT = Command("open the report", ("O",), "Opens the report that was written.")
 CLOSE_VISIT = Command(

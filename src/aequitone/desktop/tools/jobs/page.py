@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from aequitone.advice.own_picture import OwnWish, own_target
 from aequitone.advice.technology import usual_light
 from aequitone.desktop.station import Station
 from aequitone.desktop.tools.jobs.state import JobRow, JobsPage
@@ -30,6 +31,7 @@ class Template:
 NIGHT = Template("Night", "2.4/added", 1.0)
 DAY = Template("Day", "2.2/added", 1.5)
 GAME = Template("Game", "2.2/added", 1.0)
+OWN = Template("Their own", "2.2/added", 1.0)
 HDR = Template("HDR film", "pq/added", 0.0, "p3in2020", 10)
 
 
@@ -43,6 +45,13 @@ def templated(template: Template, snapshot: Snapshot) -> tuple[str, float]:
         gamut = "rec709"
     target = target_named(f"{template.gamut or gamut}-{template.target}{'@' + white if white else ''}")
     return target.name, round(template.light * (visit.light or usual_light(visit.technology)))
+
+
+def own_job(snapshot: Snapshot, wish: OwnWish) -> tuple[str, float]:
+    """The target and the light in cd/m² of a client's own picture, beside the present job as the reference."""
+    visit = snapshot.visit
+    target = own_target(target_named(visit.target), wish)
+    return target.name, round((1.0 + wish.light / 100.0) * (visit.light or usual_light(visit.technology)))
 
 
 def jobs_page(snapshot: Snapshot, stations: Sequence[Station], at: int) -> JobsPage:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, ClassVar
 
+from aequitone.advice.own_picture import own_wish
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState
@@ -14,10 +15,22 @@ from aequitone.desktop.tools.jobs.commands import (
     ADD_HDR,
     ADD_INPUT,
     ADD_NIGHT,
+    ADD_OWN,
     COPY_SETTINGS,
     WORK_ON,
 )
-from aequitone.desktop.tools.jobs.page import DAY, GAME, HDR, NIGHT, Template, jobs_page, templated, total_words
+from aequitone.desktop.tools.jobs.page import (
+    DAY,
+    GAME,
+    HDR,
+    NIGHT,
+    OWN,
+    Template,
+    jobs_page,
+    own_job,
+    templated,
+    total_words,
+)
 from aequitone.desktop.tools.jobs.state import JobsPage
 from aequitone.logbook.records import Connection, JobRecord
 from aequitone.passes import COPIED, Snapshot, begin_copy, load_snapshot
@@ -65,6 +78,7 @@ class JobsTool:
             ADD_GAME: partial(self._ask, GAME),
             ADD_HDR: partial(self._ask, HDR),
             COPY_SETTINGS: self._copy_settings,
+            ADD_OWN: partial(self._ask, OWN),
             ADD_INPUT: partial(self._ask, Template(self.session.visit.visit.memory, "", 1.0)),
         }
         if self._adding is not None:
@@ -77,13 +91,20 @@ class JobsTool:
         template = self._adding
         if template is None:
             return
-        input_, comma, memory = (part.strip() for part in words.partition(","))
-        if not input_ or not comma or not memory:
-            self._objection = "An input and a memory, with a comma between: HDMI 2, Day."
-            self.session.changed.emit()
-            return
+        input_, memory, wish = (*(part.strip() for part in words.split(",", 2)), "", "")[:3]
         session, snapshot = self.session, self.session.visit
         target, light = _wanted(template, snapshot)
+        try:
+            if not input_ or not memory:
+                raise ValueError("An input and a memory, with a comma between: HDMI 2, Day")
+            if template is OWN:
+                target, light = own_job(snapshot, own_wish(wish))
+            elif wish:
+                raise ValueError("An input and a memory, with one comma between: HDMI 2, Day")
+        except ValueError as error:
+            self._objection = f"{error}."
+            session.changed.emit()
+            return
         visit_id, depth = snapshot.visit.id, _depth(template, snapshot)
 
         def work() -> None:
@@ -136,6 +157,7 @@ class JobsTool:
                 hint(ADD_DAY, "add a brighter day memory, gamma 2.2", wide=True),
                 hint(ADD_GAME, "add a game memory", wide=True),
                 hint(ADD_HDR, "add an HDR memory, PQ", wide=True),
+                hint(ADD_OWN, "add the client's own, beside the reference", wide=True),
                 hint(ADD_INPUT, "add the same on another input", wide=True),
                 *(() if current else (hint(COPY_SETTINGS, f"copy its settings to {here}", wide=True),)),
                 hint(commands.CLOSE_TOOL, "back"),
@@ -149,6 +171,8 @@ class JobsTool:
         target, light = _wanted(template, snapshot)
         depth = _depth(template, snapshot)
         wanted = f"{target_named(target).label}{f', {light:g} cd/m²' if light else ''}, {depth} bit."
+        if template is OWN:
+            wanted = f"Brighter or darker, cooler or warmer than {visit.memory}, by so much: a picture on purpose."
         proposed = f"{visit.input if template.target else 'HDMI 2'}, {template.memory}"
         return PanelState(
             "Jobs",
@@ -157,7 +181,12 @@ class JobsTool:
             ""
             if self._objection
             else f"{wanted} Levels and the stop figure are those of {visit.memory}. Note its settings at Arrive.",
-            entry=EntryState("input, memory", self._objection, proposed, letters=True),
+            entry=EntryState(
+                "input, memory, how far" if template is OWN else "input, memory",
+                self._objection,
+                f"{proposed}, +30 %, +1000 K" if template is OWN else proposed,
+                letters=True,
+            ),
             keys=(hint(commands.KEEP_ENTRY, "add it", main=True), hint(commands.CLOSE_TOOL, "cancel")),
         )
 
