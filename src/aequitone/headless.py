@@ -27,6 +27,7 @@ from aequitone.passes import (
     TRIED,
     VERIFY,
     WATCHED,
+    WHAT_IF,
     WHITE,
     NotReadyError,
     PassType,
@@ -44,7 +45,9 @@ from aequitone.standins.scenario import load_scenario
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
 GREY = (AS_FOUND, WHITE, PROOF)
-WHOLE = tuple(kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK, VERIFY, TRIED))
+WHOLE = tuple(
+    kind for kind in PASSES if kind not in (WATCHED, PUT_BACK, COPIED, LAST_LOOK, VERIFY, TRIED, WHAT_IF)
+)
 Say = Callable[[str], None]
 
 

@@ -33,6 +33,7 @@ from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_sna
 from aequitone.passes.tone import TONE
 from aequitone.passes.verify import VERIFY, begin_verify, verified, verify_plan
 from aequitone.passes.watched import WATCHED
+from aequitone.passes.what_if import WHAT_IF, begin_what_if
 from aequitone.passes.white import WHITE, white_state
 
 PASSES: tuple[PassType[Any, Any], ...] = (
@@ -56,6 +57,7 @@ PASSES: tuple[PassType[Any, Any], ...] = (
     LAST_LOOK,
     VERIFY,
     TRIED,
+    WHAT_IF,
     PUT_BACK,
     COPIED,
 )
@@ -96,6 +98,7 @@ __all__ = [
     "VERIFY",
     "WARM_UP",
     "WATCHED",
+    "WHAT_IF",
     "WHITE",
     "CopySheet",
     "KeptError",
@@ -111,6 +114,7 @@ __all__ = [
     "begin_put_back",
     "begin_try",
     "begin_verify",
+    "begin_what_if",
     "carry_out",
     "colour_plan",
     "copy_sheets",

@@ -221,8 +221,7 @@ def _hand_over(driver: Driver, window: MainWindow) -> Path | None:
     """Settle what is owed, make the report and close the visit; returns the folder of the report."""
     presenter = window.presenter
     driver.press_for(commands.NEXT_STATION)
-    while any(hint.command is hand_over_commands.LEAVE_OFF for hint in presenter.view().panel.keys):
-        before = presenter.snapshot
+    while (before := presenter.snapshot) is not None and any(debt.answer is None for debt in before.debts):
         driver.press_for(hand_over_commands.LEAVE_OFF)
         driver.wait(_fresh(window, before), "the answer")
     driver.press_for(hand_over_commands.MAKE_REPORT)

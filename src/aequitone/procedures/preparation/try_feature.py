@@ -2,15 +2,14 @@
 
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry import Formula
 from aequitone.procedures.grey.grey_pass import GreyPass
-from aequitone.procedures.policy import seen_black, target_policy
-from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Reading, Turn
+from aequitone.procedures.grey.short_grey import short_grey
+from aequitone.procedures.policy import target_policy
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Turn
 from aequitone.procedures.uninterrupted import insist, insist_on_reading
-from aequitone.reference import Target, grey_errors
+from aequitone.reference import Target
 from aequitone.signal import SignalFormat, grey_patch
 
 TRIED_PERCENTS = (100.0, 75.0, 50.0, 25.0, 10.0, 5.0, 0.0)
@@ -114,22 +113,13 @@ def try_feature(plan: TryPlan) -> Procedure[Tried]:
 
 
 def _look(plan: TryPlan, done: int) -> Procedure[Look]:
-    white, seen = _WHITE, []
-    for percent in TRIED_PERCENTS:
-        policy = target_policy(plan.target, float(plan.target.grey(percent, white)[1]), white, _ROUGH_DE)
-        reading: Reading = yield from insist_on_reading(grey_patch(percent, plan.format), policy, Purpose.SWEEP)
-        seen.append(reading)
-        white = seen[0].Y or white
-        yield Progress(done + len(seen), READINGS)
+    grey = yield from short_grey(plan.target, plan.format, TRIED_PERCENTS, plan.formula, done=done, total=READINGS)
     lights = []
     for window in WINDOWS:
         patch = grey_patch(100.0, replace(plan.format, window=window))
         patch = replace(patch, name=f"{patch.name}, {100.0 * window:g} % window")
-        policy = target_policy(plan.target, white, white, _ROUGH_DE)
+        policy = target_policy(plan.target, grey.white, grey.white or _WHITE, _ROUGH_DE)
         reading = yield from insist_on_reading(patch, policy, Purpose.SWEEP)
         lights.append(reading.Y)
-        yield Progress(done + len(seen) + len(lights), READINGS)
-    xyz, sd = np.array([each.xyz for each in seen]), np.array([each.sd for each in seen])
-    black = seen_black(float(xyz[-1, 1]), float(sd[-1, 1]))
-    errors = grey_errors(TRIED_PERCENTS, xyz, plan.target, white=float(xyz[0, 1]), black=black, sd=sd)
-    return Look(GreyPass(TRIED_PERCENTS, xyz, sd, errors, 0.0, formula=plan.formula), lights[0], lights[1])
+        yield Progress(done + len(TRIED_PERCENTS) + len(lights), READINGS)
+    return Look(grey, lights[0], lights[1])

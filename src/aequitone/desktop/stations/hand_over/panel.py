@@ -26,7 +26,18 @@ from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
 from aequitone.logbook.ledger import DebtRecord
-from aequitone.passes import AS_FOUND, COPIED, PROOF, PUT_BACK, VERIFY, PassType, Snapshot, tried_words
+from aequitone.passes import (
+    AS_FOUND,
+    COPIED,
+    PROOF,
+    PUT_BACK,
+    TRIED,
+    VERIFY,
+    WHAT_IF,
+    PassType,
+    Snapshot,
+    tried_words,
+)
 from aequitone.procedures.preparation.restore import PutBackState
 from aequitone.reference import target_named
 
@@ -50,7 +61,7 @@ def export_keys() -> tuple[KeyHint, ...]:
 
 def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy: bool) -> PanelState:
     """Nothing is running; `open_`: something is open, `made`: there is a report, `busy`: one is being made."""
-    if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key, VERIFY.key):
+    if snapshot.passes and snapshot.passes[-1].kind in (PUT_BACK.key, COPIED.key, VERIFY.key, WHAT_IF.key):
         message = f"{message} {snapshot.passes[-1].outcome}".strip()
     if snapshot.visit.closed is not None:
         return _closed(snapshot, message, made=made)
@@ -91,6 +102,13 @@ def hand_over(snapshot: Snapshot, message: str, *, open_: bool, made: bool, busy
     )
 
 
+_LOOKING: dict[PassType[Any, Any], str] = {
+    VERIFY: "A few greys and colours are compared with the finished job.",
+    TRIED: "Greys, near black and white in two windows, with it off and on. It is left off.",
+    WHAT_IF: "The settings are turned, a few greys read, and the settings turned back.",
+}
+
+
 def looking(kind: PassType[Any, Any], live: Live | None) -> PanelState:
     """An input is looked at, or something is tried on and off."""
     if live is None:
@@ -99,9 +117,7 @@ def looking(kind: PassType[Any, Any], live: Live | None) -> PanelState:
         "Paused" if live.paused else "Measuring",
         live.paused,
         (BigLine("Another input" if kind is VERIFY else kind.title), BigLine(live.shown)),
-        "A few greys and colours are compared with the finished job."
-        if kind is VERIFY
-        else "Greys, near black and white in two windows, with it off and on. It is left off.",
+        _LOOKING[kind],
         reading=live.reading,
         keys=(pause(paused=live.paused), LEAVE, DARKEN),
         outlook=f"{live.done} of {live.total} readings." if live.total else "",
@@ -109,22 +125,27 @@ def looking(kind: PassType[Any, Any], live: Live | None) -> PanelState:
     )
 
 
-def putting_back(snapshot: Snapshot, live: Live | None, asked: AskMove | None) -> PanelState:
-    """Every control is being put back to how it stood."""
+def putting_back(
+    snapshot: Snapshot, kind: PassType[Any, Any], live: Live | None, asked: AskMove | None
+) -> PanelState:
+    """Controls are being turned: put back to how they stood, copied, or tried."""
+    back = kind in (PUT_BACK, COPIED)
     value = live.value if live is not None and isinstance(live.value, PutBackState) else None
     told = value.words if value is not None else "Every control goes back to its setting of that moment."
     keys: tuple[KeyHint, ...] = (STOP_HERE, LEAVE)
     if asked is not None:
-        (change,) = asked.move.changes
         return PanelState(
             "Your move",
             True,
-            (BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),),
-            told,
+            tuple(
+                BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}")
+                for change in asked.move.changes
+            ),
+            told if back else _LOOKING[kind],
             keys=(
                 hint(commands.TURNED, "turned", main=True),
-                hint(commands.UNDO, "put it back"),
-                *keys,
+                *((hint(commands.UNDO, "put it back"),) if back else ()),
+                *(keys if back else (LEAVE,)),
                 *bench_keys(snapshot),
                 DARKEN,
             ),

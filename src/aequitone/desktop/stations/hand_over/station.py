@@ -25,7 +25,7 @@ from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.handover.open_points import open_points
 from aequitone.logbook.ledger import DebtAnswer
-from aequitone.passes import COPIED, PUT_BACK, TRIED, VERIFY, PassType, Snapshot, begin_try, load_snapshot
+from aequitone.passes import COPIED, PUT_BACK, TRIED, VERIFY, WHAT_IF, PassType, Snapshot, begin_try, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
 if TYPE_CHECKING:
@@ -46,7 +46,7 @@ class HandOverStation(MeasuredStation):
 
     id = "hand-over"
     title = "Hand over"
-    passes = (PUT_BACK, COPIED, VERIFY, TRIED)
+    passes = (PUT_BACK, COPIED, VERIFY, TRIED, WHAT_IF)
     of = "visit"
 
     def __init__(self, session: "Session") -> None:
@@ -77,9 +77,9 @@ class HandOverStation(MeasuredStation):
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
         asked = self.session.asked
         move = asked.question if asked is not None and isinstance(asked.question, AskMove) else None
-        if kind is VERIFY or (kind is TRIED and move is None):
+        if kind is VERIFY or (kind in (TRIED, WHAT_IF) and move is None):
             return panel.looking(kind, live)
-        return panel.putting_back(self.snapshot, live, move)
+        return panel.putting_back(self.snapshot, kind, live, move)
 
     def page(self) -> HandOverPage:
         self.reports.look(self.snapshot.visit.id)

@@ -3,6 +3,7 @@
 from aequitone.desktop.commands import CHOICES, Command
 
 REACH, SIGNALS, COPIED, ONLY_CHANGED = CHOICES[:4]
+TRY_LAST, TAKE_OVER = CHOICES[4:6]
 EARLIER, LATER = (
     Command("earlier moment", ("Left",), "Shows the settings a moment earlier.", looks=True),
     Command("later moment", ("Right",), "Shows the settings a moment later.", looks=True),

@@ -18,12 +18,14 @@ from aequitone.desktop.tools.controls.commands import (
     PUT_BACK_ONE,
     REACH,
     SIGNALS,
+    TAKE_OVER,
+    TRY_LAST,
 )
 from aequitone.desktop.tools.controls.page import moment_words
 from aequitone.desktop.tools.controls.state import ControlRow, ControlsPage
 from aequitone.logbook.moments import Moment
 from aequitone.logbook.records import local_time
-from aequitone.passes import Snapshot
+from aequitone.passes import WHAT_IF, Snapshot
 
 _BACK = hint(commands.CLOSE_TOOL, "back")
 
@@ -49,8 +51,12 @@ def controls_panel(
         hint(OTHER_LATER, "other: later"),
         hint(ONLY_CHANGED, "show all" if only_changed else "differences only"),
         hint(commands.COPY, "copy"),
-        _BACK,
     ]
+    if snapshot.visit.closed is None:
+        keys += [hint(commands.IMPORT, "measure a list"), hint(TRY_LAST, "measure the last visit's")]
+        if snapshot.done(WHAT_IF):
+            keys.append(hint(TAKE_OVER, "take over what was tried"))
+    keys.append(_BACK)
     told = [message, f"{page.first} beside {page.second}: {_count(changed)}."]
     if page.rows:
         row = page.rows[page.at]

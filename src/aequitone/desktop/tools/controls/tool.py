@@ -1,7 +1,9 @@
 """Controls: every setting at two moments, what each control acts on, and putting everything back."""
 
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar, TypeVar
 
 from aequitone.advice.roles import Role, role_of
@@ -21,12 +23,16 @@ from aequitone.desktop.tools.controls.commands import (
     PUT_BACK_ONE,
     REACH,
     SIGNALS,
+    TAKE_OVER,
+    TRY_LAST,
 )
 from aequitone.desktop.tools.controls.page import controls_page, controls_text
 from aequitone.desktop.tools.controls.panel import controls_panel
 from aequitone.desktop.tools.controls.state import ControlsPage
+from aequitone.handover.settings_in import read_settings
 from aequitone.logbook.moments import Moment, moments
-from aequitone.passes import PUT_BACK, Snapshot, begin_put_back, load_snapshot
+from aequitone.passes import PUT_BACK, WHAT_IF, Snapshot, begin_put_back, begin_what_if, from_json, load_snapshot
+from aequitone.procedures.preparation.what_if import WhatIfPlan
 
 if TYPE_CHECKING:
     from enum import StrEnum
@@ -98,6 +104,9 @@ class ControlsTool:
             ONLY_CHANGED: self._show_changed,
             PUT_BACK_ALL: self._put_back,
             PUT_BACK_ONE: self._put_back_one,
+            commands.IMPORT: self._choose_list,
+            TRY_LAST: self._try_last,
+            TAKE_OVER: self._take_over,
             **{command: partial(self._step, *step) for command, step in _STEPS.items()},
             **{command: partial(self._note_scope, command) for command in (REACH, SIGNALS, COPIED)},
         }
@@ -128,6 +137,41 @@ class ControlsTool:
         visit_id = session.visit.visit.id
         session.navigator.go_to("hand-over")
         session.run(PUT_BACK, lambda: begin_put_back(session.logbook, visit_id, moment, only))
+
+    def _choose_list(self) -> None:
+        kinds = "Tables (*.csv *.tsv *.txt)"
+        self.session.other_file_wanted.emit("Settings from elsewhere", kinds, self._try_list)
+
+    def _try_list(self, path: Path) -> None:
+        """Measure what the settings of a file give on this unit, and turn them back."""
+        controls = self.session.visit.controls
+        self._try(f"the list {path.name}", lambda: read_settings(path, controls))
+
+    def _try_last(self) -> None:
+        """Measure what the last visit's settings give now, and turn them back."""
+        session, visit_id = self.session, self.session.visit.visit.id
+        self._try("the last visit", lambda: session.logbook.ledger.left_before(visit_id))
+
+    def _try(self, source: str, settings: Callable[[], Mapping[Role, int]]) -> None:
+        session, visit_id = self.session, self.session.visit.visit.id
+
+        def there(read: Mapping[Role, int]) -> None:
+            session.navigator.go_to("hand-over")
+            session.run(WHAT_IF, lambda: begin_what_if(session.logbook, visit_id, source, read))
+
+        session.desk.do(settings, there, lambda error: session.say(f"{str(error).rstrip('.')}."))
+
+    def _take_over(self) -> None:
+        """Turn the controls to the settings that were tried last, to stay."""
+        session, snapshot = self.session, self.session.visit
+        tried, visit_id = snapshot.latest_done(WHAT_IF), snapshot.visit.id
+        if tried is None:
+            return
+        plan = from_json(WhatIfPlan, tried.plan)
+        wanted = {control.role: to for control, to in zip(plan.controls, plan.to, strict=True)}
+        moment = Moment(f"in {plan.source}", tried.started, {**snapshot.settings, **wanted})
+        session.navigator.go_to("hand-over")
+        session.run(PUT_BACK, lambda: begin_put_back(session.logbook, visit_id, moment))
 
     def _note_scope(self, command: Command) -> None:
         page = self.page()
