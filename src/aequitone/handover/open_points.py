@@ -14,6 +14,7 @@ from aequitone.passes import (
     PROOF,
     TONE,
     TRIED,
+    WATCHED,
     WHITE,
     PassType,
     Snapshot,
@@ -92,7 +93,8 @@ def _of_proof(snapshot: Snapshot) -> list[str]:
 def _as_found(snapshot: Snapshot) -> str:
     """Controls that had been turned before grey as found was read."""
     found = snapshot.latest_done(AS_FOUND)
-    if found is None:
+    if found is None or snapshot.done(WATCHED):
+        # The picture as it was watched had been measured before anything was turned.
         return ""
     then = standing([each for each in snapshot.history if each.at < found.started])
     turned = _apart(snapshot, snapshot.found_settings, then)

@@ -187,9 +187,11 @@ def _evenly(reach: float) -> _Axis:
 def _of_delta(series: Sequence[Array]) -> _Axis:
     """An axis of ΔE, from nothing up."""
     most = max(_LEAST_DELTA, *(float(np.nanmax(values)) for values in series))
-    rules = [rule for rule in _RULES if rule < most * 1.08]
-    # Two figures need a seventh of the height between them.
-    ticks = (0.0, *rules, *((most,) if most - rules[-1] > most / 7.0 else ()))
+    ticks = [0.0]
+    for value in (*(rule for rule in _RULES if rule < most * 1.08), most):
+        # Two figures need a seventh of the height between them.
+        if value - ticks[-1] > most / 7.0:
+            ticks.append(value)
     return _Axis(0.0, most * 1.08, tuple((tick, f"{tick:.0f}") for tick in ticks))
 
 
@@ -228,8 +230,8 @@ class _Plot:
         self._words(self._across((across.low + across.high) / 2.0), 2.0, across.title, _PALE, anchor="middle")
 
     def beside(self, value: float, words: str) -> None:
-        """Say what a rule means, left of it."""
-        if value < self._up_axis.high:
+        """Say what a rule means, left of its figure, where that is there."""
+        if value in [tick for tick, _ in self._up_axis.ticks]:
             self._words(self._x + _LEFT - 12.0, self._up(value) - 2.2, words, _PALE, anchor="end")
 
     def dots(

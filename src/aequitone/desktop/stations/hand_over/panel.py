@@ -33,6 +33,7 @@ from aequitone.passes import (
     PUT_BACK,
     TRIED,
     VERIFY,
+    WATCHED,
     WHAT_IF,
     PassType,
     Snapshot,
@@ -208,6 +209,8 @@ def paragraphs(snapshot: Snapshot, open_: tuple[str, ...]) -> tuple[tuple[str, s
         return (("Nothing to hand over yet", "Grey as found has not been measured to its end."),)
     target = target_named(snapshot.visit.target)
     told = [("What was found", words.found_words(before, target)), ("What was done", words.done_words(snapshot))]
+    if snapshot.done(WATCHED):
+        told.insert(0, ("As it had been watched", snapshot.words(WATCHED)))
     if after is not None:
         told.append(
             (proof_heading(snapshot), f"{words.found_words(after, target)} {words.compared_words(before, after)}")

@@ -27,6 +27,10 @@ def no_inputs(snapshot: Snapshot, message: str) -> PanelState:
         f"Every input keeps its own memory. Add those that are to be as {visit.memory} on {visit.input}: what "
         "is to be entered there stands on a sheet, and each is looked at through its own device."
     )
+    if visit.closed is not None:
+        return PanelState(
+            "Inputs", False, (BigLine("Other inputs"),), "None was copied on this visit.", keys=(_BACK,)
+        )
     keys = (hint(ADD, "add an input", main=True), _BACK)
     return PanelState("Inputs", False, (BigLine("Other inputs"),), f"{message} {told}".strip(), keys=keys)
 
@@ -55,6 +59,8 @@ def inputs_panel(
     by_player: bool,
 ) -> PanelState:
     """At the sheet of a memory; `seconds`: of a look, `by_player`: the device shows patches from a file."""
+    if snapshot.visit.closed is not None:
+        return _closed(sheet, page, message)
     row = page.rows[page.at] if page.rows else None
     left, proven = len(sheet.left), snapshot.done(PROOF)
     keys = []
@@ -83,6 +89,18 @@ def inputs_panel(
         " ".join(part for part in told if part),
         keys=tuple(keys),
         outlook=f"{sheet.done} of {sheet.done + left} entered. A look takes about {minutes_words(seconds)}.",
+    )
+
+
+def _closed(sheet: CopySheet, page: InputsPage, message: str) -> PanelState:
+    """The visit is closed: to look at."""
+    others = (hint(INPUT_BEFORE, "input before"), hint(OTHER_INPUT, "next input")) if len(page.others) > 1 else ()
+    return PanelState(
+        "Inputs",
+        False,
+        (BigLine(sheet.copy.input), BigLine(sheet.copy.memory)),
+        message or sheet.looked,
+        keys=(*others, hint(commands.UP, "line above"), hint(commands.DOWN, "line below", key="Down"), _BACK),
     )
 
 

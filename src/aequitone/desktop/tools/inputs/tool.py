@@ -109,13 +109,14 @@ class InputsTool:
         if self._adding:
             return {commands.CLOSE_TOOL: self._add_nothing}
         told: dict[commands.Command, Callable[[], None]] = {
-            ADD: self._ask,
             commands.UP: lambda: self._go(-1),
             commands.DOWN: lambda: self._go(1),
             OTHER_INPUT: lambda: self._turn_to(1),
             INPUT_BEFORE: lambda: self._turn_to(-1),
-            BY_PLAYER: self._toggle_player,
         }
+        if self.session.visit.visit.closed is not None:
+            return told
+        told |= {ADD: self._ask, BY_PLAYER: self._toggle_player}
         if self._sheet is not None:
             told |= {TICK: self._tick, LOOK: self._look, APPLIED: self._apply, REMOVE: self._remove}
         return told

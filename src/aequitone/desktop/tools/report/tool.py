@@ -96,7 +96,7 @@ class ReportTool:
         )
         keys = [
             hint(KEEP, "keep, make it", main=changed or self._image is None),
-            hint(PICTURE, "another picture" if image else "choose a picture"),
+            hint(PICTURE, "other picture" if image else "choose a picture"),
             *((hint(NO_PICTURE, "no picture"),) if image else ()),
         ]
         if self._image is not None and self._image.count > 1:
