@@ -39,7 +39,7 @@ def _seconds(snapshot: Snapshot, pace: Pace) -> float:
 def _words(found: Watched) -> str:
     grey = found.grey
     told = f"Grey: {grey.formula} {grey.mean:.1f} on average, white {grey.white:.0f} cd/m²."
-    return f"{told} Colours: {colours_words(found.colours)}"
+    return f"{told} {colours_words(found.colours)}"
 
 
 WATCHED = PassType(

@@ -36,7 +36,7 @@ def arrive(
         sentence = " ".join(words for words in (sentence, strayed, _black_words(draft, found)) if words)
     keys = [hint(SAVE, "save the visit", main=True)]
     if as_it_was:
-        keys.append(hint(SAVE_AND_WATCH, "save, and measure as watched"))
+        keys.append(hint(SAVE_AND_WATCH, "save, and measure it as watched", wide=True))
     if draft.bench.simulated:
         keys.append(hint(FILL, "fill from stand-in"))
     if draft.bench.simulated and draft.bench.link is not Connection.STANDIN:
