@@ -5,14 +5,16 @@ from dataclasses import replace
 
 import numpy as np
 
+from aequitone.advice.answers.encoding import usual_formula
 from aequitone.advice.levels import Position, setting_of_light
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.figures import light_words
-from aequitone.procedures.levels.session import LevelsSession
+from aequitone.procedures.levels.session import LevelsSession, read_grey
 from aequitone.procedures.levels.shadows import read_ends
 from aequitone.procedures.levels.sweep import Swept
 from aequitone.procedures.steps import Note, Procedure
+from aequitone.reference import grey_errors
 
 # White that is off by more, as a share, from what the sweep had read there; and black, which light moves along.
 _WHITE_OFF, _BLACK_OFF = 0.04, 0.3
@@ -20,6 +22,9 @@ _WHITE_OFF, _BLACK_OFF = 0.04, 0.3
 _FEW_STEPS, _SPREADS = 3, 3.0
 # Less is no light to tell black by, cd/m².
 _LEAST_BLACK = 0.003
+# Of its light, what a dark grey keeps where black's level stands; what ΔE it is then worse by; and how many steps
+# lower it is taken to stand until the menu says.
+_GONE, _MUCH_WORSE, _GUESSED_STEPS = 0.6, 1.5, 10
 _OF_LIGHT = (Role.LIGHT_OUTPUT, Role.CONTRAST, Role.BLACK_LEVEL)
 
 
@@ -45,6 +50,32 @@ def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
         yield Note(_words(control, light, expected, stood))
         yield from now.trips.turn((replace(control, value=stood), control.value))
         yield from read_ends(now)
+
+
+def see_the_shadows(now: LevelsSession) -> Procedure[None]:
+    """Have black's level turned once more where a dark grey has gone: black itself tells none that is too low.
+
+    The level that is watched was right enough as found; where it has most of its light no more, and nothing that
+    was found asks for that, the control was left lower than it should stand.
+    """
+    control = now.controls.get(Role.BLACK_LEVEL)
+    if now.plan.watched is None or control is None or now.white is None or now.black is None:
+        return
+    percent, found = now.plan.watched
+    reading = yield from read_grey(now, percent)
+    white, black = float(now.white[1]), float(now.black[1])
+    wanted = float(now.plan.target.grey(percent, white, black)[1])
+    errors = grey_errors([percent], reading.xyz[None, :], now.plan.target, white=white, black=black)
+    off = float(errors.by(usual_formula(now.plan.target))[0][0])
+    if _GONE * wanted < reading.Y or off < found + _MUCH_WORSE:
+        return
+    yield Note(
+        f"{percent:g} % gives {_told(reading.Y)} where {_told(wanted)} are wanted, and was right enough as found: "
+        f"it looks as if {control.name} stands lower than {control.value}. See what the menu says."
+    )
+    lower = max(control.lowest, control.value - _GUESSED_STEPS * control.step)
+    yield from now.trips.turn((replace(control, value=lower), control.value))
+    yield from read_ends(now)
 
 
 def _newest(done: Sequence[Swept], role: Role) -> tuple[Swept, Sequence[Swept]] | None:

@@ -10,7 +10,7 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.levels.colours import set_colours
-from aequitone.procedures.levels.last_check import see_that_they_stand
+from aequitone.procedures.levels.last_check import see_that_they_stand, see_the_shadows
 from aequitone.procedures.levels.pictures import board, windows
 from aequitone.procedures.levels.session import (
     LevelsPlan,
@@ -208,6 +208,7 @@ def _last_readings(now: LevelsSession) -> Procedure[None]:
     yield from read_ends(now)
     if not now.plan.by_link:
         yield from see_that_they_stand(now, Role.BLACK_LEVEL, Role.CONTRAST, Role.LIGHT_OUTPUT)
+        yield from see_the_shadows(now)
     yield from keep_shadows(now)
     yield Progress(0, 0, now.state())
     if now.plan.board:
