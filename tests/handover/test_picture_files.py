@@ -7,6 +7,7 @@ import av
 import numpy as np
 import pytest
 
+from aequitone.advice.last_look import PERCENTS
 from aequitone.handover.pattern_pack import CODES, LIST, PackPlan, write_pack
 from aequitone.handover.picture_files import (
     VideoPlan,
@@ -93,11 +94,17 @@ def test_a_pack_is_numbered_listed_and_true_to_its_list(tmp_path: Path) -> None:
     told: list[tuple[int, int, str]] = []
     plan = PackPlan(WIDTH, HEIGHT, SignalFormat(10), video=VideoPlan(0.05), pictures=SOME)
     pack = write_pack(plan, tmp_path / "pack", lambda *now: told.append(now))
-    names = sorted(path.name for path in (tmp_path / "pack").iterdir())
+    every = sorted(path.name for path in (tmp_path / "pack").iterdir())
+    names = [name for name in every if not name.startswith("patch-")]
     assert names == [
         "01-black-steps.mp4", "01-black-steps.png", "02-staircase.mp4", "02-staircase.png",
         "03-colour-bars.mp4", "03-colour-bars.png", CODES, LIST,
     ]  # fmt: skip
+    # What an input is looked at by lies beside them, each patch that may be asked for by its name.
+    asked = {f"patch-{percent:g}-grey.png" for percent in PERCENTS} | {
+        f"patch-{name}.png" for name in ("red-100", "cyan-100", "fair-skin")
+    }
+    assert asked <= set(every)
     assert told == [(0, 3, "Black steps"), (1, 3, "Grey staircase"), (2, 3, "Colour bars")]
     assert "3 pictures" in pack.words
     assert "02  Grey staircase" in (pack.folder / LIST).read_text("utf-8")

@@ -4,12 +4,24 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+
+from aequitone.advice.answers.encoding import CONTAINER_GAMUTS
+from aequitone.advice.last_look import PERCENTS
 from aequitone.handover.errors import NoEncoderError
 from aequitone.handover.picture_files import VideoPlan, write_png, write_video
-from aequitone.signal import SignalFormat
+from aequitone.procedures.colour.samples import Length, samples
+from aequitone.signal import Patch, SignalFormat, code_value, colour_patch, grey_patch, window_rect
 from aequitone.signal.pictures import PICTURES, Picture, Rendered, render
 
 LIST, CODES = "list.txt", "codes.csv"
+# The signal of the six, in %, and the skin that is read beside them.
+_LEVEL, _SKIN = 75.0, "fair skin"
+_ABOUT_PATCHES = (
+    "patch-*.png",
+    "    What an input is looked at by, where its device shows nothing but files: each is asked for by its name.",
+    "",
+)
 
 
 @dataclass(frozen=True)
@@ -76,14 +88,43 @@ def write_pack(
             continue
         if name:
             files.append(video)
+    pictures = len(lines) // 3
+    if whole:
+        patches, told = _patches(plan, folder)
+        files += patches
+        codes += told
+        lines += _ABOUT_PATCHES
     for name, words in ((LIST, [*_head(plan, whole), *lines]), (CODES, codes)):
         path = folder / name
         path.write_text("\n".join(words) + "\n", "utf-8")
         files.append(path)
-    made_words = (
-        f"{len(lines) // 3} pictures in {folder}" if whole else f"Stopped; {len(lines) // 3} pictures kept"
-    )
+    made_words = f"{pictures} pictures in {folder}" if whole else f"Stopped; {pictures} pictures kept"
     return Pack(folder, tuple(files), f"{made_words}.{trouble}")
+
+
+def look_patches(format_: SignalFormat) -> tuple[Patch, ...]:
+    """The patches by which an input is looked at through its own device: greys, the six colours, a skin."""
+    container = CONTAINER_GAMUTS[format_.container]
+    greys = tuple(grey_patch(percent, format_) for percent in PERCENTS)
+    told = samples(Length.SHORT, _LEVEL, container)
+    colours = [sample for sample in told if sample.saturation == 100.0 or sample.name == _SKIN]
+    return (*greys, *(colour_patch(sample.name, sample.signal, format_) for sample in colours))
+
+
+def _patches(plan: PackPlan, folder: Path) -> tuple[list[Path], list[str]]:
+    """Write them beside the pictures, a file each: a window on black; and what code is where."""
+    files, codes = list[Path](), list[str]()
+    rect = window_rect(plan.width, plan.height, plan.format.window)
+    black = code_value(0.0, plan.format.depth, plan.format.range)
+    for patch in look_patches(plan.format):
+        picture = np.full((plan.height, plan.width, 3), int(black), dtype=np.uint16)
+        picture[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width] = patch.codes
+        path = folder / f"patch-{patch.name.replace(' %', '').replace(' ', '-')}.png"
+        write_png(path, picture, plan.format.depth, bits=plan.png_bits)
+        files.append(path)
+        figures = (path.name, "patch", rect.x, rect.y, rect.width, rect.height, *patch.codes)
+        codes.append(",".join(map(str, figures)))
+    return files, codes
 
 
 def _head(plan: PackPlan, whole: bool) -> Sequence[str]:
