@@ -127,6 +127,7 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
         hand_over_commands.ON_AGAIN,
         hand_over_commands.LEAVE_OFF,
         hand_over_commands.CLIENT_CHOICE,
+        hand_over_commands.TRY_IT,
         commands.CONTROLS,
     ]
     assert asked.lines[0].label == "Eco mode"

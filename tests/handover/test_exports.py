@@ -4,8 +4,10 @@ import csv
 import io
 import shutil
 import subprocess
+from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
+from typing import Any
 
 import openpyxl
 import pytest
@@ -23,8 +25,11 @@ from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.exports import EXPORTS, export_named
 from aequitone.handover.names import file_name
 from aequitone.handover.report import make_report
+from aequitone.handover.report.document import written
+from aequitone.handover.report.sheet import Sheet
 from aequitone.handover.spreadsheet import write_spreadsheet
 from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.letterheads import Letterhead
 from aequitone.logbook.records import VisitLine
 from aequitone.logbook.register import Named
 from aequitone.passes import PROOF, load_snapshot
@@ -157,13 +162,20 @@ def test_fifty_formulas_are_words_in_every_table(
     tmp_path: Path,
 ) -> None:
     assert len(FORMULAS) == 50
-    for nasty in FORMULAS:
+    # As the names of fifty controls, and one as everything else.
+    controls = logbook.controls(whole_visit.screen_id)
+    named = [replace(control, name=nasty) for control, nasty in zip(controls, FORMULAS, strict=False)]
+    visit = logbook.visit(whole_visit.id)
+    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=visit.bench, controls=named)
+    logbook.ledger.note(visit.id, {control.id: control.lowest for control in controls}, "a test")
+    renamed(logbook, whole_visit, FORMULAS[1])
+    write_spreadsheet(logbook, whole_visit.id, tmp_path / "x.xlsx")
+    book = openpyxl.load_workbook(tmp_path / "x.xlsx")
+    assert (book["Visit"]["B2"].value, book["Visit"]["B2"].data_type) == (FORMULAS[1], "s")
+    assert {cell.value for cell in book["Settings"]["A"]} >= {nasty.strip() for nasty in FORMULAS}
+    assert all(cell.data_type != "f" for sheet in book for row in sheet.iter_rows() for cell in row)
+    for nasty in FORMULAS[::5]:
         renamed(logbook, whole_visit, nasty)
-        write_spreadsheet(logbook, whole_visit.id, tmp_path / "x.xlsx")
-        book = openpyxl.load_workbook(tmp_path / "x.xlsx")
-        cell = book["Visit"]["B2"]
-        assert (cell.value, cell.data_type) == (nasty.strip(), "s")
-        assert all(cell.data_type != "f" for sheet in book for row in sheet.iter_rows() for cell in row)
         export_named("readings").write(logbook, whole_visit.id, tmp_path / "x.csv")
         with (tmp_path / "x.csv").open(encoding="utf-8") as file:
             assert {row["memory"] for row in csv.DictReader(file)} == {f"'{nasty.strip()}"}
@@ -175,15 +187,27 @@ def test_fifty_pieces_of_markup_are_words_on_every_page(
     tmp_path: Path,
 ) -> None:
     assert len(MARKUP) == 50
+
+    def story(sheet: Sheet) -> list[Any]:
+        rows = [(nasty, nasty, nasty) for nasty in MARKUP]
+        told = [part for nasty in MARKUP for part in (sheet.heading(nasty), sheet.words(nasty))]
+        return [*told, sheet.table([("a", "b", "c"), *rows], (0.4, 0.3, 0.3))]
+
+    (tmp_path / "all.pdf").write_bytes(written("<b>title", Letterhead(name="<i>x"), "foot & <x>", story))
+    pages = PdfReader(tmp_path / "all.pdf").pages
+    whole = "".join("".join(page.extract_text().split()) for page in pages)
     for nasty in MARKUP:
+        assert whole.count("".join(nasty.split())) >= 5, nasty
+    for nasty in MARKUP[::7]:
         renamed(logbook, whole_visit, nasty)
         first = "".join(
             PdfReader(make_report(logbook, whole_visit.id, tmp_path).pdf).pages[0].extract_text().split()
         )
         assert "".join(nasty.split()) in first, nasty
+    for nasty in MARKUP:
+        renamed(logbook, whole_visit, nasty)
         calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
         assert calendar.walk("VEVENT")[0]["SUMMARY"].endswith(nasty)
-        export_named("card").write(logbook, whole_visit.id, tmp_path / "card.png")
 
 
 def test_every_export_has_a_telling_name_and_is_written(
