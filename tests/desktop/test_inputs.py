@@ -2,21 +2,23 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import pytest
 from pypdf import PdfReader
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.roles import Role, is_of_colours
 from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.stations.hand_over.commands import CLOSE_VISIT, LEAVE_OFF
 from aequitone.desktop.tools.inputs.commands import ADD, APPLIED, INPUTS, LOOK, OTHER_INPUT, REMOVE, TICK
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.open_points import open_points
 from aequitone.handover.report import make_report
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.standin_visit import nvram_path
-from aequitone.passes import AS_FOUND, COLOURS_LEFT, PROOF, VERIFY, begin, carry_out
+from aequitone.logbook.standin_visit import note_as_found, nvram_path
+from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, VERIFY, PassType, begin, carry_out
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -25,13 +27,35 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
+COLOURS = {"cms-red-saturation": 9, "cms-green-hue": -8, "cms-blue-saturation": -9, "cms-yellow-hue": 7}
+OTHERS = (("Day", "rec709-2.2/added"), ("Game", "rec709-2.2/added"), ("Late", "rec709-2.4/added"))
+
+
 @pytest.fixture
 def proven(logbook: Logbook, visit: VisitRecord) -> VisitRecord:
-    """A memory that was set a little and proven, colours too, on the unit that the window has."""
+    """Four memories, proven on the unit that the window has; the first with its colour management set."""
     bench = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4))
+    ids = {control.role.key: control.id for control in logbook.controls(visit.screen_id)}
+
+    def measure(*kinds: PassType[Any, Any]) -> None:
+        for kind in kinds:
+            carry_out(logbook, begin(logbook, visit.id, kind), bench.bench(), NobodyThere(), care=visit.bench.care)
+
+    logbook.ledger.switch_off(visit.id, ids["feature-energy-saving"], 1, 0)
     bench.screen.quieten()
-    for kind in (AS_FOUND, COLOURS_LEFT, PROOF):
-        carry_out(logbook, begin(logbook, visit.id, kind), bench.bench(), NobodyThere(), care=visit.bench.care)
+    measure(AS_FOUND, COLOURS_FOUND)
+    bench.screen.turn(COLOURS)
+    logbook.ledger.note(visit.id, {ids[role]: value for role, value in COLOURS.items()}, "colour management")
+    measure(COLOURS_LEFT, PROOF)
+    first = logbook.visit(visit.id).job_id
+    for memory, target in OTHERS:
+        logbook.jobs.add(visit.id, input_=visit.input, memory=memory, target=target)
+        bench.screen.choose_memory(visit.input, memory)
+        bench.screen.quieten()
+        note_as_found(logbook, logbook.visit(visit.id), bench.link.values() | {"feature-energy-saving": 0})
+        measure(AS_FOUND, PROOF)
+    logbook.jobs.choose(visit.id, first)
+    bench.screen.choose_memory(visit.input, visit.memory)
     return visit
 
 
@@ -81,10 +105,10 @@ def test_every_fault_of_three_inputs_is_found_and_the_report_tells(
     left = dict(presenter.snapshot.settings)
     screen = standins(window).screen
     here = screen.memory
-    # "Apply to all" takes white balance along and forgets the rest, as screens do.
+    # "Apply to all" takes all but colour management along, as screens do.
     for input_ in ("HDMI 1", "HDMI 3"):
         screen.choose_memory(input_, "Film night")
-        screen.turn({role.key: left[role] for role in TWO_POINT})
+        screen.turn({r.key: v for r, v in left.items() if r != Role.PICTURE_MODE and not is_of_colours(r)})
     # What acts by itself is the whole screen's.
     screen.quieten()
     screen.choose_memory(*here)
@@ -94,6 +118,9 @@ def test_every_fault_of_three_inputs_is_found_and_the_report_tells(
     assert by_role[Role.GAIN_R].carried.value == "copied, look"
     look(driver, window)
     assert tool.sheets[0].wrong
+    assert "colour management" in tool.sheets[0].looked
+    forgotten = {line.role.key: line.setting for line in tool.sheets[0].left if is_of_colours(line.role)}
+    assert forgotten == {role: str(value) for role, value in COLOURS.items()}
     # The person enters what stands on the sheet, line by line.
     screen.choose_memory("HDMI 1", "Film night")
     while tool.sheets[0].left:
@@ -126,15 +153,21 @@ def test_every_fault_of_three_inputs_is_found_and_the_report_tells(
     assert any(words.startswith("Not entered for Film night, HDMI 3") for words in told)
     assert any("HDMI 3, games console: not the same" in words for words in told)
     assert not any("HDMI 1" in words for words in told)
-    pages = [
-        " ".join(page.extract_text().split())
-        for page in PdfReader(make_report(logbook, proven.id, tmp_path).pdf).pages
-    ]
-    assert "Film night, HDMI 1 disc player everything the same" in pages[1]
-    assert "not the same" in pages[1]
+    pdf = make_report(logbook, proven.id, tmp_path).pdf
+    whole = " ".join(" ".join(page.extract_text().split()) for page in PdfReader(pdf).pages)
+    assert "Film night, HDMI 1 disc player everything the same" in whole
+    assert "not the same" in whole
     driver.press_for(REMOVE)
     driver.wait(lambda: len(tool.sheets) == 1, "it to be gone")
     source._part = whole
+    # The debt of all four memories is one, and is answered once; then the visit can be closed.
+    driver.press("Esc")
+    driver.press_for(LEAVE_OFF)
+    driver.wait(lambda: all(debt.answer is not None for debt in presenter.snapshot.debts), "the answer")
+    driver.press_for(CLOSE_VISIT)
+    driver.press_for(CLOSE_VISIT)
+    driver.wait(lambda: presenter.snapshot.visit.closed is not None, "the end of the visit")
+    assert len(presenter.snapshot.jobs) == 4
 
 
 def test_what_cannot_be_an_input_is_said(

@@ -22,6 +22,8 @@ from aequitone.desktop.stations.prepare import checklist
 from aequitone.desktop.stations.prepare import commands as prepare_commands
 from aequitone.desktop.stations.prepare import panel as prepare_panels
 from aequitone.desktop.stations.prepare.state import Mark
+from aequitone.desktop.tools.inputs.commands import INPUTS
+from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.ledger import FOUND_REASON, CheckState, DebtAnswer
@@ -128,6 +130,8 @@ def test_hand_over_asks_for_debts_before_anything_else(logbook: Logbook, visit: 
         hand_over_commands.LEAVE_OFF,
         hand_over_commands.CLIENT_CHOICE,
         hand_over_commands.TRY_IT,
+        INPUTS,
+        REPORT,
         commands.CONTROLS,
     ]
     assert asked.lines[0].label == "Eco mode"

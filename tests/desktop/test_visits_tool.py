@@ -126,5 +126,7 @@ def test_a_visit_is_taken_in_once_and_other_controls_are_asked_about(
     driver.wait(lambda: tool.page().due != (), "who is due")
     assert len(tool.lines) == 1
     assert tool.page().due == ("due in 6 months",)
+    assert "Sooner when" in presenter.view().panel.sentence
+    assert "due in 6 months" in tool.as_text()
     driver.press_for(visits_commands.DUE)
     driver.wait(lambda: len(tool.lines) == 2, "all visits")

@@ -61,3 +61,10 @@ PATHS = (
     ),
     *("a\tb", "\u2028x", "x/../../y"),
 )
+
+_RIGHT = ("שלום", "بيت", "סלון ראשי", "غرفة", "\u202eexe.pdf")
+_MARKS = ("", "\u200f", "\u202b", "\u2067", "\u202e")
+TO_THE_LEFT = tuple(f"{mark}{first}{rest}" for mark in _MARKS for first in _RIGHT for rest in (" 2", " / Room"))
+LONG = tuple(
+    (letter * 120)[:length].strip() for letter in ("x", "W", "é", "ab ", "1") for length in range(30, 120, 9)
+)

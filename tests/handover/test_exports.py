@@ -14,7 +14,7 @@ import pytest
 from icalendar import Calendar
 from PIL import Image
 from pypdf import PdfReader
-from tests.handover.nasty import FORMULAS, MARKUP, PATHS
+from tests.handover.nasty import FORMULAS, LONG, MARKUP, PATHS, TO_THE_LEFT
 from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
 
 from aequitone.advice.technology import TECHNOLOGIES, Technology
@@ -79,7 +79,10 @@ def test_one_comes_again_in_half_a_year_and_a_reason_is_said(technology: Technol
     assert come_again(datetime(2026, 11, 29, 12), technology).day == date(2027, 5, 28)
     assert again.why
     assert "a device is added" in again.sooner_words
-    assert ("lamp is changed" in again.sooner_words) is ("projector" in technology.words)
+    projector = "projector" in technology.words
+    assert ("lamp is changed" in again.sooner_words) is projector
+    counted = come_again(datetime(2026, 8, 31, 12), technology, "1,480 h").sooner_words
+    assert ("counter stands at about 1\N{NO-BREAK SPACE}780 hours" in counted) is projector
 
 
 def test_the_screen_that_waits_longest_is_due_first_and_each_stands_once() -> None:
@@ -208,6 +211,40 @@ def test_fifty_pieces_of_markup_are_words_on_every_page(
         renamed(logbook, whole_visit, nasty)
         calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
         assert calendar.walk("VEVENT")[0]["SUMMARY"].endswith(nasty)
+
+
+def test_fifty_names_from_right_to_left_and_fifty_long_ones_are_kept_whole(
+    logbook: Logbook,
+    whole_visit: VisitRecord,  # noqa: F811
+    tmp_path: Path,
+) -> None:
+    assert (len(TO_THE_LEFT), len(LONG)) == (50, 50)
+    for nasty in (*TO_THE_LEFT, *LONG):
+        name = file_name((nasty, "Norvane K55"), ".zip")
+        assert (tmp_path / name).resolve().parent == tmp_path.resolve()
+        assert len(name) <= 104
+        assert not set(name) & set("/\\\u200f\u202b\u2067\u202e")
+        renamed(logbook, whole_visit, nasty)
+        kept = logbook.register.name(whole_visit.id, Named.CLIENT)
+        calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
+        assert calendar.walk("VEVENT")[0]["SUMMARY"].endswith(kept)
+
+    def story(sheet: Sheet) -> list[Any]:
+        rows = [(nasty, "1", "2") for nasty in (*TO_THE_LEFT, *LONG)]
+        return [*(sheet.words(nasty) for nasty in LONG), sheet.columns(("a", "b", "c"), rows)]
+
+    (tmp_path / "all.pdf").write_bytes(written("x", Letterhead(name=LONG[9]), TO_THE_LEFT[0], story))
+    pages = PdfReader(tmp_path / "all.pdf").pages
+    whole = "".join("".join(page.extract_text().split()) for page in pages)
+    assert all("".join(nasty.split()) in whole for nasty in LONG)
+    for nasty in (TO_THE_LEFT[3], TO_THE_LEFT[49], LONG[9], LONG[19]):
+        renamed(logbook, whole_visit, nasty)
+        for export in EXPORTS:
+            export.write(logbook, whole_visit.id, tmp_path / export.name(logbook, whole_visit.id))
+        book = openpyxl.load_workbook(next(tmp_path.glob("*.xlsx")))
+        assert book["Visit"]["B2"].value
+        for path in tmp_path.glob("*.xlsx"):
+            path.unlink()
 
 
 def test_every_export_has_a_telling_name_and_is_written(

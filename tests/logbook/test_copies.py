@@ -1,10 +1,16 @@
 """Memories of other inputs on the list: kept with the visit, carried to another logbook, taken off again."""
 
+import random
 from pathlib import Path
 
 import pytest
+from tests.advice.test_copying import menu
 
-from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.advice.copying import Carried, to_do
+from aequitone.advice.roles import Role, is_one_of_many
+from aequitone.advice.scopes import Copied, Reach, Signals
+from aequitone.advice.technology import Technology
+from aequitone.logbook import BenchChoice, Logbook, VisitRecord, open_logbook
 from aequitone.logbook.jobs import JobTakenError
 from aequitone.passes import copy_sheets, load_snapshot
 
@@ -47,3 +53,53 @@ def test_each_job_has_its_own_copies(logbook: Logbook, visit: VisitRecord, tmp_p
         ("Film night, HDMI 1", 1),
         ("Day, HDMI 1", 2),
     ]
+
+
+def test_the_sheets_of_many_visits_are_complete_and_right(logbook: Logbook) -> None:
+    """Made-up menus, scopes and settings through the logbook; the checker knows the ledger, not the sheet."""
+    # Of two hundred, which take a minute, an even part.
+    for seed in range(0, 200, 5):
+        rng = random.Random(seed)
+        controls = menu(rng)
+        visit = logbook.begin_visit(
+            client="Harbour Lodge",
+            room="Lounge",
+            screen=f"Screen {seed}",
+            input_="HDMI 2",
+            memory="Film",
+            technology=Technology.LED_LCD,
+            target="rec709-2.2/added",
+            levels=11,
+            bench=BenchChoice(),
+            controls=controls,
+        )
+        ids = {control.role: control.id for control in logbook.controls(visit.screen_id)}
+        scopes = {control.role: control.scope for control in controls}
+        for role, scope in scopes.items():
+            logbook.note_scope(ids[role], scope)
+        noted = {role: rng.randrange(101) for role in ids if rng.random() < 0.8}
+        logbook.ledger.note(visit.id, {ids[role]: value for role, value in noted.items()}, "as found")
+        turned = {role: rng.randrange(101) for role in noted if rng.random() < 0.5}
+        logbook.ledger.note(visit.id, {ids[role]: value for role, value in turned.items()}, "white")
+        stands = {**noted, **turned}
+        there = logbook.copies.add(visit.id, input_=rng.choice(("HDMI 1", "HDMI 2")), memory="Film too")
+        applied = rng.random() < 0.5
+        logbook.copies.apply(visit.id, there, applied=applied)
+        (sheet,) = copy_sheets(load_snapshot(logbook, visit.id, advice=False))
+        same_input = sheet.copy.input == "HDMI 2"
+        told = {line.role: line for line in to_do(sheet.lines)}
+        for role, value in stands.items():
+            scope = scopes[role]
+            holds = scope.reach is Reach.SCREEN or (scope.reach is Reach.INPUT and same_input)
+            idle = scope.signals is Signals.HDR
+            neutral = is_one_of_many(role) and value == 0
+            needed = not (holds or idle or neutral or role in (Role.PICTURE_MODE, Role.POWER))
+            assert (role in told) is needed, (seed, role, scope)
+            if needed:
+                assert told[role].setting == str(value)
+                assert (told[role].carried is Carried.BY_HAND) is (not applied or scope.copied is Copied.NO)
+        assert set(told) <= set(stands)
+        for line in to_do(sheet.lines):
+            logbook.copies.tick(visit.id, there, line.role.key, done=True)
+        (sheet,) = copy_sheets(load_snapshot(logbook, visit.id, advice=False))
+        assert sheet.left == ()

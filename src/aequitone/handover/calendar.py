@@ -15,7 +15,7 @@ def calendar_text(visit: VisitRecord) -> bytes:
     from icalendar import Calendar, Event
 
     left = visit.closed or visit.started
-    again = come_again(left, visit.technology)
+    again = come_again(left, visit.technology, visit.plate.hours)
     event = Event()
     # The same visit makes the same entry: a calendar that takes it twice has it once.
     event.add("uid", f"visit-{visit.id}-{visit.started:%Y%m%dT%H%M%S}@aequitone")

@@ -1,14 +1,18 @@
 """When to come again, and why: the same rules for the page to keep, the calendar and the list of who is due."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 
 from aequitone.advice.technology import Technology
 from aequitone.advice.templates import kind_of
+from aequitone.figures import grouped
 from aequitone.logbook.records import VisitLine, local_time
 
 _MONTHS = 6
+# In which a lamp loses light that is seen.
+_LAMP_HOURS = 300
 # Days that are called now, and up to which weeks are counted.
 _NAMED_DAYS, _IN_MONTHS = 11, 75
 _YEAR_MONTHS, _LAST_DAY_OF_ALL_MONTHS = 12, 28
@@ -29,14 +33,17 @@ class ComeAgain:
         return f"Sooner when {', '.join(self.sooner[:-1])} or {self.sooner[-1]}."
 
 
-def come_again(left: datetime, technology: Technology) -> ComeAgain:
-    """When a screen that was left at a moment, in UTC, should be looked at again."""
+def come_again(left: datetime, technology: Technology, hours: str = "") -> ComeAgain:
+    """When a screen that was left at a moment, in UTC, should be looked at again; `hours`: run, as noted."""
     sooner = ["a device is added", "the screen's firmware changes"]
     kind = kind_of(technology)
     if kind == "projector":
         why = "a lamp or laser gives less light, and other light, with every hour"
         sooner.insert(0, "its lamp is changed")
         sooner.append("screen or projector is moved")
+        if run := re.search(r"\d[\d ,.']*", hours):
+            counted = int(re.sub(r"\D", "", run[0]))
+            sooner.insert(1, f"its counter stands at about {grouped(counted + _LAMP_HOURS)} hours")
     elif kind == "tube television":
         why = "its guns age unevenly, and grey drifts with them"
         sooner.append("it is moved or comes near a magnet")
@@ -70,7 +77,9 @@ def due_list(lines: Iterable[VisitLine]) -> tuple[Due, ...]:
     newest: dict[tuple[str, str, str], VisitLine] = {}
     for line in lines:
         newest.setdefault((line.client, line.room, line.screen), line)
-    told = (Due(line, come_again(line.closed or line.started, line.technology)) for line in newest.values())
+    told = (
+        Due(line, come_again(line.closed or line.started, line.technology, line.hours)) for line in newest.values()
+    )
     return tuple(sorted(told, key=lambda due: due.again.day))
 
 

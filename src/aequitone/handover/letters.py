@@ -26,6 +26,8 @@ _KANA, _HANGUL = re.compile("[぀-ヿ]"), re.compile("[ᄀ-ᇿ㄰-㆏가-힯]")
 _EASTERN = re.compile("[぀-ヿ㄰-㆏가-힯㐀-鿿豈-﫿　-〿！-｠]")
 _TO_THE_LEFT = re.compile("[֐-ࣿיִ-﷿ﹰ-ﻼ]")
 _RUN_TO_THE_LEFT = re.compile(f"{_TO_THE_LEFT.pattern}(?:.*{_TO_THE_LEFT.pattern})?")
+# Characters that change the direction of what follows them (Unicode Annex 9, 2).
+_TURNING = re.compile("[\u200e\u200f\u202a-\u202e\u2066-\u2069]")
 _ARABIC = re.compile("[؀-ۿ]")
 
 
@@ -105,6 +107,8 @@ def _in_visual_order(words: str) -> str:
     """A run from right to left as it stands from left to right (Unicode Annex 9)."""
     from bidi.algorithm import get_display
 
+    # The library knows no isolates; and a name needs nobody to turn it round.
+    words = _TURNING.sub("", words)
     if _ARABIC.search(words):
         from arabic_reshaper import reshape
 

@@ -262,6 +262,8 @@ class VisitLine:
     technology: Technology
     started: datetime
     closed: datetime | None
+    hours: str = ""
+    """That the screen has run, as noted last."""
 
 
 @dataclass(frozen=True)

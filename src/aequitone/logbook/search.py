@@ -21,7 +21,7 @@ def find_visits(engine: Engine, unreadable: Unreadable, words: str, most: int, *
     visit, screen = model.Visit, model.Screen
     names = [table.name for table in (model.Client, model.StoredRoom, screen, model.Input, model.Memory)]
     query = (
-        select(visit.id, *names, screen.technology, visit.started, visit.closed)
+        select(visit.id, *names, screen.technology, visit.started, visit.closed, screen.hours)
         .join(model.Job, visit.job_id == model.Job.id)
         .join(model.Memory, model.Job.memory_id == model.Memory.id)
         .join(model.Input, model.Memory.input_id == model.Input.id)
@@ -48,6 +48,6 @@ def _lines(engine: Engine, query: Executable) -> list[VisitLine]:
     with Session(engine) as session:
         rows: Sequence[Any] = session.execute(query).all()
     return [
-        VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed)
-        for id_, client, room, name, input_, memory, technology, started, closed in rows
+        VisitLine(id_, client, room, name, input_, memory, technology_of(technology), started, closed, hours)
+        for id_, client, room, name, input_, memory, technology, started, closed, hours in rows
     ]

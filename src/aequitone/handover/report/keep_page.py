@@ -33,7 +33,7 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
     for part in parts:
         story += _copies(sheet, part)
     story += _switched_off(sheet, parts)
-    again = come_again(visit.closed or visit.started, visit.technology)
+    again = come_again(visit.closed or visit.started, visit.technology, visit.plate.hours)
     story += [
         sheet.heading("How to put it back"),
         sheet.words(

@@ -195,6 +195,8 @@ def _to_settle(debt: DebtRecord, left: int, message: str, undo: tuple[KeyHint, .
             hint(LEAVE_OFF, "leave off"),
             hint(CLIENT_CHOICE, "client's choice"),
             hint(TRY_IT, "measure what it does"),
+            _INPUTS,
+            _REPORT,
             *undo,
             _CONTROLS,
         ),

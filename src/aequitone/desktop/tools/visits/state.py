@@ -12,3 +12,5 @@ class VisitsPage:
     lines: tuple[VisitLine, ...] = ()
     due: tuple[str, ...] = ()
     """When to come again, for each line, where that is what is listed."""
+    why: tuple[str, ...] = ()
+    """The reasons, for each."""

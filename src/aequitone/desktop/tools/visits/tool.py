@@ -27,6 +27,8 @@ from aequitone.logbook.register import Named
 if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
 
+_Listed = tuple[tuple[VisitLine, ...], tuple[str, ...], tuple[str, ...]]
+"""Visits, and where they are listed by when to come again that in words, and why."""
 _KEPT = "What was there before is kept."
 # Lines of a list that somebody goes through; and all there are, where the newest of each screen is looked for.
 _MOST, _EVERY = 200, 100_000
@@ -55,6 +57,7 @@ class VisitsTool:
         self._by_due = False
         """Whether screens are listed by when to come again."""
         self._due: tuple[str, ...] = ()
+        self._why: tuple[str, ...] = ()
         self._conflict: Path | None = None
         """An archive whose controls differ from those here, of which it is asked what to do."""
 
@@ -114,13 +117,13 @@ class VisitsTool:
         asked = words, self._archived, self._by_due
         logbook = self.session.logbook
 
-        def work() -> tuple[tuple[VisitLine, ...], tuple[str, ...]]:
+        def work() -> _Listed:
             lines = logbook.find_visits(words, _EVERY if self._by_due else _MOST, away=asked[1])
-            return _by_due(lines) if asked[2] else (tuple(lines), ())
+            return _by_due(lines) if asked[2] else (tuple(lines), (), ())
 
-        def done(found: tuple[tuple[VisitLine, ...], tuple[str, ...]]) -> None:
+        def done(found: _Listed) -> None:
             if asked == (self.words, self._archived, self._by_due):
-                (self.lines, self._due), self.row = found, 0
+                (self.lines, self._due, self._why), self.row = found, 0
                 self.session.changed.emit()
 
         self.session.desk.do(work, done, self._failed)
@@ -128,6 +131,9 @@ class VisitsTool:
     def choose(self, row: int) -> None:
         """Look at a row."""
         self.row = row
+        if self._by_due:
+            # The panel says why this one is due.
+            self.session.changed.emit()
 
     @property
     def chosen(self) -> int | None:
@@ -136,11 +142,15 @@ class VisitsTool:
 
     def page(self) -> VisitsPage:
         """The list."""
-        return VisitsPage(self.lines, self._due)
+        return VisitsPage(self.lines, self._due, self._why)
 
     def as_text(self) -> str:
         """The list as text."""
-        rows = ((f"{v.started:%Y-%m-%d}", v.client, v.room, v.screen, v.input, v.memory) for v in self.lines)
+        due = self._due or ("",) * len(self.lines)
+        rows = (
+            (f"{v.started:%Y-%m-%d}", v.client, v.room, v.screen, v.input, v.memory, *filter(None, (words,)))
+            for v, words in zip(self.lines, due, strict=True)
+        )
         return "\n".join("\t".join(row) for row in rows) + "\n"
 
     def make_view(self) -> RoomView:
@@ -183,11 +193,13 @@ class VisitsTool:
                     hint(commands.CLOSE_TOOL, "back"),
                 ),
             )
+        if self._by_due and 0 <= self.row < len(self._why):
+            return self._panel_of_due(self._why[self.row], told)
         how = "Type any part of client, room, screen, input or memory; more words narrow the search."
         return PanelState(
             "Logbook",
             False,
-            (BigLine("Who is due" if self._by_due else "Archived visits" if self._archived else "Visits"),),
+            (BigLine("Archived visits" if self._archived else "Visits"),),
             f"{self.session.message} {how}".strip(),
             keys=(
                 hint(OPEN, "open the visit", main=True),
@@ -195,7 +207,7 @@ class VisitsTool:
                 hint(RENAME, "rename"),
                 hint(ARCHIVE, "restore the client" if self._archived else "archive the client"),
                 hint(SHOW_ARCHIVED, "current clients" if self._archived else "archived clients"),
-                hint(DUE, "all visits" if self._by_due else "who is due"),
+                hint(DUE, "who is due"),
                 hint(commands.IMPORT, "take a visit in"),
                 *((hint(UNDO_CHANGE, "undo"),) if self._undo else ()),
                 hint(commands.LOG, "open the log"),
@@ -203,6 +215,25 @@ class VisitsTool:
                 hint(commands.CLOSE_TOOL, "back"),
             ),
             outlook=told,
+        )
+
+    def _panel_of_due(self, why: str, found: str) -> PanelState:
+        """Who is due, and why the one that is chosen is."""
+        return PanelState(
+            "Logbook",
+            False,
+            (BigLine("Who is due"),),
+            f"{self.session.message} {why}".strip(),
+            keys=(
+                hint(OPEN, "open the visit", main=True),
+                hint(commands.NEW_VISIT, "new visit to this screen"),
+                hint(DUE, "all visits"),
+                hint(commands.COPY, "copy"),
+                hint(commands.CLOSE_TOOL, "back"),
+            ),
+            outlook=found.replace(" visits", " screens").replace(
+                ", newest first", ", those that wait longest first"
+            ),
         )
 
     def _keep_name(self) -> None:
@@ -279,7 +310,8 @@ class VisitsTool:
         self.session.say(f"{str(error).rstrip('.')}. {_KEPT}")
 
 
-def _by_due(lines: Sequence[VisitLine]) -> tuple[tuple[VisitLine, ...], tuple[str, ...]]:
-    """The newest visit of every screen by when to come again, and that in words."""
+def _by_due(lines: Sequence[VisitLine]) -> _Listed:
+    """The newest visit of every screen by when to come again, that in words, and why."""
     due, today = due_list(lines)[:_MOST], date.today()
-    return tuple(each.line for each in due), tuple(each.words(today) for each in due)
+    why = tuple(f"About {each.again.day:%B %Y}: {each.again.why}. {each.again.sooner_words}" for each in due)
+    return tuple(each.line for each in due), tuple(each.words(today) for each in due), why
