@@ -203,7 +203,7 @@ class VisitsTool:
             f"{self.session.message} {how}".strip(),
             keys=(
                 hint(OPEN, "open the visit", main=True),
-                hint(commands.NEW_VISIT, "new visit to this screen"),
+                hint(commands.NEW_VISIT, "visit it again"),
                 hint(RENAME, "rename"),
                 hint(ARCHIVE, "restore the client" if self._archived else "archive the client"),
                 hint(SHOW_ARCHIVED, "current clients" if self._archived else "archived clients"),
@@ -226,7 +226,7 @@ class VisitsTool:
             f"{self.session.message} {why}".strip(),
             keys=(
                 hint(OPEN, "open the visit", main=True),
-                hint(commands.NEW_VISIT, "new visit to this screen"),
+                hint(commands.NEW_VISIT, "visit it again"),
                 hint(DUE, "all visits"),
                 hint(commands.COPY, "copy"),
                 hint(commands.CLOSE_TOOL, "back"),

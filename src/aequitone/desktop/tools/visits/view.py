@@ -40,7 +40,8 @@ class VisitsView(QWidget):
         self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self._table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self._table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        for whole in (0, len(_HEADS) - 1):
+            self._table.horizontalHeader().setSectionResizeMode(whole, QHeaderView.ResizeMode.ResizeToContents)
         self._table.currentCellChanged.connect(lambda row, *_: self.chosen.emit(row))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
