@@ -278,7 +278,8 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
 def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(200.0))
+    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(40.0))
+    # Slow enough that the pass is not over before its bench has gone.
     server = BenchServer(standins)
     ports = tuple(int(address.split("::")[2]) for address in server.addresses)
     kinds = (InstrumentKind.METER, InstrumentKind.SOURCE)

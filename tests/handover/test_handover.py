@@ -1,15 +1,19 @@
 """What is handed over: pages, words, pictures, figures."""
 
 import csv
+import json
+import tempfile
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from functools import cache
 from pathlib import Path
 
 import numpy as np
 import pytest
 from pypdf import PdfReader
 from pypdfium2 import PdfDocument
+from tests.conftest import answer_checklist
 
 from aequitone.advice.technology import Technology
 from aequitone.colorimetry import D65
@@ -18,8 +22,9 @@ from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.picture import before_and_after, screen_light
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import grey_summary
-from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.shelf import CorrectionRecord
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
@@ -27,7 +32,8 @@ from aequitone.procedures.steps import Purpose
 from aequitone.reference import TARGETS, grey_errors, target_named
 from aequitone.signal import grey_levels
 from aequitone.signal.pictures.scene import still_life
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 TARGET = TARGETS["rec709-2.2"]
 LEVELS = grey_levels(11)
@@ -41,12 +47,25 @@ def grey(factors: tuple[float, float, float] = (1.0, 1.0, 1.0), black: float = 0
     return GreyPass(LEVELS, xyz, spread, errors, 0.0)
 
 
+@cache
+def _whole_rows() -> str:
+    """The rows of a visit with grey found, set and proven, as JSON: made once, and entered by whoever needs it."""
+    with tempfile.TemporaryDirectory() as folder:
+        logbook = open_logbook(Path(folder) / "logbook.sqlite")
+        scenario = load_scenario("demo")
+        begun, stand_in = begin_standin_visit(logbook, scenario, "demo", 4), build_bench(scenario, 4)
+        note_as_found(logbook, begun, stand_in.link.values())
+        answer_checklist(logbook, begun)
+        for kind in (AS_FOUND, WHITE, PROOF):
+            carry_out(logbook, begin(logbook, begun.id, kind), stand_in.bench(), NobodyThere())
+        rows = logbook.carrying.rows(begun.id)
+        logbook.close()
+    return json.dumps(rows)
+
+
 @pytest.fixture
-def whole_visit(logbook: Logbook, visit: VisitRecord, bench: Callable[[int], StandInBench]) -> VisitRecord:
-    stand_in = bench(4)
-    for kind in (AS_FOUND, WHITE, PROOF):
-        carry_out(logbook, begin(logbook, visit.id, kind), stand_in.bench(), NobodyThere())
-    return visit
+def whole_visit(logbook: Logbook) -> VisitRecord:
+    return logbook.visit(logbook.carrying.enter(json.loads(_whole_rows())))
 
 
 def pages_of(pdf: Path) -> list[str]:
