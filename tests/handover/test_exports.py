@@ -82,7 +82,7 @@ def test_one_comes_again_in_half_a_year_and_a_reason_is_said(technology: Technol
     projector = "projector" in technology.words
     assert ("lamp is changed" in again.sooner_words) is projector
     counted = come_again(datetime(2026, 8, 31, 12), technology, "1,480 h").sooner_words
-    assert ("counter stands at about 1\N{NO-BREAK SPACE}780 hours" in counted) is projector
+    assert ("counter reads about 1\N{NO-BREAK SPACE}780 hours" in counted) is projector
 
 
 def test_the_screen_that_waits_longest_is_due_first_and_each_stands_once() -> None:

@@ -21,7 +21,7 @@ class Carried(StrEnum):
     """The screen's own copying takes it along: to be looked at."""
     BY_HAND = "by hand"
     LOOK = "look, enter if other"
-    """Nobody has noted whether copying takes it along: to be looked at, and entered where it is otherwise."""
+    """Not known whether the screen's own copying takes it along: to be looked at, and entered if it differs."""
 
 
 class CopiedControl(Protocol):

@@ -3,7 +3,6 @@
 import re
 from dataclasses import dataclass
 
-from aequitone.colorimetry import White
 from aequitone.colorimetry.whites import daylight
 from aequitone.reference import Target, with_white
 
@@ -52,5 +51,4 @@ def own_target(reference: Target, wish: OwnWish) -> Target:
     """The reference with the white that is wished for; light is the job's own."""
     if not wish.kelvin:
         return reference
-    white = daylight(_DAYLIGHT + wish.kelvin)
-    return with_white(reference, White(white.name, white.x, white.y))
+    return with_white(reference, daylight(_DAYLIGHT + wish.kelvin))

@@ -4,7 +4,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from aequitone import __version__
-from aequitone.handover.coming_again import come_again
+from aequitone.handover.coming_again import visit_comes_again
 from aequitone.logbook import VisitRecord
 from aequitone.logbook.model import now
 from aequitone.logbook.records import local_time
@@ -15,7 +15,7 @@ def calendar_text(visit: VisitRecord) -> bytes:
     from icalendar import Calendar, Event
 
     left = visit.closed or visit.started
-    again = come_again(left, visit.technology, visit.plate.hours)
+    again = visit_comes_again(visit)
     event = Event()
     # The same visit makes the same entry: a calendar that takes it twice has it once.
     event.add("uid", f"visit-{visit.id}-{visit.started:%Y%m%dT%H%M%S}@aequitone")

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from aequitone.handover import words
-from aequitone.handover.coming_again import come_again
+from aequitone.handover.coming_again import visit_comes_again
 from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.letterhead import DEFAULT_COLOUR
 from aequitone.handover.letters import HOUSE, HOUSE_BOLD, in_one_font
@@ -35,7 +35,7 @@ def write_card(logbook: Logbook, visit_id: int, path: Path) -> None:
     if not noted:
         raise NothingToReportError("There is nothing for a card yet: no setting has been noted.")
     head, visit = logbook.letterheads.get(), noted[0].visit
-    again = come_again(visit.closed or visit.started, visit.technology)
+    again = visit_comes_again(visit)
     image = Image.new("RGB", (_WIDE, _MOST_HIGH), _PAPER)
     pen = _Pen(ImageDraw.Draw(image), head.colour or DEFAULT_COLOUR)
     pen.line(visit.screen, _TITLE, bold=True, coloured=True)
@@ -87,7 +87,7 @@ class _Pen:
 
 
 def _set(text: str, size: int, *, bold: bool) -> tuple[str, Any]:
-    """A line and the font that has most of its letters; what no font has is told by its code point."""
+    """A line, and the font to write it in; letters that no font of ours has are given as their code points."""
     told, file = in_one_font(text, HOUSE_BOLD if bold else HOUSE, bold=bold)
     return told, _font(file, size)
 

@@ -1,4 +1,4 @@
-"""What a client is told: three sentences, and what to expect in the first days. No words of the trade."""
+"""What the client is told, in plain words: three sentences, and what to expect in the first days."""
 
 from collections.abc import Mapping
 
@@ -14,7 +14,7 @@ from aequitone.reference import Verdict, target_named, verdict
 from aequitone.wording import and_listed
 
 _SEEN = {
-    Verdict.NOT_VISIBLE: "which nobody sees",
+    Verdict.NOT_VISIBLE: "too small to be seen",
     Verdict.SIDE_BY_SIDE: "which shows only beside a right screen",
     Verdict.VISIBLE: "which is plainly seen",
 }
@@ -104,7 +104,7 @@ def _now(proof: GreyPass) -> str:
 
 
 def _error_words(grey: GreyPass) -> str:
-    """The error of grey with what it means; black on white where there is none to tell."""
+    """The error of grey with what it means; or that it could not be told."""
     mean = grey.mean
     if mean != mean:
         return "its error could not be told"

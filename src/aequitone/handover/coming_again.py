@@ -8,7 +8,7 @@ from datetime import date, datetime
 from aequitone.advice.technology import Technology
 from aequitone.advice.templates import kind_of
 from aequitone.figures import grouped
-from aequitone.logbook.records import VisitLine, local_time
+from aequitone.logbook.records import VisitLine, VisitRecord, local_time
 
 _MONTHS = 6
 # In which a lamp loses light that is seen.
@@ -43,7 +43,7 @@ def come_again(left: datetime, technology: Technology, hours: str = "") -> ComeA
         sooner.append("screen or projector is moved")
         if run := re.search(r"\d[\d ,.']*", hours):
             counted = int(re.sub(r"\D", "", run[0]))
-            sooner.insert(1, f"its counter stands at about {grouped(counted + _LAMP_HOURS)} hours")
+            sooner.insert(1, f"its lamp counter reads about {grouped(counted + _LAMP_HOURS)} hours")
     elif kind == "tube television":
         why = "its guns age unevenly, and grey drifts with them"
         sooner.append("it is moved or comes near a magnet")
@@ -54,6 +54,11 @@ def come_again(left: datetime, technology: Technology, hours: str = "") -> ComeA
         why = "its backlight settles and ages, most in the first months"
         sooner.append("it is moved to another room")
     return ComeAgain(_months_on(local_time(left).date(), _MONTHS), why, tuple(sooner))
+
+
+def visit_comes_again(visit: VisitRecord) -> ComeAgain:
+    """When the screen of a visit should be looked at again: counted from its close, or from its start."""
+    return come_again(visit.closed or visit.started, visit.technology, visit.plate.hours)
 
 
 @dataclass(frozen=True)

@@ -27,7 +27,7 @@ class Export:
     """Writes it. Raises NothingToReportError with a sentence where there is nothing yet."""
 
     def name(self, logbook: Logbook, visit_id: int) -> str:
-        """What the file is called if nobody says otherwise."""
+        """The name that is proposed for the file."""
         visit = logbook.visit(visit_id)
         what = () if self.key == "archive" else (self.key,)
         return file_name((visit.client, visit.screen, f"{local_time(visit.started):%Y-%m-%d}", *what), self.suffix)

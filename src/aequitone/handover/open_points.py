@@ -129,7 +129,7 @@ def _made_good(snapshot: Snapshot, record: PassRecord) -> bool:
 
 
 def _cold(snapshot: Snapshot) -> str:
-    """That nobody noted whether the screen was warm, as a sentence; "" where it was noted."""
+    """A sentence where no note says that the screen was warm; "" where one does."""
     if snapshot.result(AS_FOUND) is None or is_warm(snapshot):
         return ""
     return "Whether the screen was warm was not noted."

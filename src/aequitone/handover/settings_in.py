@@ -9,7 +9,6 @@ from aequitone.handover.tables_in import NOTHING, rows_of
 from aequitone.logbook.records import ControlRecord
 
 _HEADS = ("control", "setting")
-_NAMED = 3
 
 
 def read_settings(path: Path, controls: Sequence[ControlRecord]) -> dict[Role, int]:

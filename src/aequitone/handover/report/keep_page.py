@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from aequitone.handover import words
-from aequitone.handover.coming_again import come_again
+from aequitone.handover.coming_again import visit_comes_again
 from aequitone.handover.report.part import Part
 from aequitone.handover.report.sheet import Sheet
 from aequitone.logbook.ledger import DebtAnswer
@@ -33,7 +33,7 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
     for part in parts:
         story += _copies(sheet, part)
     story += _switched_off(sheet, parts)
-    again = come_again(visit.closed or visit.started, visit.technology, visit.plate.hours)
+    again = visit_comes_again(visit)
     story += [
         sheet.heading("How to put it back"),
         sheet.words(

@@ -115,4 +115,4 @@ def _next(sheet: CopySheet, left: int, *, proven: bool) -> str:
         return "Everything is entered. A look compares with Proof, which was not measured yet."
     if not sheet.looked:
         return f"Everything is entered. Show {sheet.copy.name} through its device, and look at it."
-    return "Mend what was found, and look again." if sheet.wrong else "It is as the finished job is."
+    return "Correct what differs, and look again." if sheet.wrong else "It matches the finished job."

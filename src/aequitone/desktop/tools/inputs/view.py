@@ -4,19 +4,12 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
-    QLabel,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from aequitone.desktop.frame import theme
 from aequitone.desktop.tools.inputs.page import HEADS
 from aequitone.desktop.tools.inputs.state import InputsPage
+from aequitone.desktop.widgets.list_table import list_table
 
 _ROW, _MOST_ROWS = 30, 6
 _DONE = {True: "✓", False: "—", None: ""}
@@ -30,13 +23,13 @@ class InputsView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._page = InputsPage(at=-1)
-        self._others = _table(("Memory", "State"), "Memories of other inputs")
+        self._others = list_table(("Memory", "State"), "Memories of other inputs")
         self._title, self._looked = QLabel(), QLabel()
         self._title.setFont(theme.font(theme.TITLE, bold=True))
         self._looked.setFont(theme.font(theme.BODY))
         for label in (self._title, self._looked):
             label.setWordWrap(True)
-        self._sheet = _table(HEADS, "What is to be entered")
+        self._sheet = list_table(HEADS, "What is to be entered")
         self._sheet.cellClicked.connect(lambda row, _column: self.chosen.emit(row))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
@@ -65,20 +58,6 @@ class InputsView(QWidget):
 
     def focus_first(self) -> None:
         """Keys are the window's: nothing is typed here."""
-
-
-def _table(heads: tuple[str, ...], name: str) -> QTableWidget:
-    table = QTableWidget(0, len(heads))
-    table.setHorizontalHeaderLabels(heads)
-    table.verticalHeader().hide()
-    table.setAccessibleName(name)
-    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-    header = table.horizontalHeader()
-    header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-    header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-    return table
 
 
 def _fill(table: QTableWidget, rows: Sequence[tuple[str, ...]], strong: set[int] | None = None) -> None:

@@ -1,9 +1,10 @@
 """The list of jobs: a table that keys go through."""
 
 from PySide6.QtGui import QFont
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QTableWidgetItem, QVBoxLayout, QWidget
 
 from aequitone.desktop.tools.jobs.state import JobsPage
+from aequitone.desktop.widgets.list_table import list_table
 
 _HEADS = ("Memory", "Target", "State", "Minutes")
 
@@ -13,16 +14,7 @@ class JobsView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._table = QTableWidget(0, len(_HEADS))
-        self._table.setHorizontalHeaderLabels(_HEADS)
-        self._table.verticalHeader().hide()
-        self._table.setAccessibleName("Jobs of this visit")
-        self._table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        header = self._table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self._table = list_table(_HEADS, "Jobs of this visit")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
         layout.addWidget(self._table, 1)

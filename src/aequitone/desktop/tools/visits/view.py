@@ -3,16 +3,15 @@
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
-    QAbstractItemView,
     QHeaderView,
     QLineEdit,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
 from aequitone.desktop.tools.visits.state import VisitsPage
+from aequitone.desktop.widgets.list_table import list_table
 from aequitone.logbook.records import local_time
 
 _HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
@@ -32,13 +31,7 @@ class VisitsView(QWidget):
         self._search.setPlaceholderText("client, room, screen, input or memory")
         self._search.textEdited.connect(self.searched)
         self._search.installEventFilter(self)
-        self._table = QTableWidget(0, len(_HEADS))
-        self._table.setHorizontalHeaderLabels(_HEADS)
-        self._table.verticalHeader().hide()
-        self._table.setAccessibleName("Visits")
-        self._table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self._table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self._table = list_table(_HEADS, "Visits")
         self._table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         for whole in (0, len(_HEADS) - 1):
             self._table.horizontalHeader().setSectionResizeMode(whole, QHeaderView.ResizeMode.ResizeToContents)
