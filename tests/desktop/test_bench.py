@@ -1,5 +1,6 @@
 """The Bench, driven by keys: instruments added, tested, chosen, watched and corrected."""
 
+import threading
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -26,8 +27,32 @@ from aequitone.standins.shipped import shipped_text
 
 # A screen that settles at once in real time: the server's own clock is the one that runs fast.
 BRISK = 0.02
+# About the middle of As found by instruments: some six sleeps go into a reading.
+STALLS_AT = 80
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
+
+
+class StallingClock(PacedClock):
+    """A clock that holds its bench in the middle of a pass: none is over before its bench has gone."""
+
+    def __init__(self, sleeps: int) -> None:
+        super().__init__(40.0)
+        self._left = sleeps
+        self._going = threading.Event()
+
+    @property
+    def stalled(self) -> bool:
+        return self._left <= 0 and not self._going.is_set()
+
+    def go_on(self) -> None:
+        self._going.set()
+
+    def sleep(self, seconds: float) -> None:
+        super().sleep(seconds)
+        self._left -= 1
+        if self._left <= 0:
+            self._going.wait()
 
 
 @pytest.fixture
@@ -278,8 +303,8 @@ def test_instruments_are_added_by_address_and_a_pass_is_measured_with_them(
 def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=PacedClock(40.0))
-    # Slow enough that the pass is not over before its bench has gone.
+    clock = StallingClock(STALLS_AT)
+    standins = build_bench(load_scenario("demo"), visit.bench.seed, clock=clock)
     server = BenchServer(standins)
     ports = tuple(int(address.split("::")[2]) for address in server.addresses)
     kinds = (InstrumentKind.METER, InstrumentKind.SOURCE)
@@ -299,8 +324,10 @@ def test_a_bench_that_goes_away_in_a_pass_and_comes_back(
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     driver.press_for(commands.BEGIN)
-    driver.wait(lambda: bool(logbook.passes(visit.id)) and logbook.passes(visit.id)[0].readings > 4, "readings")
+    driver.wait(lambda: clock.stalled, "the middle of the pass")
+    assert 4 < logbook.passes(visit.id)[0].readings < 25
     server.close()
+    clock.go_on()
     driver.wait(
         lambda: any(hint.command == commands.TRY_AGAIN for hint in presenter.view().panel.keys), "the trouble"
     )

@@ -1,9 +1,11 @@
 """The stand-ins on sockets, spoken to by a program that knows only docs/bench-protocol.md."""
 
+import contextlib
 import itertools
 import re
 import socket
 import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -240,6 +242,37 @@ def test_a_message_cut_anywhere_is_understood(clients: Clients) -> None:
         meter.send(piece)
     assert meter.line().endswith(";METER")
     assert meter.line() == "1"
+
+
+def test_a_bench_that_went_away_answers_nobody_who_comes_back_at_once(standins: StandInBench) -> None:
+    server = BenchServer(standins)
+    port = int(server.addresses[0].split("::")[2])
+    answered: list[float] = []
+    closed = threading.Event()
+
+    def come_back() -> None:
+        """A program that connects anew, whenever it is cut."""
+        while not closed.is_set():
+            with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), timeout=5.0) as line:
+                while not closed.is_set():
+                    line.sendall(b"*OPC?\n")
+                    if not line.recv(16):
+                        break
+                    answered.append(time.monotonic())
+
+    programs = [threading.Thread(target=come_back) for _ in range(4)]
+    for program in programs:
+        program.start()
+    while len(answered) < 20:
+        time.sleep(0.001)
+    server.close()
+    gone = time.monotonic()
+    time.sleep(0.1)
+    closed.set()
+    for program in programs:
+        program.join(10)
+    # What was on its way as the bench went may still come in.
+    assert max(answered) < gone + 0.05
 
 
 def test_a_port_that_is_taken_is_said(standins: StandInBench) -> None:

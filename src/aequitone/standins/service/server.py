@@ -78,6 +78,10 @@ class _Connection(socketserver.BaseRequestHandler):
     def handle(self) -> None:
         self.request.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
         self.server.connections.add(self.request)
+        if self.server.closed:
+            # Taken in the moment the bench went away, and too late to be cut with the others.
+            self.server.connections.discard(self.request)
+            return
         messages = Messages()
         try:
             while chunk := self.request.recv(_CHUNK):
@@ -123,6 +127,7 @@ class _Server(socketserver.ThreadingTCPServer):
     def __init__(self, served: Served, port: int) -> None:
         self.served = served
         self.connections: set[socket.socket] = set()
+        self.closed = False
         super().__init__((HOST, port), _Connection)
 
 
@@ -156,10 +161,12 @@ class BenchServer:
                     connection.shutdown(socket.SHUT_RDWR)
 
     def close(self) -> None:
-        self.hang_up()
+        # No new connection before the old ones are cut: a program that reconnects at once finds nobody.
         for server in self._servers:
+            server.closed = True
             server.shutdown()
             server.server_close()
+        self.hang_up()
 
     def __enter__(self) -> "BenchServer":
         return self
