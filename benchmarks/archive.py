@@ -18,8 +18,8 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
-from aequitone.handover.archive import ConflictError, import_archive, write_archive
 from aequitone.handover.errors import ImportFailedError
+from aequitone.handover.files.archive import ConflictError, import_archive, write_archive
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.carrying import VisitThereError
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found

@@ -24,8 +24,8 @@ from benchmarks.attack_lines import answered, said, scenarios
 
 from aequitone.errors import AequitoneError
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.passes_in import import_pass
-from aequitone.handover.readings_in import parse
+from aequitone.handover.incoming.passes import import_pass
+from aequitone.handover.incoming.readings import parse
 from aequitone.logbook import LogbookError, open_logbook
 from aequitone.logbook.standin_visit import begin_standin_visit
 from aequitone.logbook.storage.files import is_sound, rows_in
@@ -173,8 +173,8 @@ def kills(folder: Path, count: int, rng: random.Random) -> Counter[str]:
     source = folder / "mine.csv"
     source.write_text(sound_texts()[0])
     code = (
-        "import sys, pathlib\nfrom aequitone.handover.passes_in import import_pass\n"
-        "from aequitone.handover.readings_in import read_file\nfrom aequitone.logbook import open_logbook\n"
+        "import sys, pathlib\nfrom aequitone.handover.incoming.passes import import_pass\n"
+        "from aequitone.handover.incoming.readings import read_file\nfrom aequitone.logbook import open_logbook\n"
         "from aequitone.passes import AS_FOUND\nlogbook = open_logbook(pathlib.Path(sys.argv[1]))\n"
         "visit = logbook.visit(int(sys.argv[2]))\nprint('ready', flush=True)\n"
         "while True:\n    import_pass(logbook, visit, AS_FOUND, read_file(pathlib.Path(sys.argv[3])), 'mine')\n"

@@ -12,8 +12,8 @@ import numpy as np
 
 from aequitone.advice.presets import Track, judged, judged_by_tone
 from aequitone.advice.roles import Role
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.presets import ChoicePlan, choose
 from aequitone.procedures.runner import NobodyThere, Runner

@@ -20,8 +20,8 @@ from benchmarks.white_balance import corrected
 from aequitone.advice.moves import ControlState, Move
 from aequitone.colorimetry import delta_e_2000
 from aequitone.instruments.ports import Bench
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.care import Care
 from aequitone.procedures.colour.colour_pass import ColourPlan, colour_pass
 from aequitone.procedures.colour.manage_plan import KnownColours, ManagePlan

@@ -16,7 +16,7 @@ from benchmarks.trust import with_part
 from aequitone.advice.gamuts import gamut_signals
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.care import CARE
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.presets import ChoicePlan, choose

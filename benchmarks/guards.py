@@ -21,7 +21,7 @@ from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover, Stop
 from aequitone.advice.two_point.responses import Responses
 from aequitone.instruments.ports import MeterNoise
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario

@@ -12,8 +12,8 @@ from benchmarks.white_balance import corrected
 from aequitone.advice.roles import Role, is_role, role_of
 from aequitone.advice.technology import dark_foot, has_fourth
 from aequitone.instruments.ports import Bench
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState

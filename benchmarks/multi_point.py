@@ -19,8 +19,8 @@ from aequitone.advice.points.near_black import NEAR_BLACK, wanted_light
 from aequitone.advice.points.planner import PointPlanner
 from aequitone.advice.roles import BIASES, TWO_POINT, Role, RoleKind, is_role, point_of, role_of
 from aequitone.instruments.ports import Bench
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading

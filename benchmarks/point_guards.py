@@ -17,7 +17,7 @@ from aequitone.advice.points.level import SURE, LevelResponses
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.instruments.ports import MeterNoise
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario

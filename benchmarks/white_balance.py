@@ -21,8 +21,8 @@ from aequitone.colorimetry import delta_e_itp
 from aequitone.colorimetry.correction import least_squares
 from aequitone.instruments.corrected import CorrectedMeter
 from aequitone.instruments.ports import Bench, MeterNoise
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.care import Care
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.colour_pairs import PAIR_COLOURS, read_colours

@@ -12,7 +12,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 from aequitone.advice.checklist import checklist
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.ledger import CheckState
+from aequitone.logbook.settings.ledger import CheckState
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.signal import Transfer
 from aequitone.standins.bench import StandInBench, build_bench

@@ -123,7 +123,7 @@ def run(
 ) -> None:
     """Drive a simulated visit without a window and write its summary."""
     gc.enable()
-    from aequitone.handover.jobs_in import read_jobs
+    from aequitone.handover.incoming.jobs import read_jobs
     from aequitone.headless import run as drive_visit
     from aequitone.standins.clock import PacedClock
 
@@ -249,7 +249,7 @@ def export(
 ) -> None:
     """Write a visit as a file for another program, another Aequitone, a calendar or a phone."""
     gc.enable()
-    from aequitone.handover.exports import export_named
+    from aequitone.handover.files.exports import export_named
 
     wanted = export_named(kind)
     book, number = _visit_of(logbook, visit)
@@ -269,7 +269,7 @@ def import_visit(
 ) -> None:
     """Take a visit into the logbook, whole or not at all."""
     gc.enable()
-    from aequitone.handover.archive import import_archive
+    from aequitone.handover.files.archive import import_archive
     from aequitone.logbook import open_logbook
 
     take = {"ask": None, "here": False, "file": True}
@@ -340,8 +340,8 @@ def pictures(
 ) -> None:
     """Write the test pictures as a pattern pack, for a stick or a disc."""
     gc.enable()
-    from aequitone.handover.pattern_pack import PackPlan, write_pack
-    from aequitone.handover.picture_files import VideoPlan
+    from aequitone.handover.files.pattern_pack import PackPlan, write_pack
+    from aequitone.handover.files.picture_files import VideoPlan
     from aequitone.signal import Container, MasteringLight, Range, SignalFormat, Transfer
 
     if range_ not in set(Range):

@@ -11,7 +11,7 @@ import numpy as np
 from aequitone.advice.answers.encoding import transfer_of
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.colorimetry.arrays import Array
-from aequitone.handover.jobs_in import JobWish
+from aequitone.handover.incoming.jobs import JobWish
 from aequitone.handover.summary import summary
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
@@ -41,6 +41,7 @@ from aequitone.reference import target_named
 from aequitone.signal import Transfer
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
+from aequitone.whole_file import write_whole
 
 ADJUSTED = (80.0, 30.0)
 LADDER = tuple(float(percent) for percent in range(100, 0, -10))
@@ -99,9 +100,7 @@ def run(
         told["truth"] = truth
     logbook.close()
     path = out / "summary.json"
-    fresh = path.with_suffix(".new")
-    fresh.write_text(json.dumps(result, indent=1, allow_nan=False) + "\n", "utf-8")
-    fresh.replace(path)
+    write_whole(path, json.dumps(result, indent=1, allow_nan=False) + "\n")
     return path
 
 

@@ -17,7 +17,7 @@ from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.session.operator import AskMove, AskReading
 from aequitone.logbook import BenchChoice, open_logbook
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.logbook.standin_visit import note_as_found
 from aequitone.reference import target_named
 from aequitone.signal import Patch, Range, signal_of, window_rect

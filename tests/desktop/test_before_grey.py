@@ -25,8 +25,8 @@ from aequitone.desktop.tools.controls import commands as controls_commands
 from aequitone.desktop.tools.visits import commands as visits_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, PassState, VisitRecord, open_logbook
-from aequitone.logbook.ledger import CheckState, DebtAnswer
 from aequitone.logbook.records import Connection
+from aequitone.logbook.settings.ledger import CheckState, DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out
 from aequitone.procedures.runner import NobodyThere

@@ -25,8 +25,8 @@ from aequitone.desktop.tools.jobs import commands as jobs_commands
 from aequitone.desktop.window import MainWindow
 from aequitone.handover.report import make_report
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.ledger import FOUND_REASON, OpenDebtsError
 from aequitone.logbook.records import Connection
+from aequitone.logbook.settings.ledger import FOUND_REASON, OpenDebtsError
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,

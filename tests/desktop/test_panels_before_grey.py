@@ -26,8 +26,8 @@ from aequitone.desktop.tools.inputs.commands import INPUTS
 from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import FOUND_REASON, CheckState, DebtAnswer
 from aequitone.logbook.records import Connection
+from aequitone.logbook.settings.ledger import FOUND_REASON, CheckState, DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import (
     AS_FOUND,

@@ -13,7 +13,7 @@ from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.tools.visits import commands as visits_commands
 from aequitone.desktop.window import MainWindow
-from aequitone.handover.archive import write_archive
+from aequitone.handover.files.archive import write_archive
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.register import Named
 from aequitone.logbook.standin_visit import begin_standin_visit

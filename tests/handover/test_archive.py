@@ -12,11 +12,10 @@ from typing import Any
 import pytest
 from benchmarks.archive import archived, damaged, outcome
 from tests.contents import contents
-from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
 
-from aequitone.handover.archive import ConflictError, import_archive, read_archive, write_archive
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.visit_file import visit_schema, visit_text
+from aequitone.handover.files.archive import ConflictError, import_archive, read_archive, write_archive
+from aequitone.handover.files.visit_file import visit_schema, visit_text
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.carrying import VisitThereError
 from aequitone.passes import AS_FOUND, PROOF, WHITE, load_snapshot
@@ -25,7 +24,7 @@ DOCS = Path(__file__).parents[2] / "docs"
 
 
 @pytest.fixture
-def archive(logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path) -> Path:  # noqa: F811
+def archive(logbook: Logbook, whole_visit: VisitRecord, tmp_path: Path) -> Path:
     logbook.letterheads.keep_notes(whole_visit.id, "Ring twice.")
     path = tmp_path / "visit.zip"
     write_archive(logbook, whole_visit.id, path)
@@ -45,7 +44,7 @@ def other(tmp_path: Path) -> Logbook:
 
 def test_there_and_back_it_is_the_same(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     archive: Path,
     other: Logbook,
     tmp_path: Path,
@@ -195,7 +194,7 @@ def test_the_schema_in_the_docs_is_that_of_the_program() -> None:
     assert json.loads((DOCS / "visit.schema.json").read_text("utf-8")) == visit_schema()
 
 
-def test_the_json_keeps_to_its_schema(logbook: Logbook, whole_visit: VisitRecord) -> None:  # noqa: F811
+def test_the_json_keeps_to_its_schema(logbook: Logbook, whole_visit: VisitRecord) -> None:
     whole = json.loads(visit_text(logbook.carrying.rows(whole_visit.id)))
     tables = visit_schema()["properties"]["tables"]
     assert set(whole) == {"format", "version", "tables"}

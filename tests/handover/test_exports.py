@@ -15,19 +15,18 @@ from icalendar import Calendar
 from PIL import Image
 from pypdf import PdfReader
 from tests.handover.nasty import FORMULAS, LONG, MARKUP, PATHS, TO_THE_LEFT
-from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
 
 from aequitone.advice.technology import TECHNOLOGIES, Technology
 from aequitone.handover import words
-from aequitone.handover.calendar import calendar_text
 from aequitone.handover.coming_again import come_again, due_list
 from aequitone.handover.errors import NothingToReportError
-from aequitone.handover.exports import EXPORTS, export_named
-from aequitone.handover.names import file_name
+from aequitone.handover.files.calendar import calendar_text
+from aequitone.handover.files.exports import EXPORTS, export_named
+from aequitone.handover.files.names import file_name
+from aequitone.handover.files.spreadsheet import write_spreadsheet
 from aequitone.handover.report import make_report
 from aequitone.handover.report.document import written
 from aequitone.handover.report.sheet import Sheet
-from aequitone.handover.spreadsheet import write_spreadsheet
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.letterheads import Letterhead
 from aequitone.logbook.records import VisitLine
@@ -37,7 +36,7 @@ from aequitone.passes import PROOF, load_snapshot
 
 def test_the_spreadsheet_has_typed_cells_headings_that_stay_and_charts(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     path = tmp_path / "visit.xlsx"
@@ -60,7 +59,7 @@ def test_the_spreadsheet_has_typed_cells_headings_that_stay_and_charts(
 @pytest.mark.skipif(not shutil.which("soffice"), reason="LibreOffice is not here")
 def test_another_program_opens_the_spreadsheet(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     path = tmp_path / "visit.xlsx"
@@ -103,7 +102,7 @@ def test_the_screen_that_waits_longest_is_due_first_and_each_stands_once() -> No
 
 def test_the_next_visit_is_an_entry_that_calendars_read(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
 ) -> None:
     calendar = Calendar.from_ical(calendar_text(logbook.visit(whole_visit.id)))
     (event,) = calendar.walk("VEVENT")
@@ -126,7 +125,7 @@ def test_before_anything_was_measured_there_is_nothing_to_export(
 
 def test_the_card_names_every_setting_and_grows_with_them(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     export_named("card").write(logbook, whole_visit.id, tmp_path / "card.png")
@@ -161,7 +160,7 @@ def renamed(logbook: Logbook, visit: VisitRecord, name: str) -> None:
 
 def test_fifty_formulas_are_words_in_every_table(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     assert len(FORMULAS) == 50
@@ -186,7 +185,7 @@ def test_fifty_formulas_are_words_in_every_table(
 
 def test_fifty_pieces_of_markup_are_words_on_every_page(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     assert len(MARKUP) == 50
@@ -215,7 +214,7 @@ def test_fifty_pieces_of_markup_are_words_on_every_page(
 
 def test_fifty_names_from_right_to_left_and_fifty_long_ones_are_kept_whole(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     assert (len(TO_THE_LEFT), len(LONG)) == (50, 50)
@@ -249,7 +248,7 @@ def test_fifty_names_from_right_to_left_and_fifty_long_ones_are_kept_whole(
 
 def test_every_export_has_a_telling_name_and_is_written(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     for export in EXPORTS:

@@ -1,19 +1,15 @@
 """What is handed over: pages, words, pictures, figures."""
 
 import csv
-import json
-import tempfile
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
-from functools import cache
 from pathlib import Path
 
 import numpy as np
 import pytest
 from pypdf import PdfReader
 from pypdfium2 import PdfDocument
-from tests.conftest import answer_checklist
 
 from aequitone.advice.technology import Technology
 from aequitone.colorimetry import D65
@@ -22,18 +18,16 @@ from aequitone.handover.errors import NothingToReportError
 from aequitone.handover.picture import before_and_after, screen_light
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import grey_summary
-from aequitone.logbook import Logbook, VisitRecord, open_logbook
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.shelf import CorrectionRecord
-from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.passes import AS_FOUND, PROOF, WHITE, begin, carry_out, load_snapshot
+from aequitone.passes import AS_FOUND, PROOF, begin, carry_out, load_snapshot
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.steps import Purpose
 from aequitone.reference import TARGETS, grey_errors, target_named
 from aequitone.signal import grey_levels
 from aequitone.signal.pictures.scene import still_life
-from aequitone.standins.bench import StandInBench, build_bench
-from aequitone.standins.scenario import load_scenario
+from aequitone.standins.bench import StandInBench
 
 TARGET = TARGETS["rec709-2.2"]
 LEVELS = grey_levels(11)
@@ -45,27 +39,6 @@ def grey(factors: tuple[float, float, float] = (1.0, 1.0, 1.0), black: float = 0
     spread = np.full_like(xyz, sd)
     errors = grey_errors(LEVELS, xyz, TARGET, white=float(xyz[0, 1]), black=black, sd=spread)
     return GreyPass(LEVELS, xyz, spread, errors, 0.0)
-
-
-@cache
-def _whole_rows() -> str:
-    """The rows of a visit with grey found, set and proven, as JSON: made once, and entered by whoever needs it."""
-    with tempfile.TemporaryDirectory() as folder:
-        logbook = open_logbook(Path(folder) / "logbook.sqlite")
-        scenario = load_scenario("demo")
-        begun, stand_in = begin_standin_visit(logbook, scenario, "demo", 4), build_bench(scenario, 4)
-        note_as_found(logbook, begun, stand_in.link.values())
-        answer_checklist(logbook, begun)
-        for kind in (AS_FOUND, WHITE, PROOF):
-            carry_out(logbook, begin(logbook, begun.id, kind), stand_in.bench(), NobodyThere())
-        rows = logbook.carrying.rows(begun.id)
-        logbook.close()
-    return json.dumps(rows)
-
-
-@pytest.fixture
-def whole_visit(logbook: Logbook) -> VisitRecord:
-    return logbook.visit(logbook.carrying.enter(json.loads(_whole_rows())))
 
 
 def pages_of(pdf: Path) -> list[str]:

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from aequitone.handover.jobs_in import JobsFileError, read_jobs
+from aequitone.handover.incoming.jobs import JobsFileError, read_jobs
 from aequitone.headless import run
 
 JOBS = """

@@ -6,7 +6,6 @@ from pathlib import Path
 import pytest
 from PIL import Image
 from pypdf import PdfReader
-from tests.handover.test_handover import whole_visit  # noqa: F401 - a fixture
 
 from aequitone.handover.letterhead import DEFAULT_COLOUR, LetterheadError, checked
 from aequitone.handover.report import make_report
@@ -46,7 +45,7 @@ def test_the_default_colour_is_within_its_own_limits() -> None:
 
 def test_it_is_kept_and_stands_on_the_first_page(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     wanted = checked(
@@ -79,7 +78,7 @@ def test_it_is_kept_and_stands_on_the_first_page(
 
 def test_without_one_nothing_stands_over_the_page(
     logbook: Logbook,
-    whole_visit: VisitRecord,  # noqa: F811
+    whole_visit: VisitRecord,
     tmp_path: Path,
 ) -> None:
     assert logbook.letterheads.get() == Letterhead()

@@ -17,8 +17,8 @@ from aequitone.handover.open_points import open_points, proof_heading
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import summary
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import FOUND_REASON
 from aequitone.logbook.records import PassState
+from aequitone.logbook.settings.ledger import FOUND_REASON
 from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, Snapshot, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench

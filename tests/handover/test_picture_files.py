@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from aequitone.advice.last_look import PERCENTS
-from aequitone.handover.pattern_pack import CODES, LIST, PackPlan, write_pack
-from aequitone.handover.picture_files import (
+from aequitone.handover.files.pattern_pack import CODES, LIST, PackPlan, write_pack
+from aequitone.handover.files.picture_files import (
     VideoPlan,
     read_png,
     read_video,

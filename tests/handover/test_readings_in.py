@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 from tests.contents import contents
 
-from aequitone.handover.csv import write_readings
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.passes_in import import_pass
-from aequitone.handover.readings_in import parse, read_file
-from aequitone.handover.readings_out import write_cgats
+from aequitone.handover.files.csv import write_readings
+from aequitone.handover.files.readings_out import write_cgats
+from aequitone.handover.incoming.passes import import_pass
+from aequitone.handover.incoming.readings import parse, read_file
 from aequitone.logbook import Logbook, VisitRecord, journal
 from aequitone.passes import (
     AS_FOUND,

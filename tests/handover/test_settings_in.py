@@ -6,7 +6,7 @@ import pytest
 
 from aequitone.advice.roles import Role
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.settings_in import read_settings
+from aequitone.handover.incoming.settings import read_settings
 from aequitone.logbook.records import ControlRecord
 
 CONTROLS = (

@@ -6,11 +6,11 @@ import pytest
 
 from aequitone.advice.checklist import MODE, WARM_UP
 from aequitone.advice.roles import Role
-from aequitone.handover.csv import write_readings
+from aequitone.handover.files.csv import write_readings
 from aequitone.handover.summary import summary
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.jobs import JobTakenError
-from aequitone.logbook.ledger import FOUND_REASON, CheckState, DebtAnswer, OpenDebtsError
+from aequitone.logbook.settings.ledger import FOUND_REASON, CheckState, DebtAnswer, OpenDebtsError
 from aequitone.logbook.standin_visit import begin_standin_visit
 from aequitone.passes import AS_FOUND, WHITE, NotReadyError, begin, carry_out, load_snapshot
 from aequitone.passes import MODE as MODE_PASS

@@ -70,7 +70,7 @@ PUT_BACK = """
 import sys
 from pathlib import Path
 from aequitone.logbook import open_logbook
-from aequitone.logbook.moments import moments
+from aequitone.logbook.settings.moments import moments
 from aequitone.passes import begin_put_back, carry_out, go_on
 from aequitone.logbook.standin_visit import nvram_path
 from aequitone.procedures.runner import NobodyThere

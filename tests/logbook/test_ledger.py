@@ -11,7 +11,8 @@ from aequitone.advice.roles import Role
 from aequitone.advice.scopes import Copied, Reach, Scope, Signals, usual_scope
 from aequitone.advice.technology import Technology
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.ledger import (
+from aequitone.logbook.records import Plate
+from aequitone.logbook.settings.ledger import (
     FOUND_REASON,
     ON_AGAIN,
     PREPARED,
@@ -20,8 +21,7 @@ from aequitone.logbook.ledger import (
     DebtAnswer,
     OpenDebtsError,
 )
-from aequitone.logbook.moments import differing, moments
-from aequitone.logbook.records import Plate
+from aequitone.logbook.settings.moments import differing, moments
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.logbook.storage.opening import _upgrade
 from aequitone.passes import (

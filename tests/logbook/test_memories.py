@@ -7,7 +7,7 @@ import pytest
 
 from aequitone.advice.roles import Role
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.ledger import DebtAnswer
+from aequitone.logbook.settings.ledger import DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, NotReadyError, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere

@@ -14,7 +14,7 @@ from aequitone.advice.answers.shoulder import ShoulderKind
 from aequitone.advice.roles import BIASES, GAINS, Role
 from aequitone.colorimetry import P3, REC2020, Formula
 from aequitone.colorimetry.transfer import pq_light
-from aequitone.handover.jobs_in import JobWish
+from aequitone.handover.incoming.jobs import JobWish
 from aequitone.handover.report import make_report
 from aequitone.headless import run
 from aequitone.logbook import Logbook, open_logbook

@@ -10,7 +10,7 @@ from aequitone.advice.levels import LightSweep, Position
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.levels.levels import levels, plan_white, reserve_of
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState, best_window

@@ -4,7 +4,7 @@ import pytest
 
 from aequitone.advice.roles import role_of
 from aequitone.logbook import Logbook, open_logbook
-from aequitone.logbook.ledger import DebtAnswer
+from aequitone.logbook.settings.ledger import DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import TRIED, NotReadyError, begin_try, carry_out, load_snapshot, tried_words
 from aequitone.procedures.preparation.try_feature import Tried

@@ -13,7 +13,7 @@ from aequitone.advice.roles import GAINS, TWO_POINT, Role
 from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.noise import NoiseModel

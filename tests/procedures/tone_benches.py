@@ -6,7 +6,7 @@ import numpy as np
 
 from aequitone.advice.points import ladder_of
 from aequitone.advice.roles import BIASES, Role, is_role, point_of, role_of
-from aequitone.logbook.menus import control_of
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone

@@ -5,8 +5,8 @@ from typing import Any
 
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role, point_of
 from aequitone.figures import light_words
-from aequitone.logbook.ledger import DebtAnswer, standing
 from aequitone.logbook.records import PassRecord, PassState
+from aequitone.logbook.settings.ledger import DebtAnswer, standing
 from aequitone.passes import (
     AS_FOUND,
     LEVELS,

@@ -11,7 +11,7 @@ from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role, role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
-from aequitone.logbook.ledger import add_setting
+from aequitone.logbook.settings.ledger import add_setting
 from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading

@@ -206,6 +206,11 @@ class VisitRecord:
     notes: str = ""
     """The calibrator's own, for the report."""
 
+    @property
+    def name(self) -> str:
+        """The memory with its input, as a job is called."""
+        return f"{self.memory}, {self.input}"
+
 
 @dataclass(frozen=True)
 class JobRecord:
@@ -237,6 +242,11 @@ class JobRecord:
     """Of each kind of pass that was done for it, the number of the newest."""
     turned: int = 0
     """The number of the newest of its passes in which a control was turned; 0 where none was."""
+
+    @property
+    def name(self) -> str:
+        """The memory with its input, as a job is called."""
+        return f"{self.memory}, {self.input}"
 
     @property
     def transfer(self) -> Transfer:

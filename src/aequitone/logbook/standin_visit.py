@@ -3,9 +3,9 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.logbook.menus import control_of, is_noted
 from aequitone.logbook.records import BenchChoice, Connection, VisitRecord
+from aequitone.logbook.settings.ledger import FOUND_REASON
+from aequitone.logbook.settings.menus import control_of, is_noted
 from aequitone.logbook.store import Logbook
 
 if TYPE_CHECKING:

@@ -16,9 +16,7 @@ from aequitone.colorimetry import Formula
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import journal, model
 from aequitone.logbook.carrying import Carrying
-from aequitone.logbook.copies import Copies
 from aequitone.logbook.jobs import Jobs, add_job, current_job, found_or_made, stop_of
-from aequitone.logbook.ledger import Ledger
 from aequitone.logbook.letterheads import Letterheads
 from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import (
@@ -33,6 +31,8 @@ from aequitone.logbook.records import (
 from aequitone.logbook.register import Register
 from aequitone.logbook.rows import bench_row, control_record, pass_record, visit_record
 from aequitone.logbook.search import find_visits
+from aequitone.logbook.settings.copies import Copies
+from aequitone.logbook.settings.ledger import Ledger
 from aequitone.logbook.shelf import Shelf
 from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded

@@ -19,21 +19,21 @@ from aequitone.passes.carrying_out import (
 )
 from aequitone.passes.colour_management import MANAGEMENT, has_management, management_plan
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT, colour_plan
-from aequitone.passes.copying import CopySheet, copy_sheets
-from aequitone.passes.features import TRIED, begin_try, tried_words
+from aequitone.passes.comparing.copying import CopySheet, copy_sheets
+from aequitone.passes.comparing.features import TRIED, begin_try, tried_words
+from aequitone.passes.comparing.last_look import LAST_LOOK, unlooked
+from aequitone.passes.comparing.verify import VERIFY, begin_verify, verified, verify_plan
+from aequitone.passes.comparing.watched import WATCHED
+from aequitone.passes.comparing.what_if import WHAT_IF, begin_what_if
 from aequitone.passes.grey import AS_FOUND, PROOF, grey_plan
 from aequitone.passes.hdr import PEAK, shoulder_of
 from aequitone.passes.kept import KeptError, from_json, to_json
-from aequitone.passes.last_look import LAST_LOOK, unlooked
 from aequitone.passes.levels import LEVELS
 from aequitone.passes.preparation import ROOM, UNIFORMITY, WARM_UP
 from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_snapshot
 from aequitone.passes.tone import TONE
-from aequitone.passes.verify import VERIFY, begin_verify, verified, verify_plan
-from aequitone.passes.watched import WATCHED
-from aequitone.passes.what_if import WHAT_IF, begin_what_if
 from aequitone.passes.white import WHITE, white_state
 
 PASSES: tuple[PassType[Any, Any], ...] = (

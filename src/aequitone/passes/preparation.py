@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from aequitone.advice import checklist
-from aequitone.logbook.ledger import CheckState
+from aequitone.logbook.settings.ledger import CheckState
 from aequitone.passes.base import PassType
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace

@@ -6,7 +6,7 @@ from functools import partial
 from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook
-from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.logbook.settings.ledger import FOUND_REASON
 from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot

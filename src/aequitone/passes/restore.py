@@ -2,7 +2,7 @@
 
 from aequitone.advice.roles import Role
 from aequitone.logbook import Logbook
-from aequitone.logbook.moments import Moment
+from aequitone.logbook.settings.moments import Moment
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.carrying_out import PreparedPass, begin_planned
 from aequitone.passes.snapshot import Snapshot, load_snapshot
@@ -54,7 +54,7 @@ def begin_copy(logbook: Logbook, visit_id: int, job_id: int) -> PreparedPass[Put
     """
     snapshot, other = (load_snapshot(logbook, visit_id, advice=False, job_id=job) for job in (None, job_id))
     now, there = snapshot.settings, other.settings
-    name = f"{other.visit.memory}, {other.visit.input}"
+    name = other.visit.name
     if there.keys() - now.keys():
         raise NotReadyError(f"Note at Arrive how {snapshot.visit.memory} was found; then it can be changed.")
     off = [

@@ -8,9 +8,9 @@ from typing import Any, TypeVar
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import Formula
 from aequitone.logbook import Logbook
-from aequitone.logbook.copies import CopyRecord
-from aequitone.logbook.ledger import CheckRecord, DebtRecord, SettingRecord, standing
 from aequitone.logbook.records import ControlRecord, JobRecord, PassRecord, PassState, VisitRecord
+from aequitone.logbook.settings.copies import CopyRecord
+from aequitone.logbook.settings.ledger import CheckRecord, DebtRecord, SettingRecord, standing
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes.base import PassType
 from aequitone.passes.kept import KeptError, from_json
@@ -198,6 +198,14 @@ def load_as_given(logbook: Logbook, visit_id: int, job_id: int) -> Snapshot:
     return load_snapshot(logbook, visit_id, job_id=job_id)
 
 
+def given_result(record: PassRecord, kind: PassType[Any, R]) -> R | None:
+    """What a pass came to, as given on the day; None where that was not kept, or cannot be read any more."""
+    try:
+        return from_json(kind.result, record.result) if record.result is not None else None
+    except KeptError:
+        return None
+
+
 def _outcome(logbook: Logbook, records: list[PassRecord], kind: PassType[Any, Any], *, advice: bool) -> Outcome:
     done = next((record for record in reversed(records) if record.state is PassState.DONE), None)
     running = next((record for record in reversed(records) if record.state is PassState.RUNNING), None)
@@ -207,7 +215,7 @@ def _outcome(logbook: Logbook, records: list[PassRecord], kind: PassType[Any, An
     progress = _replayed(logbook, running, kind)[1] if running is not None and work_out else None
     if done is None:
         return Outcome(progress=progress)
-    given = _once(logbook, "given", done, lambda: _given(done, kind))
+    given = _once(logbook, "given", done, lambda: given_result(done, kind))
     recomputed = _replayed(logbook, done, kind)[0] if work_out else None
     recovered = None
     if given is None and recomputed is None and work_out:
@@ -224,13 +232,6 @@ def _once(logbook: Logbook, what: str, record: PassRecord, work: Callable[[], An
             return made
         logbook.understood[key] = made
     return logbook.understood[key]
-
-
-def _given(record: PassRecord, kind: PassType[Any, Any]) -> Any:
-    try:
-        return from_json(kind.result, record.result) if record.result is not None else None
-    except KeptError:
-        return None
 
 
 def _replayed(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) -> tuple[Any, object]:

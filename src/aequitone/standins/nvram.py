@@ -3,6 +3,8 @@
 import json
 from pathlib import Path
 
+from aequitone.whole_file import write_whole
+
 
 class Nvram:
     """Settings by role in a small JSON file, replaced whole so that it is never half-written."""
@@ -26,6 +28,4 @@ class Nvram:
         if self._path is None:
             return
         self._path.parent.mkdir(parents=True, exist_ok=True)
-        fresh = self._path.with_suffix(".new")
-        fresh.write_text(json.dumps(settings, indent=1), "utf-8")
-        fresh.replace(self._path)
+        write_whole(self._path, json.dumps(settings, indent=1))

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator, model_valida
 from aequitone.advice.roles import Role, in_ledger, is_role, role_of
 from aequitone.advice.technology import Technology
 from aequitone.errors import AequitoneError
-from aequitone.handover.toml_in import read_toml
+from aequitone.handover.incoming.toml import read_toml
 from aequitone.logbook.records import PRECISIONS, ControlRecord
 from aequitone.passes import COPIED, PASSES, PUT_BACK
 from aequitone.reference import target_named

@@ -13,8 +13,8 @@ from aequitone.handover.summary import summary
 from aequitone.instruments.opening import Opened, opened_meter, opened_screen, opened_source
 from aequitone.instruments.ports import Bench, Clock
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
-from aequitone.logbook.menus import control_of, is_noted
 from aequitone.logbook.records import BenchChoice, Connection
+from aequitone.logbook.settings.menus import control_of, is_noted
 from aequitone.logbook.shelf import InstrumentKind
 from aequitone.logbook.standin_visit import note_as_found
 from aequitone.logbook.storage.lease import VisitLease
@@ -24,6 +24,7 @@ from aequitone.procedures.runner import Event, NobodyThere, Operator, StepDone
 from aequitone.procedures.steps import Note, Progress, Turn
 from aequitone.standins.clock import PacedClock
 from aequitone.terminal.plan_file import KINDS, PlanFileError, VisitPlan
+from aequitone.whole_file import write_whole
 
 Say = Callable[[str], None]
 
@@ -76,10 +77,7 @@ def make_visit(
 
 
 def _written(path: Path, result: dict[str, Any]) -> Path:
-    """Write the summary whole or not at all."""
-    fresh = path.with_suffix(".new")
-    fresh.write_text(json.dumps(result, indent=1, allow_nan=False) + "\n", "utf-8")
-    fresh.replace(path)
+    write_whole(path, json.dumps(result, indent=1, allow_nan=False) + "\n")
     return path
 
 

@@ -17,8 +17,8 @@ def import_pass_from(session: Session, kind: PassType[Any, Any], path: Path) -> 
 
     def work() -> Snapshot:
         # Imported here: a start without files does without them.
-        from aequitone.handover.passes_in import import_pass
-        from aequitone.handover.readings_in import read_file
+        from aequitone.handover.incoming.passes import import_pass
+        from aequitone.handover.incoming.readings import read_file
 
         import_pass(session.logbook, visit, kind, read_file(path), path.name)
         return load_snapshot(session.logbook, visit.id)

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from aequitone.handover.csv import write_readings
 from aequitone.handover.errors import NothingToReportError
+from aequitone.handover.files.csv import write_readings
+from aequitone.handover.files.readings_out import write_cgats
 from aequitone.handover.letterhead import exposure_of
 from aequitone.handover.picture import before_and_after
-from aequitone.handover.readings_out import write_cgats
 from aequitone.handover.report.client_page import client_page
 from aequitone.handover.report.document import written
 from aequitone.handover.report.keep_page import keep_page
@@ -20,6 +20,7 @@ from aequitone.logbook import Logbook
 from aequitone.logbook.letterheads import Letterhead
 from aequitone.logbook.records import local_time
 from aequitone.passes import AS_FOUND, Snapshot, load_as_given
+from aequitone.whole_file import write_whole
 
 
 @dataclass(frozen=True)
@@ -56,10 +57,7 @@ def make_report(logbook: Logbook, visit_id: int, out: Path, *, glances: bool = F
         parts.append(_part(snapshot, out, "" if number == 1 else f"-{number}", letterhead))
     pdf = out / "report.pdf"
     # Written whole or not at all: a client's report is never half a file.
-    content = render(parts, letterhead)
-    fresh = pdf.with_suffix(".new")
-    fresh.write_bytes(content)
-    fresh.replace(pdf)
+    write_whole(pdf, render(parts, letterhead))
     return ReportFiles(pdf, csv, parts[0].before, parts[0].after)
 
 

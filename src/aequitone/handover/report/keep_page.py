@@ -7,7 +7,7 @@ from aequitone.handover import words
 from aequitone.handover.coming_again import visit_comes_again
 from aequitone.handover.report.part import Part
 from aequitone.handover.report.sheet import Sheet
-from aequitone.logbook.ledger import DebtAnswer
+from aequitone.logbook.settings.ledger import DebtAnswer
 from aequitone.passes import PEAK, copy_sheets
 
 _ANSWERS = {

@@ -20,7 +20,7 @@ class Part:
     @property
     def name(self) -> str:
         """Its memory and input."""
-        return f"{self.snapshot.visit.memory}, {self.snapshot.visit.input}"
+        return self.snapshot.visit.name
 
 
 def lights(snapshot: Snapshot) -> tuple[ScreenLight | None, ScreenLight | None]:

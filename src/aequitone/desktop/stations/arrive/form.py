@@ -11,9 +11,9 @@ from aequitone.desktop.stations.arrive.colours_form import ColoursDraft, checked
 from aequitone.desktop.stations.arrive.many_form import whole
 from aequitone.desktop.stations.arrive.points_form import PointsDraft, checked, points_of
 from aequitone.logbook import BenchChoice, ControlRecord
-from aequitone.logbook.menus import control_of
 from aequitone.logbook.naming import checked_name
 from aequitone.logbook.records import Connection, Plate
+from aequitone.logbook.settings.menus import control_of
 from aequitone.passes import Snapshot
 from aequitone.reference import DEFAULT_TARGET, target_named
 from aequitone.wording import listed

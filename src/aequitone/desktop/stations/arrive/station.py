@@ -24,12 +24,12 @@ from aequitone.desktop.stations.arrive.form import (
 from aequitone.desktop.stations.arrive.panel import arrive
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.logbook import BenchChoice, ControlRecord, Logbook
-from aequitone.logbook.ledger import FOUND_REASON
-from aequitone.logbook.moments import strayed, strayed_words
 from aequitone.logbook.records import Connection
 from aequitone.logbook.register import Named
+from aequitone.logbook.settings.ledger import FOUND_REASON
+from aequitone.logbook.settings.moments import strayed, strayed_words
 from aequitone.passes import AS_FOUND, WATCHED, PassType, Snapshot, load_snapshot
-from aequitone.passes.watched import changed_since
+from aequitone.passes.comparing.watched import changed_since
 from aequitone.planning.pace import ARRIVE_SECONDS
 
 if TYPE_CHECKING:

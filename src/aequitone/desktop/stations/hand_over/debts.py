@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from aequitone.logbook.ledger import DebtAnswer, DebtRecord
+from aequitone.logbook.settings.ledger import DebtAnswer, DebtRecord
 from aequitone.passes import Snapshot, load_snapshot
 
 if TYPE_CHECKING:

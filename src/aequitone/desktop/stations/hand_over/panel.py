@@ -25,7 +25,7 @@ from aequitone.desktop.tools.inputs.commands import INPUTS
 from aequitone.desktop.tools.report.commands import REPORT
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
-from aequitone.logbook.ledger import DebtRecord
+from aequitone.logbook.settings.ledger import DebtRecord
 from aequitone.passes import (
     AS_FOUND,
     COPIED,

@@ -24,7 +24,7 @@ from aequitone.desktop.stations.hand_over.debts import DebtAnswers
 from aequitone.desktop.stations.hand_over.state import HandOverPage
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.handover.open_points import open_points
-from aequitone.logbook.ledger import DebtAnswer
+from aequitone.logbook.settings.ledger import DebtAnswer
 from aequitone.passes import COPIED, PUT_BACK, TRIED, VERIFY, WHAT_IF, PassType, Snapshot, begin_try, load_snapshot
 from aequitone.planning.pace import HAND_OVER_SECONDS
 
@@ -131,7 +131,7 @@ class HandOverStation(MeasuredStation):
 
         def work() -> tuple[str, str]:
             # A start without files does without what they need.
-            from aequitone.handover.exports import EXPORTS
+            from aequitone.handover.files.exports import EXPORTS
 
             return EXPORTS[number].key, EXPORTS[number].name(session.logbook, visit_id)
 

@@ -8,7 +8,7 @@ from aequitone.advice.checklist import ChecklistLine, Way, checklist
 from aequitone.advice.roles import FEATURES, Role
 from aequitone.advice.scopes import Reach
 from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
-from aequitone.logbook.ledger import CheckState
+from aequitone.logbook.settings.ledger import CheckState
 from aequitone.passes import (
     GAMMA,
     GAMUT,
@@ -22,7 +22,7 @@ from aequitone.passes import (
     PassType,
     Snapshot,
 )
-from aequitone.passes.watched import changed_since
+from aequitone.passes.comparing.watched import changed_since
 from aequitone.procedures.preparation.presets import ChoiceState
 
 MEASURED: dict[str, PassType[Any, Any]] = {

@@ -18,7 +18,7 @@ from aequitone.desktop.stations.prepare import panel
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, prepared, rows, standings
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import ChecklistPage, Mark
-from aequitone.logbook.ledger import RESET_REASON, CheckState
+from aequitone.logbook.settings.ledger import RESET_REASON, CheckState
 from aequitone.passes import (
     GAMMA,
     GAMUT,

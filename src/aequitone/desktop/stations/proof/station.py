@@ -39,7 +39,7 @@ class ProofStation(GreyStation):
         panel = super().idle()
         if not self.snapshot.done(PROOF):
             return panel
-        here = f"{self.snapshot.visit.memory}, {self.snapshot.visit.input}"
+        here = self.snapshot.visit.name
         again = hint(LOOK_AGAIN, "look once more", main=here in unlooked(self.snapshot))
         return replace(panel, keys=(*panel.keys, again))
 

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from aequitone.advice.roles import is_one_of_many, role_words
 from aequitone.desktop.tools.controls.state import ControlRow, ControlsPage
 from aequitone.handover.words import shown
-from aequitone.logbook.moments import Moment, differing
 from aequitone.logbook.records import ControlRecord, local_time
+from aequitone.logbook.settings.moments import Moment, differing
 from aequitone.passes import Snapshot
 
 HEADS = ("Control", "Role", "Range, step", "Factory", "Acts on", "Apply to all")

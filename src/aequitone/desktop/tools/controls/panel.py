@@ -23,8 +23,8 @@ from aequitone.desktop.tools.controls.commands import (
 )
 from aequitone.desktop.tools.controls.page import moment_words
 from aequitone.desktop.tools.controls.state import ControlRow, ControlsPage
-from aequitone.logbook.moments import Moment
 from aequitone.logbook.records import local_time
+from aequitone.logbook.settings.moments import Moment
 from aequitone.passes import WHAT_IF, Snapshot
 
 _BACK = hint(commands.CLOSE_TOOL, "back")

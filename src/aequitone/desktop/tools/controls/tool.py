@@ -29,8 +29,8 @@ from aequitone.desktop.tools.controls.commands import (
 from aequitone.desktop.tools.controls.page import controls_page, controls_text
 from aequitone.desktop.tools.controls.panel import controls_panel
 from aequitone.desktop.tools.controls.state import ControlsPage
-from aequitone.handover.settings_in import read_settings
-from aequitone.logbook.moments import Moment, moments
+from aequitone.handover.incoming.settings import read_settings
+from aequitone.logbook.settings.moments import Moment, moments
 from aequitone.passes import PUT_BACK, WHAT_IF, Snapshot, begin_put_back, begin_what_if, from_json, load_snapshot
 from aequitone.procedures.preparation.what_if import WhatIfPlan
 

@@ -264,7 +264,7 @@ class VisitsTool:
 
         def work() -> tuple[Path | None, str]:
             # A start without files does without what they need.
-            from aequitone.handover.archive import ConflictError, import_archive
+            from aequitone.handover.files.archive import ConflictError, import_archive
 
             try:
                 taken = import_archive(session.logbook, path, take_controls=take_controls)

@@ -11,7 +11,7 @@ from sqlalchemy import JSON
 
 from aequitone.advice.roles import is_role
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.tables_in import NOTHING
+from aequitone.handover.incoming.tables import NOTHING
 from aequitone.logbook.carrying import REFERENCES, Row, Rows
 from aequitone.logbook.naming import LONGEST_NAME
 from aequitone.logbook.records import PassState

@@ -11,7 +11,7 @@ import numpy as np
 from aequitone.colorimetry import xyz_from_xyY
 from aequitone.colorimetry.arrays import Array
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.tables_in import NOTHING, rows_of
+from aequitone.handover.incoming.tables import NOTHING, rows_of
 from aequitone.instruments.ports import Measurement, MeterNoise
 from aequitone.instruments.reliable import implausible
 

@@ -1,6 +1,6 @@
 """The picture as the client has been watching it: before anything is chosen, switched off or turned."""
 
-from aequitone.logbook.ledger import FOUND_REASON
+from aequitone.logbook.settings.ledger import FOUND_REASON
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.colours import colours_words
 from aequitone.passes.snapshot import Snapshot

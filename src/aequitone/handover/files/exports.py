@@ -4,15 +4,16 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from aequitone.handover.archive import write_archive
-from aequitone.handover.calendar import write_calendar
-from aequitone.handover.card import write_card
-from aequitone.handover.csv import write_readings
-from aequitone.handover.names import file_name
-from aequitone.handover.spreadsheet import write_spreadsheet
-from aequitone.handover.visit_file import visit_text
+from aequitone.handover.files.archive import write_archive
+from aequitone.handover.files.calendar import write_calendar
+from aequitone.handover.files.card import write_card
+from aequitone.handover.files.csv import write_readings
+from aequitone.handover.files.names import file_name
+from aequitone.handover.files.spreadsheet import write_spreadsheet
+from aequitone.handover.files.visit_file import visit_text
 from aequitone.logbook import Logbook
 from aequitone.logbook.records import local_time
+from aequitone.whole_file import write_whole
 
 
 @dataclass(frozen=True)
@@ -42,9 +43,7 @@ def _calendar(logbook: Logbook, visit_id: int, path: Path) -> None:
 
 
 def _json(logbook: Logbook, visit_id: int, path: Path) -> None:
-    fresh = path.with_name(f"{path.name}.new")
-    fresh.write_text(visit_text(logbook.carrying.rows(visit_id)), "utf-8")
-    fresh.replace(path)
+    write_whole(path, visit_text(logbook.carrying.rows(visit_id)))
 
 
 EXPORTS = (

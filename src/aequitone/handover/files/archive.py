@@ -12,13 +12,14 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from aequitone.errors import AequitoneError
 from aequitone.handover.errors import ImportFailedError, NothingToReportError
+from aequitone.handover.files.visit_file import visit_read, visit_text
+from aequitone.handover.incoming.tables import NOTHING
 from aequitone.handover.report import make_report
-from aequitone.handover.tables_in import NOTHING
-from aequitone.handover.visit_file import visit_read, visit_text
 from aequitone.logbook import Logbook, PassRecord, open_logbook
 from aequitone.logbook.carrying import OtherControl, Rows
 from aequitone.logbook.storage.opening import LogbookError
 from aequitone.passes import KeptError, from_json, load_as_given, pass_type
+from aequitone.whole_file import made_beside
 
 VISIT = "visit.json"
 _LARGEST = 200_000_000
@@ -61,8 +62,7 @@ class Imported:
 def write_archive(logbook: Logbook, visit_id: int, path: Path) -> None:
     """Write the archive of a visit. Raises LookupError where there is none."""
     text = visit_text(logbook.carrying.rows(visit_id))
-    fresh = path.with_name(f"{path.name}.new")
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory() as folder, made_beside(path) as fresh:
         beside = Path(folder)
         # A visit that has only begun can be carried on elsewhere too.
         with contextlib.suppress(NothingToReportError):
@@ -71,7 +71,6 @@ def write_archive(logbook: Logbook, visit_id: int, path: Path) -> None:
             archive.writestr(zipfile.ZipInfo(VISIT, _DATE), text, zipfile.ZIP_DEFLATED)
             for file in sorted(beside.iterdir()):
                 archive.writestr(zipfile.ZipInfo(file.name, _DATE), file.read_bytes(), zipfile.ZIP_DEFLATED)
-    fresh.replace(path)
 
 
 def read_archive(path: Path) -> Rows:

@@ -6,14 +6,15 @@ from pathlib import Path
 from typing import Any
 
 from aequitone.handover import words
-from aequitone.handover.csv import HEADS, readings_rows
 from aequitone.handover.errors import NothingToReportError
+from aequitone.handover.files.csv import HEADS, readings_rows
 from aequitone.logbook import Logbook
 from aequitone.logbook.records import local_time
 from aequitone.passes import AS_FOUND, COLOURS_FOUND, COLOURS_LEFT, PROOF, WATCHED, Snapshot, load_as_given
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.grey.grey_pass import GreyPass
 from aequitone.reference import target_named
+from aequitone.whole_file import made_beside
 
 _GREY = ("Level %", "X", "Y cd/m²", "Z", "Light %", "ΔE 2000", "± ΔE 2000", "ΔE ITP")
 _COLOUR = (
@@ -44,9 +45,8 @@ def write_spreadsheet(logbook: Logbook, visit_id: int, path: Path, *, glances: b
     measured = [snapshot for snapshot in jobs if any(record.readings for record in snapshot.passes)]
     if not measured:
         raise NothingToReportError("There is nothing for a spreadsheet yet: nothing has been measured.")
-    fresh = path.with_name(f"{path.name}.new")
     plain = {"strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
-    with Workbook(str(fresh), plain) as book:
+    with made_beside(path) as fresh, Workbook(str(fresh), plain) as book:
         pages = _Pages(book)
         pages.table("Visit", ("What", ""), _visit_rows(measured))
         for number, snapshot in enumerate(measured, 1):
@@ -58,7 +58,6 @@ def write_spreadsheet(logbook: Logbook, visit_id: int, path: Path, *, glances: b
                     pages.table(f"{title}{name}", _COLOUR, _colour_rows(found))
             pages.table(f"Settings{name}", ("Control", "As found", "As left"), _settings(snapshot))
         pages.table("Readings", HEADS, readings_rows(logbook, measured[0].visit, glances=glances))
-    fresh.replace(path)
 
 
 class _Pages:
@@ -171,7 +170,7 @@ def _visit_rows(measured: Sequence[Snapshot]) -> list[tuple[Cell, ...]]:
     for snapshot in measured:
         job = snapshot.visit
         rows += [
-            ("Memory", f"{job.memory}, {job.input}"),
+            ("Memory", job.name),
             ("Target", target_named(job.target).label),
             ("Measured", words.measured_words(snapshot)),
         ]

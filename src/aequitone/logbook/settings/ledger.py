@@ -13,7 +13,7 @@ from aequitone.advice.roles import Role, role_of
 from aequitone.errors import AequitoneError
 from aequitone.logbook import model
 from aequitone.logbook.jobs import current_job
-from aequitone.logbook.reaching import Holding, holding
+from aequitone.logbook.settings.reaching import Holding, holding
 from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.wording import and_listed
 

@@ -9,7 +9,7 @@ import numpy as np
 from aequitone.advice.answers.encoding import CONTAINER_GAMUTS
 from aequitone.advice.last_look import PERCENTS
 from aequitone.handover.errors import NoEncoderError
-from aequitone.handover.picture_files import VideoPlan, write_png, write_video
+from aequitone.handover.files.picture_files import VideoPlan, write_png, write_video
 from aequitone.procedures.colour.samples import Length, samples
 from aequitone.signal import Patch, SignalFormat, code_value, colour_patch, grey_patch, window_rect
 from aequitone.signal.pictures import PICTURES, Picture, Rendered, render

@@ -55,5 +55,5 @@ def unlooked(snapshot: Snapshot) -> tuple[str, ...]:
         seen = max(newest.get(PROOF.key, 0), newest.get(LAST_LOOK.key, 0))
         later = any(each.hdr is not job.hdr and each.turned > seen for each in snapshot.jobs)
         if PROOF.key in newest and not job.left_out and later:
-            told.append(f"{job.memory}, {job.input}")
+            told.append(job.name)
     return tuple(told)

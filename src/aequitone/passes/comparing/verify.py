@@ -3,12 +3,12 @@
 import numpy as np
 
 from aequitone.advice.last_look import PERCENTS
-from aequitone.logbook import Logbook
+from aequitone.logbook import Logbook, PassState
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.carrying_out import PreparedPass, begin_planned
 from aequitone.passes.colours import COLOURS_FOUND, COLOURS_LEFT
 from aequitone.passes.grey import PROOF
-from aequitone.passes.snapshot import Snapshot, load_snapshot
+from aequitone.passes.snapshot import Snapshot, given_result, load_snapshot
 from aequitone.planning.pace import Pace
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.grey.verify import Verified, VerifyPlan, verify
@@ -34,7 +34,7 @@ def verify_plan(snapshot: Snapshot, place: str) -> VerifyPlan:
         target_named(visit.target),
         visit.bench.format,
         place,
-        f"{visit.memory}, {visit.input}",
+        visit.name,
         tuple(proof.percents[i] for i in rows),
         np.array(proof.xyz[rows]),
         np.array(proof.sd[rows]),
@@ -85,10 +85,13 @@ VERIFY = PassType(
 )
 
 
-def verified(snapshot: Snapshot) -> dict[str, str]:
-    """What was said of each input that was looked at, the newest look, by its place."""
-    told = {}
+def verified(snapshot: Snapshot) -> dict[str, Verified]:
+    """What was found at each input that was looked at, the newest look, by its place.
+
+    A look whose result cannot be read any more is none: the input is to be looked at again.
+    """
+    found: dict[str, Verified | None] = {}
     for record in snapshot.passes:
-        if record.kind == VERIFY.key and record.outcome:
-            told[str(record.plan.get("place", ""))] = record.outcome
-    return told
+        if record.kind == VERIFY.key and record.state is PassState.DONE:
+            found[str(record.plan.get("place", ""))] = given_result(record, VERIFY)
+    return {place: look for place, look in found.items() if look is not None}

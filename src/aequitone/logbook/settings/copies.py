@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from aequitone.logbook import model
 from aequitone.logbook.jobs import JobTakenError, current_job, found_or_made
-from aequitone.logbook.ledger import CheckState
+from aequitone.logbook.settings.ledger import CheckState
 
 # Lines of the checklist's table: that there is such a copy, that "apply to all" was used, and each control.
 _COPY, _APPLIED, _CONTROL = "copy", "copy-applied", "copy:"

@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.readings_in import FILE_NOISE, ImportedReading
-from aequitone.handover.tables_in import NOTHING
+from aequitone.handover.incoming.readings import FILE_NOISE, ImportedReading
+from aequitone.handover.incoming.tables import NOTHING
 from aequitone.instruments import InstrumentError
 from aequitone.instruments.ports import Bench, Measurement
 from aequitone.logbook import Logbook, VisitRecord

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from aequitone.errors import AequitoneError
-from aequitone.handover.toml_in import read_toml
+from aequitone.handover.incoming.toml import read_toml
 from aequitone.reference import target_named
 from aequitone.signal import Range
 

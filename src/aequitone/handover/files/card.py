@@ -42,7 +42,7 @@ def write_card(logbook: Logbook, visit_id: int, path: Path) -> None:
     pen.line(f"{visit.room}, {local_time(visit.started):%d %B %Y}", _BODY, pale=True)
     for snapshot in noted:
         pen.gap()
-        pen.line(f"{snapshot.visit.memory}, {snapshot.visit.input}", _HEAD, bold=True, coloured=True)
+        pen.line(snapshot.visit.name, _HEAD, bold=True, coloured=True)
         pen.pairs([(name, left) for name, _, left in words.settings_rows(snapshot)])
     pen.gap()
     pen.line(f"Come again about {again.day:%B %Y}", _HEAD, bold=True, coloured=True)

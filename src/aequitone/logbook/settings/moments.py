@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from aequitone.advice.roles import Role
-from aequitone.logbook.ledger import FOUND_REASON, SettingRecord, standing
 from aequitone.logbook.records import ControlRecord
+from aequitone.logbook.settings.ledger import FOUND_REASON, SettingRecord, standing
 from aequitone.wording import listed
 
 # Controls that are named with both figures, before they are only counted.

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from aequitone.handover.csv import numbered_readings
+from aequitone.handover.files.csv import numbered_readings
 from aequitone.logbook import Logbook, PassRecord, VisitRecord
 
 _FORMAT = "SAMPLE_ID SAMPLE_NAME RGB_R RGB_G RGB_B XYZ_X XYZ_Y XYZ_Z"

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from aequitone.advice.roles import Role, role_words
 from aequitone.handover.errors import ImportFailedError
-from aequitone.handover.tables_in import NOTHING, rows_of
+from aequitone.handover.incoming.tables import NOTHING, rows_of
 from aequitone.logbook.records import ControlRecord
 
 _HEADS = ("control", "setting")

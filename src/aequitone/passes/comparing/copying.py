@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 
 from aequitone.advice.copying import CopyLine, copy_lines, to_do
-from aequitone.logbook.copies import CopyRecord
+from aequitone.logbook.settings.copies import CopyRecord
+from aequitone.passes.comparing.verify import verified
 from aequitone.passes.snapshot import Snapshot
-from aequitone.passes.verify import verified
+from aequitone.procedures.grey.verify import Verified
 
 
 @dataclass(frozen=True)
@@ -14,8 +15,13 @@ class CopySheet:
 
     copy: CopyRecord
     lines: tuple[CopyLine, ...]
-    looked: str = ""
-    """What was said when it was looked at last; "" where it was not."""
+    look: Verified | None = None
+    """What was found when it was looked at last; None where it was not."""
+
+    @property
+    def looked(self) -> str:
+        """What is said of that look; "" where there was none."""
+        return self.look.words if self.look is not None else ""
 
     @property
     def left(self) -> tuple[CopyLine, ...]:
@@ -25,7 +31,7 @@ class CopySheet:
     @property
     def wrong(self) -> bool:
         """Whether the last look at it found something."""
-        return ": not the same" in self.looked
+        return self.look is not None and not self.look.same
 
     @property
     def done(self) -> int:
@@ -35,7 +41,7 @@ class CopySheet:
 
 def copy_sheets(snapshot: Snapshot) -> tuple[CopySheet, ...]:
     """A sheet for each copy of the job that is worked on, with its settings."""
-    looked = verified(snapshot)
+    looks = verified(snapshot)
     ids = [job.id for job in snapshot.jobs]
     number = ids.index(snapshot.visit.job_id) + 1 if snapshot.visit.job_id in ids else 1
     return tuple(
@@ -48,7 +54,7 @@ def copy_sheets(snapshot: Snapshot) -> tuple[CopySheet, ...]:
                 hdr=snapshot.hdr,
                 applied=copy.applied,
             ),
-            looked.get(copy.place, ""),
+            looks.get(copy.place),
         )
         for copy in snapshot.copies
         if copy.job == number

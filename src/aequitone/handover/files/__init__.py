@@ -1,0 +1,1 @@
+"""A visit as files: what can be put where a person wants."""
