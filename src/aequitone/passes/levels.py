@@ -14,7 +14,7 @@ from aequitone.planning.pace import Pace, levels_seconds
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Reading
 from aequitone.reference import target_named

@@ -5,15 +5,17 @@ from aequitone.advice.levels.clipping import ClippingSweep
 from aequitone.advice.levels.crossing import ColourSweep, TintSweep
 from aequitone.advice.levels.light import LightSweep
 from aequitone.advice.levels.slips import contradicted, setting_of_light, slipped
-from aequitone.advice.levels.sweep import Curve, Finding, Position, Sweep
+from aequitone.advice.levels.sweep import Ask, Curve, Finding, Look, Position, Sweep
 
 __all__ = [
+    "Ask",
     "BlackSweep",
     "ClippingSweep",
     "ColourSweep",
     "Curve",
     "Finding",
     "LightSweep",
+    "Look",
     "Position",
     "Sweep",
     "TintSweep",

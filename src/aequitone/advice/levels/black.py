@@ -1,8 +1,8 @@
 """Black level: the setting above which black begins to rise.
 
-Black's own light is read at a few settings. Above the edge it rises as a power of the distance, so that the
-edge is found by going back along the curve from where the meter sees well to where it sees nothing.
-What is known of the edge from those readings is worked out by `edge`.
+Dark greys are read where the control stands. Above the edge their light is a power of the distance, so that the
+edge is found by going back along the curve from where the meter sees well to where it sees nothing; what a step of
+the control is worth is seen where it was turned. What is known of the edge is worked out by `edge`.
 """
 
 from collections.abc import Sequence
@@ -10,29 +10,36 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.levels.edge import FIRST_LIGHT, MODEL_SHARE, NOISE, POWER, POWER_SD, RANGE_SIGNAL, edge_of
+from aequitone.advice.levels.edge import RANGE_SIGNAL, Edge, edge_of
 from aequitone.advice.levels.sweep import (
-    MOST_POSITIONS,
+    BLACK,
+    Ask,
     Curve,
     Finding,
     Look,
     Position,
     first_unread,
+    grey_look,
+    greys,
     in_order,
-    luminances,
-    read_already,
     share_of_range,
 )
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
-_ENOUGH_STEPS = 0.35
+RAMP = (BLACK, *(grey_look(percent) for percent in (2.5, 4.0, 7.0)))
+"""Black first; the last is so bright that every step of the control is felt there."""
+_ENOUGH_STEPS, _MOST_SETTINGS = 0.5, 4
 # A setting as found that is so near is left as it is, however much more exactly the edge were known.
-_NEARLY_STEPS, _NEAR, _BY_HAND = 0.8, 0.7, 1.0
+_NEARLY_STEPS, _NEAR = 1.0, 0.7
 _DARKEST_SD = 8e-6
-_FAR_STEPS = 24
 # Spreads of the edge within which a setting as found is left alone, as it is within a step.
-_LEFT_ALONE = 2.0
+_LEFT_ALONE = 1.3
+# Light that rises by less over the ramp, as a share of white, is none: then the setting lies far below.
+_NONE = 1e-4
+_FAR = 0.2
+# A second setting lies at least so far from the first, so that what a step is worth can be told.
+_APART_STEPS = 3
 
 
 @dataclass(frozen=True)
@@ -49,112 +56,128 @@ class BlackSweep:
     by_hand: bool = False
     """Whether a person walks to the menu for every position: then what stands about right is left as found."""
 
-    @property
-    def looks(self) -> tuple[Look, ...]:
-        return (Look("0 % black", (0.0, 0.0, 0.0)),)
-
-    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - one look
+    def precision(self, look: Look, expected: float | None) -> float:  # noqa: ARG002 - all alike
         return max(0.0007, _DARKEST_SD * self.white, 0.015 * (expected or 0.0))
 
-    def next(self, positions: Sequence[Position]) -> int | None:
+    def next(self, positions: Sequence[Position]) -> Ask | None:
         control = self.control
         if not positions:
-            return control.value
-        if len(positions) >= MOST_POSITIONS:
+            return Ask(control.value, RAMP)
+        settings = {position.setting for position in positions}
+        if len(settings) >= _MOST_SETTINGS:
             return None
-        settings, Y, sd = luminances(positions)
-        jump = share_of_range(control, 0.15)
-        lowest, highest = int(settings[0]), int(settings[-1])
-        if len(positions) == 1:
-            lifted = Y[0] > 0.003 * self.white
-            return first_unread(control, positions, lowest - jump if lifted else highest + jump)
-        rise = float(Y[-1] - Y[0])
-        if rise < 8.0 * float(np.hypot(sd[0], sd[-1])) and rise < 0.001 * self.white:
-            return first_unread(control, positions, highest + 2 * jump)
-        edge, edge_sd = self._edge(positions)
-        if lowest > edge - control.step and lowest > control.lowest:
-            # Nothing read yet that is surely black.
-            return first_unread(control, positions, min(lowest - control.step, round(edge) - 3 * control.step))
-        if edge_sd <= _ENOUGH_STEPS * control.step or self._is_right(edge, edge_sd):
+        if self._rise(positions) < _NONE * self.white:
+            return self._asked(positions, max(settings) + share_of_range(control, _FAR))
+        edge = self._edge(positions)
+        if self._is_right(positions, edge):
             return None
-        return self._telling(positions, edge)
+        stands, wanted = positions[-1].setting, self._wanted(edge)
+        if len(settings) == 1:
+            by = wanted - stands
+            least = _APART_STEPS * control.step
+            return self._asked(positions, stands + np.copysign(max(abs(by), least), by or 1.0), stands + least)
+        near = (_NEARLY_STEPS if self.by_hand else _ENOUGH_STEPS) * control.step
+        if edge.setting_sd <= _ENOUGH_STEPS * control.step or abs(wanted - stands) <= near:
+            return None
+        return self._asked(positions, wanted)
+
+    def _asked(self, positions: Sequence[Position], *wanted: float) -> Ask | None:
+        setting = first_unread(self.control, positions, *wanted)
+        return Ask(setting, RAMP) if setting is not None else None
+
+    def worth(self, positions: Sequence[Position]) -> float:
+        """The signal that a setting adds, 0 to 1."""
+        return self._edge(positions).per_setting
+
+    def off(self, before: Sequence[Position], newest: Position) -> tuple[float, float]:
+        """How many settings black's level is off where it stands now, and its spread, by the newest greys alone.
+
+        What a setting is worth is taken from the positions `before` something else was turned.
+        """
+        fresh, worth = self._edge([newest]), self.worth(before)
+        foot = self.foot / RANGE_SIGNAL * (self.control.highest - self.control.lowest)
+        return fresh.signal / worth - foot, fresh.signal_sd / worth
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
-        settings, Y, sd = luminances(positions)
-        curve = Curve("black", settings, Y, sd)
-        rise = float(Y[-1] - Y[0])
-        if rise < 4.0 * float(np.hypot(sd[0], sd[-1])):
+        if self._rise(positions) < _NONE * self.white:
             words = (
-                f"Black did not rise from {settings[0]:.0f} to {settings[-1]:.0f}: either {control.name} was not "
-                "turned, or it is not the black level. It goes back to where it was; set it by eye"
+                f"Nothing up to {RAMP[-1].percents[0]:g} % gives light, up to {control.name} at "
+                f"{max(position.setting for position in positions)}: it goes back to where it was; set it by eye"
+            )
+            curve = self._curve(positions, RANGE_SIGNAL / (control.highest - control.lowest))
+            return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
+        edge = self._edge(positions)
+        curve = self._curve(positions, edge.per_setting)
+        exact, sd = self._wanted(edge), edge.setting_sd
+        if self._is_unmoved(positions):
+            words = (
+                f"Dark greys did not change from {positions[0].setting} to {positions[-1].setting}: either "
+                f"{control.name} was not turned, or it is not the black level. It goes back to where it was; set "
+                "it by eye"
             )
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", (curve,), True)
-        edge, edge_sd = self._edge(positions)
-        edge = self._wanted(edge)
-        setting = control.snapped(edge)
-        told = f"Black begins to rise at {edge:.1f} ± {edge_sd:.1f}."
-        allowed = max(_LEFT_ALONE * edge_sd, float(control.step))
-        if setting != control.value and abs(control.value - edge) <= allowed:
+        setting = control.snapped(exact)
+        told = f"Black begins to rise at {exact:.1f} ± {sd:.1f}."
+        allowed = max(_LEFT_ALONE * sd, float(control.step))
+        if setting != control.value and abs(control.value - exact) <= allowed:
             # What may be right is not turned: a step of black is a tenth of the light in the shadows.
             words = f"{told} {control.name} at {control.value}, as found, is right as far as that can be told"
-            return Finding(control.value, edge, edge_sd, f"{words}.", (curve,))
-        words = (
-            f"{told} {control.name} at {setting} keeps black at {max(0.0, float(Y[0])):.3f} cd/m² and swallows "
-            "nothing above it"
-        )
-        return Finding(setting, edge, edge_sd, f"{words}.", (curve,), setting in (control.lowest, control.highest))
+            return Finding(control.value, exact, sd, f"{words}.", (curve,))
+        if setting == control.value:
+            words = f"{told} {control.name} is right at {setting}"
+        else:
+            words = f"{told} {control.name} belongs at {setting}: it swallows nothing, and lifts no black"
+        return Finding(setting, exact, sd, f"{words}.", (curve,), setting in (control.lowest, control.highest))
 
-    def _wanted(self, edge: float) -> float:
+    def _wanted(self, edge: Edge) -> float:
         """Where black belongs: what is read begins at the panel's first light, and nothing below is swallowed."""
-        return edge - self.foot / RANGE_SIGNAL * (self.control.highest - self.control.lowest)
+        return edge.setting - self.foot / RANGE_SIGNAL * (self.control.highest - self.control.lowest)
 
-    def _is_right(self, edge: float, edge_sd: float) -> bool:
+    def _is_right(self, positions: Sequence[Position], edge: Edge) -> bool:
         """Whether the setting as found would be left alone, however much more exactly the edge were known."""
         off, step = abs(self.control.value - self._wanted(edge)), self.control.step
-        if self.by_hand:
-            return edge_sd <= _BY_HAND * step and off <= _BY_HAND * step
-        return edge_sd <= _NEARLY_STEPS * step and off <= _NEAR * step
+        if self.by_hand or len({position.setting for position in positions}) == 1:
+            return edge.setting_sd <= _NEARLY_STEPS * step and off <= _NEARLY_STEPS * step
+        return edge.setting_sd <= _NEARLY_STEPS * step and off <= _NEAR * step
 
-    def _edge(self, positions: Sequence[Position]) -> tuple[float, float]:
-        settings, Y, sd = luminances(positions)
-        if self.channels is None:
-            return edge_of(settings, Y[:, None] / self.white, sd[:, None] / self.white, self.control)
+    def _is_unmoved(self, positions: Sequence[Position]) -> bool:
+        """Whether the control was turned and nothing came of it."""
         ordered = in_order(positions)
-        light = np.array([self.channels @ position.xyz[0] for position in ordered])
-        spread = np.array([np.sqrt(self.channels**2 @ position.sd[0] ** 2) for position in ordered])
-        return edge_of(settings, light, spread, self.control)
+        first, last = ordered[0], ordered[-1]
+        if first.setting == last.setting:
+            return False
+        shared = [look for look in first.looks if look in last.looks]
+        (low, low_sd), (high, high_sd) = first.of(*shared), last.of(*shared)
+        moved = np.abs(high[:, 1] - low[:, 1]) / np.hypot(low_sd[:, 1], high_sd[:, 1])
+        return bool(np.all(moved < 4.0))
 
-    def _telling(self, positions: Sequence[Position], edge: float) -> int | None:
-        """The setting that would make the edge surest: not so near that there is no light, nor far away."""
-        control = self.control
-        settings, Y, sd = luminances(positions)
-        power, scale = POWER, self._scale(settings, Y, edge)
-        steps = np.arange(control.snapped(edge) + control.step, edge + _FAR_STEPS * control.step, control.step)
-        steps = steps[steps <= control.highest]
-        fresh = [int(step) for step in steps if not read_already(positions, int(step))]
-        if not fresh:
-            return None
-        darkest = float(sd.min())
+    def _edge(self, positions: Sequence[Position]) -> Edge:
+        settings, signals, light, spread = self._lights(positions)
+        lifts = np.repeat([float(each.fresh) for each in positions], [len(each.looks) for each in positions])
+        return edge_of(settings, signals, light, spread, self.control, float(positions[-1].setting), lifts)
 
-        def spread(candidate: int) -> float:
-            at = np.append(settings, candidate)
-            distance = np.maximum(at - edge, 0.0) / control.step
-            light = scale * distance**power
-            noise = np.append(sd, max(darkest, 0.01 * light[-1]))
-            noise = np.sqrt((NOISE * noise) ** 2 + (MODEL_SHARE * light) ** 2 + self._first_light(light) ** 2)
-            slope = -scale * power * np.maximum(distance, 1e-9) ** (power - 1.0) * (distance > 0)
-            bend = light * np.log(np.maximum(distance, 1e-9)) * (distance > 0)
-            rows = np.stack([np.ones_like(light), light / scale, slope, bend]) / noise
-            information = rows @ rows.T + np.diag([0.0, 0.0, 0.0, POWER_SD**-2.0])
-            return float(np.linalg.pinv(information)[2, 2])
+    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array, Array]:
+        """Settings and signals, each (n,), lights as shares of white's, and their spread, each (n, channels)."""
+        settings, signals, xyz, sd = greys(positions)
+        # A position that was read while light output stood elsewhere is brought to the light of the others.
+        scale = np.repeat(
+            [self.white / position.white if position.white else 1.0 for position in positions],
+            [len(position.looks) for position in positions],
+        )[:, None]
+        if self.channels is None:
+            return settings, signals, scale * xyz[:, 1:2] / self.white, scale * sd[:, 1:2] / self.white
+        spread = np.sqrt(sd**2 @ (self.channels**2).T)
+        return settings, signals, scale * (xyz @ self.channels.T), scale * spread
 
-        return min(fresh, key=spread)
+    def _rise(self, positions: Sequence[Position]) -> float:
+        """How far the light of all greys goes up from the darkest, cd/m²."""
+        _, _, xyz, _ = greys(positions)
+        return float(np.ptp(xyz[:, 1]))
 
-    def _first_light(self, light: Array) -> Array:
-        return np.where(light > 0.0, FIRST_LIGHT * self.white, 0.0)
-
-    def _scale(self, settings: Array, Y: Array, edge: float) -> float:
-        """Light of one step above the edge."""
-        far = float(settings[-1] - edge) / self.control.step
-        return float(max(Y[-1] - Y[0], 1e-6) / max(far, 0.5) ** POWER)
+    def _curve(self, positions: Sequence[Position], per_setting: float) -> Curve:
+        """Light against the setting at which black itself would have it."""
+        settings, signals, xyz, sd = greys(positions)
+        across = settings + signals / per_setting
+        order = np.argsort(across)
+        return Curve("black", across[order], xyz[order, 1], sd[order, 1])

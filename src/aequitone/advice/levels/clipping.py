@@ -1,30 +1,39 @@
-"""Contrast: the highest setting at which every channel of white still rises."""
+"""Contrast: the highest setting at which every channel of white still rises.
+
+Contrast multiplies the signal. A ramp of bright greys at one setting therefore shows what white does at lower
+ones, and a ramp at a second setting how much a step multiplies: few settings tell the whole curve.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from aequitone.advice.levels.knee import Knees, knees_of, to_setting
 from aequitone.advice.levels.sweep import (
-    MOST_POSITIONS,
+    WHITE,
+    Ask,
     Curve,
     Finding,
     Look,
     Position,
     first_unread,
-    in_order,
+    grey_look,
+    greys,
     share_of_range,
 )
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import CHANNELS
 from aequitone.colorimetry.arrays import Array
 
+RAMP = (WHITE, *(grey_look(percent) for percent in (96.0, 91.0, 82.0)))
+"""White first; the last is so dark that it clips nowhere near."""
 _PRECISION = 0.0012
-# Contrast multiplies the signal, and light is a power of it.
-_POWER, _POWER_SD = 2.25, 0.25
-# A knee is believed where it fits so much better than none, as a difference of squares.
-_TELLING = 16.0
-_NEAR_BELOW, _NEAR_ABOVE = 3.0, 6.0
+_JUMP = 0.12
+_MOST_SETTINGS = 5
+# Steps around a knee within which something must have been read, and what is read there if nothing was.
+_NEAR_BELOW, _NEAR_ABOVE, _BESIDE = 3.0, 6.0, 1.5
+_SAME_PERCENT, _LEAST_PERCENT = 0.4, 70.0
 _MODEL = 0.002
 
 
@@ -37,117 +46,121 @@ class ClippingSweep:
     black: Array
     white: float
 
-    @property
-    def looks(self) -> tuple[Look, ...]:
-        return (Look("100 % white", (100.0, 100.0, 100.0)),)
-
-    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - one look
+    def precision(self, look: Look, expected: float | None) -> float:  # noqa: ARG002 - all alike
         return _PRECISION * (expected or self.white)
 
-    def next(self, positions: Sequence[Position]) -> int | None:
+    def next(self, positions: Sequence[Position]) -> Ask | None:
         control = self.control
         if not positions:
-            return control.value
-        if len(positions) >= MOST_POSITIONS:
+            return Ask(control.value, RAMP)
+        settings = sorted({position.setting for position in positions})
+        knees, jump = self._knees(positions), share_of_range(control, _JUMP)
+        if len(settings) >= _MOST_SETTINGS:
             return None
-        jump = share_of_range(control, 0.12)
-        settings, lights, spread = self._lights(positions)
-        lowest, highest = int(settings[0]), int(settings[-1])
-        if len(positions) == 1:
-            return first_unread(control, positions, lowest - jump, highest + jump)
-        if len(positions) == 2 and highest < control.highest:
-            return first_unread(control, positions, highest + jump)
-        if len(positions) == 2:
-            return first_unread(control, positions, lowest - jump)
-        knee = float(self._knees(settings, lights, spread)[0].min())
-        if np.sum(settings < knee) < 2:
-            return first_unread(control, positions, lowest - jump)
-        if not np.isfinite(knee):
-            return first_unread(control, positions, highest + jump)
-        if not np.any((settings <= knee) & (settings >= knee - _NEAR_BELOW * control.step)):
-            return first_unread(control, positions, _down(control, knee))
-        if not np.any((settings > knee) & (settings <= knee + _NEAR_ABOVE * control.step)):
-            return first_unread(control, positions, _down(control, knee) + 3 * control.step)
-        return None
+        lowest, highest = settings[0], settings[-1]
+        if not np.isfinite(knees.lowest):
+            return _asked(first_unread(control, positions, highest + jump))
+        if len(settings) == 1:
+            # White is cut off as it stands: how far to go down is not known before a step is.
+            return _asked(first_unread(control, positions, lowest - jump, highest + jump))
+        return self._beside(positions, knees) or self._below(positions, knees, jump)
+
+    def _beside(self, positions: Sequence[Position], knees: Knees) -> Ask | None:
+        """What is not read yet on either side of the knee, at a setting that stands there already or nearly."""
+        control, at = self.control, positions[-1].setting
+        exact = to_setting(knees, knees.lowest)
+        seen = self._across(positions, knees)
+        wanted = []
+        if not np.any((seen <= exact) & (seen >= exact - _NEAR_BELOW * control.step)):
+            wanted.append(exact - _BESIDE * control.step)
+        if not np.any((seen > exact) & (seen <= exact + _NEAR_ABOVE * control.step)):
+            wanted.append(exact + 2.0 * _BESIDE * control.step)
+        looks = []
+        for setting in wanted:
+            percent = round(100.0 * knees.signal(setting) / knees.signal(at), 1)
+            if _LEAST_PERCENT <= percent <= 100.0 and not _read(positions, at, percent):
+                looks.append(grey_look(percent))
+        if looks or not wanted:
+            return Ask(at, tuple(looks)) if looks else None
+        return _asked(first_unread(control, positions, exact))
+
+    def _below(self, positions: Sequence[Position], knees: Knees, jump: int) -> Ask | None:
+        """A lower setting, where nothing that was read lies below the knee."""
+        exact = to_setting(knees, knees.lowest)
+        if np.sum(self._across(positions, knees) < exact) >= 2:
+            return None
+        down = min(position.setting for position in positions) - jump
+        return _asked(first_unread(self.control, positions, min(down, exact)))
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
-        settings, lights, spread = self._lights(positions)
-        curves = tuple(
-            Curve(name, settings, lights[:, i] / lights[:, i].max(), spread[:, i])
-            for i, name in enumerate(CHANNELS)
-        )
-        if len(positions) < 3:
+        knees = self._knees(positions)
+        curves = self._curves(positions, knees)
+        settings = sorted({position.setting for position in positions})
+        if len(settings) < 2 and (np.isfinite(knees.lowest) or settings[-1] < control.highest):
             words = "Too few settings were read to tell where a channel stops rising"
             return Finding(control.value, float(control.value), float(control.steps), f"{words}.", curves)
-        knees, slope = self._knees(settings, lights, spread)
-        exact = float(knees.min())
-        if not np.isfinite(exact):
-            top = int(settings[-1])
+        if not np.isfinite(knees.lowest):
+            top = settings[-1]
             words = f"No channel stops rising up to {top}; {control.name} can stand there"
             return Finding(top, float(top), float(control.step), f"{words}.", curves, top == control.highest)
-        sd = float(np.median(spread[:, int(knees.argmin())])) * 2.0 / max(slope, 1e-6)
+        exact = to_setting(knees, knees.lowest)
+        sd = knees.sd / max(knees.gain, 1e-9)
         setting = _down(control, exact)
         told = ", ".join(
-            f"{CHANNELS[i]} at {knees[i]:.1f}" if np.isfinite(knees[i]) else f"{CHANNELS[i]} not at all"
-            for i in np.argsort(knees)
+            f"{CHANNELS[i]} at {to_setting(knees, knees.at[i]):.1f}"
+            if np.isfinite(knees.at[i])
+            else f"{CHANNELS[i]} not at all"
+            for i in np.argsort(knees.at)
         )
         words = f"Channels stop rising: {told}, ± {sd:.1f}. Above {setting} the brightest whites take on a tint"
         return Finding(setting, exact, sd, f"{words}.", curves, setting == control.lowest)
 
-    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
-        """Settings (n,), light of each channel (n, 3), and its relative spread."""
-        ordered = in_order(positions)
-        settings = np.array([position.setting for position in ordered], dtype=float)
-        xyz = np.array([position.xyz[0] for position in ordered]) - self.black
-        lights = np.maximum(xyz @ self.channels.T, 1e-9)
-        noise = np.array([position.sd[0] for position in ordered])
-        relative = np.sqrt(noise**2 @ (self.channels**2).T) / lights
-        return settings, lights, np.hypot(relative, _MODEL)
+    def white_at(self, positions: Sequence[Position], setting: int) -> float:
+        """The luminance that white will have at a setting, by the greys that were read, cd/m²."""
+        _, _, xyz, _ = greys(positions)
+        across = self._across(positions, self._knees(positions))
+        order = np.argsort(across)
+        return float(np.interp(setting, across[order], xyz[order, 1]))
 
-    def _knees(self, settings: Array, lights: Array, spread: Array) -> tuple[Array, float]:
-        """Where each channel stops rising, (3,), inf where it does not; and the slope of log light a setting.
+    def _knees(self, positions: Sequence[Position]) -> Knees:
+        settings, signals, lights, spread = self._lights(positions)
+        return knees_of(settings, signals, np.log(lights), spread, self.control)
 
-        Contrast multiplies the signal and light is a power of it: how much a setting multiplies is common to the
-        channels and tried out; the power is each channel's own.
-        """
-        logs = np.log(lights)
-        best: tuple[float, Array, float] | None = None
-        for gain in np.geomspace(0.2, 2.0, 13) / (self.control.highest - self.control.lowest):
-            across = np.log(np.maximum(1.0 + gain * (settings - settings.mean()), 0.05))
-            knees, misfit, power = np.full(3, np.inf), 0.0, 0.0
-            for i in range(3):
-                knee, left, own = self._knee(settings, across, logs[:, i], spread[:, i], float(gain))
-                knees[i], misfit, power = knee, misfit + left, power + own / 3.0
-            if best is None or misfit < best[0]:
-                best = (misfit, knees, power * float(gain))
-        assert best is not None
-        return best[1], best[2]
+    def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array, Array]:
+        """Settings and signals, each (n,), light of each channel, (n, 3), and its relative spread."""
+        settings, signals, xyz, sd = greys(positions)
+        lights = np.maximum((xyz - self.black) @ self.channels.T, 1e-9)
+        relative = np.sqrt(sd**2 @ (self.channels**2).T) / lights
+        return settings, signals, lights, np.hypot(relative, _MODEL)
 
-    @staticmethod
-    def _knee(
-        settings: Array, across: Array, log: Array, spread: Array, gain: float
-    ) -> tuple[float, float, float]:
-        """One channel's knee, its misfit, and its power."""
-        # The last candidate lies beyond all that was read: no knee.
-        knees = np.append(np.arange(settings[0] + 1.0, settings[-1], 0.25), settings[-1] + 1.0)
-        at_knee = np.log(np.maximum(1.0 + gain * (knees - settings.mean()), 0.05))
-        x = np.minimum(across, at_knee[:, None])
-        # Least squares of log = level + power · x, the power being near what it usually is.
-        weight = spread**-2.0
-        n, sx, sxx = weight.sum(), x @ weight, x**2 @ weight
-        prior = _POWER_SD**-2.0
-        determinant = n * (sxx + prior) - sx**2
-        sy, sxy = weight @ log, x @ (weight * log) + prior * _POWER
-        power = (n * sxy - sx * sy) / determinant
-        level = (sy - power * sx) / n
-        left = (log - level[:, None] - power[:, None] * x) ** 2 @ weight
-        misfit = left + ((power - _POWER) / _POWER_SD) ** 2
-        i = int(misfit.argmin())
-        if misfit[-1] - misfit[i] < _TELLING:
-            i = len(knees) - 1
-        knee = float(knees[i]) if i < len(knees) - 1 else float("inf")
-        return knee, float(misfit[i]), float(power[i])
+    def _across(self, positions: Sequence[Position], knees: Knees) -> Array:
+        """The setting at which white would have the light of each grey that was read, (n,)."""
+        settings, signals, _, _ = greys(positions)
+        return np.asarray([to_setting(knees, s * knees.signal(x)) for x, s in zip(settings, signals, strict=True)])
+
+    def _curves(self, positions: Sequence[Position], knees: Knees) -> tuple[Curve, ...]:
+        """Light of each channel against the setting at which white would have it."""
+        _, _, lights, spread = self._lights(positions)
+        across = self._across(positions, knees)
+        order = np.argsort(across)
+        return tuple(
+            Curve(name, across[order], lights[order, i] / lights[:, i].max(), spread[order, i])
+            for i, name in enumerate(CHANNELS)
+        )
+
+
+def _asked(setting: int | None) -> Ask | None:
+    return Ask(setting, RAMP) if setting is not None else None
+
+
+def _read(positions: Sequence[Position], setting: int, percent: float) -> bool:
+    """Whether about this grey was read at a setting."""
+    return any(
+        position.setting == setting and abs(look.percents[0] - percent) < _SAME_PERCENT
+        for position in positions
+        for look in position.looks
+    )
 
 
 def _down(control: ControlState, exact: float) -> int:

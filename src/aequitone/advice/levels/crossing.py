@@ -12,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from aequitone.advice.levels.sweep import (
+    BLACK,
+    Ask,
     Curve,
     Finding,
     Look,
@@ -30,6 +32,8 @@ CYAN = Look("cyan", (0.0, SIGNAL, SIGNAL))
 MAGENTA = Look("magenta", (SIGNAL, 0.0, SIGNAL))
 RED = Look("red", (SIGNAL, 0.0, 0.0))
 PRIMARIES = (RED, Look("green", (0.0, SIGNAL, 0.0)), BLUE)
+TELLING = (*PRIMARIES, BLACK)
+"""What tells the channels' light apart, wherever black stands."""
 _RED_FOR_COLOUR, _BLUE_FOR_TINT = 1.165, 1.0 / 3.0
 _PRECISION = 0.002
 # The share of a gap by which a parabola may miss it.
@@ -38,6 +42,18 @@ _ENOUGH_STEPS = 0.35
 _MOST, _SIGMAS = 5, 3.0
 # Of the range, how far the second position lies from the first.
 _JUMP = 0.08
+# Red, green and blue are pure where there is too much colour rather than too little.
+_MORE = 0.12
+# Of the range, how far beyond what was read the next position may lie: the curves are not straight.
+_REACH = 0.2
+# Of the range, over which a rise of colour must be seen.
+_SEEN = 0.05
+
+
+def channels_of(position: Position) -> Array:
+    """What turns XYZ into the light of red, green and blue, (3, 3), by a position that shows all of `TELLING`."""
+    (*primaries, black), _ = position.of(*TELLING)
+    return np.asarray(np.linalg.inv((np.array(primaries) - black).T), dtype=np.float64)
 
 
 @dataclass(frozen=True)
@@ -49,20 +65,26 @@ class _CrossingSweep:
     black: Array
     fourth: bool = False
     """Whether a fourth, white light helps where all three are lit."""
+    white: float = 0.0
+    """Luminance of white when that black was read, cd/m²; 0 where it is not known."""
 
     @property
     def looks(self) -> tuple[Look, ...]:
         raise NotImplementedError
 
-    def precision(self, look: int, expected: float | None) -> float:
-        return max(0.001, _PRECISION * (expected or self._usual(self.looks[look])))
+    def precision(self, look: Look, expected: float | None) -> float:
+        return max(0.001, _PRECISION * (expected or self._usual(look)))
 
     def _usual(self, look: Look) -> float:
         """About the luminance of a look that was not read yet, from those of red, green and blue, cd/m²."""
         lit = np.array(look.percents) / SIGNAL
         return float(np.linalg.inv(self.channels)[1] @ lit)
 
-    def next(self, positions: Sequence[Position]) -> int | None:
+    def next(self, positions: Sequence[Position]) -> Ask | None:
+        setting = self._next(positions)
+        return Ask(setting, self.looks) if setting is not None else None
+
+    def _next(self, positions: Sequence[Position]) -> int | None:
         control = self.control
         if not positions:
             return control.value
@@ -74,7 +96,8 @@ class _CrossingSweep:
             away, at = (-jump if gaps[0] > 0.0 else jump), settings[0]
             return first_unread(control, positions, at + away, at - away)
         exact, spread = self._crossing(settings, gaps, sd)
-        setting = control.snapped(exact)
+        reach = _REACH * (control.highest - control.lowest)
+        setting = control.snapped(float(np.clip(exact, settings[0] - reach, settings[-1] + reach)))
         if read_already(positions, setting):
             return None
         bracketed = gaps.min() < 0.0 < gaps.max()
@@ -107,14 +130,36 @@ class _CrossingSweep:
         """Settings (n,), logarithms of the two lights that cross (2, n), and the spread of their gap (n,)."""
         ordered = in_order(positions)
         settings = np.array([position.setting for position in ordered], dtype=float)
-        xyz = np.array([position.xyz for position in ordered]) - self.black
-        light = np.maximum(xyz @ self.channels.T, 1e-6)
-        noise = np.array([position.sd for position in ordered])
-        relative = np.sqrt(noise**2 @ (self.channels**2).T) / light
+        read = [position.of(*self.looks) for position in ordered]
+        # Black goes along with light output, as far as it is the panel's.
+        lit = np.array([each.white / self.white if each.white and self.white else 1.0 for each in ordered])
+        xyz = np.array([each for each, _ in read]) - lit[:, None, None] * self.black
+        channels = self._channels(positions)
+        light = np.maximum(xyz @ channels.T, 1e-6)
+        noise = np.array([sd for _, sd in read])
+        relative = np.sqrt(noise**2 @ (channels**2).T) / light
         logs = np.log(light)
         two = np.stack(self._two(logs[..., 2], logs[..., 0]))
         # Of the channel that each look is read for; the weak ones are not used.
         return settings, two, np.sqrt((relative.min(axis=-1) ** 2).sum(axis=-1))
+
+    def _channels(self, positions: Sequence[Position]) -> Array:
+        """What turns XYZ into the light of red, green and blue: as told, or by a position that shows it better."""
+        told = next((p for p in reversed(positions) if all(look in p.looks for look in TELLING)), None)
+        return self.channels if told is None else channels_of(told)
+
+    def off(self, positions: Sequence[Position], newest: Position) -> float:
+        """By how many settings a control is off where it stands now, by the slope that its sweep has seen."""
+        settings, gaps, _ = self._told(positions)
+        if len(settings) < 2:
+            return 0.0
+        at = float(self._gaps([newest])[1][0])
+        # The nearest two that stand apart.
+        near = np.argsort(np.abs(gaps))
+        other = next((i for i in near if settings[i] != settings[near[0]]), None)
+        if other is None or gaps[other] == gaps[near[0]]:
+            return 0.0
+        return -at * float((settings[other] - settings[near[0]]) / (gaps[other] - gaps[near[0]]))
 
     def _gaps(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings, gap of the two lights in logarithms, and its spread, each (n,)."""
@@ -155,16 +200,25 @@ class _CrossingSweep:
 
 @dataclass(frozen=True)
 class ColourSweep(_CrossingSweep):
-    """The control of saturation."""
+    """The control of saturation; its second position, with more colour than as found, shows the primaries too."""
 
     @property
     def looks(self) -> tuple[Look, ...]:
         return (BLUE, MAGENTA, RED) if self.fourth else (BLUE, CYAN, MAGENTA)
 
+    def next(self, positions: Sequence[Position]) -> Ask | None:
+        control = self.control
+        more = control.snapped(control.value + share_of_range(control, _MORE))
+        if len(positions) == 1 and positions[0].setting == control.value != more:
+            return Ask(more, (*self.looks, *(look for look in TELLING if look not in self.looks)))
+        return super().next(positions)
+
     def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Without positions of so much colour that blue is cut off: it must rise faster than the others."""
         settings, gaps, sd = self._gaps(positions)
-        rising = np.diff(gaps) > -_SIGMAS * np.hypot(sd[1:], sd[:-1])
+        # Over a few steps noise may hide a rise; over more it must be seen.
+        wide = np.diff(settings) > _SEEN * (self.control.highest - self.control.lowest)
+        rising = np.diff(gaps) > np.where(wide, 1.0, -1.0) * _SIGMAS * np.hypot(sd[1:], sd[:-1])
         told = 1 + (len(rising) if rising.all() else int(rising.argmin()))
         return settings[:told], gaps[:told], sd[:told]
 

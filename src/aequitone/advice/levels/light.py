@@ -7,6 +7,8 @@ import numpy as np
 
 from aequitone.advice.levels.sweep import (
     MOST_POSITIONS,
+    WHITE,
+    Ask,
     Curve,
     Finding,
     Look,
@@ -34,14 +36,14 @@ class LightSweep:
     close: float = _CLOSE
     """What is near enough, as a share."""
 
-    @property
-    def looks(self) -> tuple[Look, ...]:
-        return (Look("100 % white", (100.0, 100.0, 100.0)),)
-
-    def precision(self, look: int, expected: float | None) -> float:  # noqa: ARG002 - one look
+    def precision(self, look: Look, expected: float | None) -> float:  # noqa: ARG002 - one look
         return _PRECISION * (expected or self.wanted)
 
-    def next(self, positions: Sequence[Position]) -> int | None:
+    def next(self, positions: Sequence[Position]) -> Ask | None:
+        setting = self._next(positions)
+        return Ask(setting, (WHITE,)) if setting is not None else None
+
+    def _next(self, positions: Sequence[Position]) -> int | None:
         if not positions:
             return self.control.value
         settings, Y, _ = luminances(positions)
@@ -109,6 +111,12 @@ class LightSweep:
         from scipy.interpolate import PchipInterpolator
 
         return float(PchipInterpolator(settings, Y, extrapolate=True)(setting))
+
+
+def light_at(shape: Sequence[tuple[int, float]], setting: float) -> float:
+    """The light at a setting by at least two whose light is known, beyond them straight on."""
+    settings, lights = (np.array(column, dtype=float) for column in zip(*sorted(shape), strict=True))
+    return _along(settings, lights, setting)
 
 
 def _along(x: Array, y: Array, at: float) -> float:

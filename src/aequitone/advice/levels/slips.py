@@ -4,21 +4,25 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from aequitone.advice.levels import black, clipping
 from aequitone.advice.levels.black import BlackSweep
 from aequitone.advice.levels.clipping import ClippingSweep
+from aequitone.advice.levels.edge import POWER, RANGE_SIGNAL
 from aequitone.advice.levels.light import LightSweep
-from aequitone.advice.levels.sweep import Position, Sweep, in_order
+from aequitone.advice.levels.sweep import WHITE, Look, Position, Sweep
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
-# What is read first in these rises with the control, or stays.
-_RISING = (LightSweep, BlackSweep, ClippingSweep)
 # Light that is out of order by less, as a share, may be the screen's own wandering; and by so many spreads, noise.
 _WANDERS, _SIGMAS = 0.02, 5.0
-# Two lights are the same within this share, and a turn must be expected to bring more.
-_SAME, _FELT = 0.004, 0.04
+# Two lights are the same within this share, or so many spreads, and a turn must be expected to bring more.
+_SAME, _SAME_SIGMAS, _FELT = 0.004, 3.0, 0.04
 # Beyond a line through its neighbours light may lie by this share of what lies between them: the rise is no line.
 _BOWED = 0.25
+# The least that a control's range does, as a share of what is usual; contrast by what it multiplies.
+_LEAST_BLACK, _LEAST_CONTRAST = 0.4, 0.45
+# Spreads by which a dark grey must stand above black to feel a step.
+_LIT = 8.0
 # Positions from which one can be told to be odd; how bent all are then, how smooth the others, and by how much.
 _TO_TELL, _ODD, _SMOOTH, _APART = 5, 0.05, 0.02, 4.0
 
@@ -26,40 +30,97 @@ _TO_TELL, _ODD, _SMOOTH, _APART = 5, 0.05, 0.02, 4.0
 def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     """The setting that the newest position was really read at, by the others; None where it fits among them.
 
-    Light rises, or stays, with light output, black level and contrast: a position that lies outside its
-    neighbours, or on the wrong side of the line between them, was read elsewhere. On light output, which is felt
-    at every step, one that has not moved is a control that was not turned.
+    The light of white, of the brightest dark grey and of a grey that clips nowhere rises smoothly with light
+    output, black level and contrast: a position that lies outside its neighbours, or far from the line between
+    them, was read elsewhere, and one that has not moved is a control that was not turned.
     """
-    *before, newest = positions
-    if not before or not isinstance(sweep, _RISING):
+    look = _telling(sweep)
+    told = [each for each in positions if look in each.looks] if look is not None else []
+    if look is None or len(told) < 2 or told[-1] is not positions[-1]:
         return None
-    control, light = sweep.control, _light(newest)
-    if isinstance(sweep, LightSweep) and _not_turned(before, newest):
-        return before[-1].setting
-    below = [each for each in before if each.setting < newest.setting]
-    above = [each for each in before if each.setting > newest.setting]
-    doubt = max(_WANDERS * light, _SIGMAS * float(newest.sd[0, 1]))
-    low = max((_light(each) for each in below), default=-np.inf)
-    high = min((_light(each) for each in above), default=np.inf)
-    if low - doubt <= light <= high + doubt and not _out_of_shape(sweep, below, newest, above):
+    *before, newest = told
+    settings = [each.setting for each in before]
+    # Dark greys may have been read while light output stood elsewhere.
+    white = newest.white if isinstance(sweep, BlackSweep) else 0.0
+    lights = [_light(each, look, white) for each in before]
+    light, sd = _light(newest, look), float(newest.of(look)[1][0, 1])
+    if newest.setting in settings:
         return None
-    stood = setting_of_light(before, light, control)
+    # Dark greys that give no light feel no step of black's level.
+    lit = not isinstance(sweep, BlackSweep) or _is_lit(before[-1])
+    if _not_turned(sweep, settings, lights, newest.setting, light, sd, lit=lit):
+        return settings[-1]
+    below = [i for i, setting in enumerate(settings) if setting < newest.setting]
+    above = [i for i, setting in enumerate(settings) if setting > newest.setting]
+    doubt = max(_WANDERS * light, _SIGMAS * sd)
+    low = max((lights[i] for i in below), default=-np.inf)
+    high = min((lights[i] for i in above), default=np.inf)
+    if low - doubt <= light <= high + doubt:
+        if isinstance(sweep, LightSweep) or not below or not above:
+            return None
+        one = max(below, key=lambda i: settings[i])
+        other = min(above, key=lambda i: settings[i])
+        along = (newest.setting - settings[one]) / (settings[other] - settings[one])
+        span = lights[other] - lights[one]
+        if abs(light - lights[one] - along * span) <= _BOWED * abs(span) + doubt:
+            return None
+    stood = setting_of_light(list(zip(settings, lights, strict=True)), light, sweep.control)
     return stood if stood != newest.setting else None
 
 
-def _out_of_shape(sweep: Sweep, below: Sequence[Position], newest: Position, above: Sequence[Position]) -> bool:
-    """Whether a position lies on the wrong side of a line through its neighbours.
+def _telling(sweep: Sweep) -> Look | None:
+    """The patch of a sweep whose light feels every step; None where there is none."""
+    match sweep:
+        case LightSweep():
+            return WHITE
+        case BlackSweep():
+            return black.RAMP[-1]
+        case ClippingSweep():
+            return clipping.RAMP[-1]
+    return None
 
-    White rises with contrast until it clips, and so lies above the line; black lies flat, then rises, and lies
-    below.
-    """
-    if not below or not above or isinstance(sweep, LightSweep):
+
+def _light(position: Position, look: Look, white: float = 0.0) -> float:
+    """The light of a patch; as it would be at so much light of `white`, where both are known."""
+    scale = white / position.white if white and position.white else 1.0
+    return scale * float(position.of(look)[0][0, 1])
+
+
+def _is_lit(position: Position) -> bool:
+    """Whether the brightest dark grey stands clearly above black."""
+    (first, *_, last), sd = position.of(*black.RAMP)
+    return bool(last[1] - first[1] > _LIT * float(np.hypot(sd[0, 1], sd[-1, 1])))
+
+
+def _not_turned(
+    sweep: Sweep,
+    settings: Sequence[int],
+    lights: Sequence[float],
+    setting: int,
+    light: float,
+    sd: float,
+    *,
+    lit: bool,
+) -> bool:
+    """Whether the newest light is that of the position before, where a turn would have been felt."""
+    last = lights[-1]
+    if not lit or settings[-1] == setting or abs(light - last) > max(_SAME * last, _SAME_SIGMAS * sd):
         return False
-    one, other = max(below, key=lambda each: each.setting), min(above, key=lambda each: each.setting)
-    along = (newest.setting - one.setting) / (other.setting - one.setting)
-    line, light = _light(one) + along * (_light(other) - _light(one)), _light(newest)
-    doubt = _BOWED * abs(_light(other) - _light(one)) + _SIGMAS * float(newest.sd[0, 1])
-    return light < line - doubt if isinstance(sweep, ClippingSweep) else light > line + doubt
+    by = abs(setting - settings[-1])
+    if len(set(settings)) > 1:
+        order = np.argsort(settings)
+        slope = (lights[order[-1]] - lights[order[0]]) / (settings[order[-1]] - settings[order[0]])
+        return bool(abs(slope * by) > max(_FELT * light, 2.0 * _SAME_SIGMAS * sd))
+    whole = sweep.control.highest - sweep.control.lowest
+    match sweep:
+        case BlackSweep():
+            least = _LEAST_BLACK * RANGE_SIGNAL * POWER / (black.RAMP[-1].percents[0] / 100.0) / whole
+        case ClippingSweep():
+            least = _LEAST_CONTRAST / whole
+        case _:
+            # A line through nothing well below the lowest setting: a tenth of the way is felt.
+            least = 1.0 / max(abs(settings[-1]), 1)
+    return bool(by * least > max(_FELT, 2.0 * _SAME_SIGMAS * sd / max(light, 1e-9)))
 
 
 def contradicted(sweep: Sweep, positions: Sequence[Position]) -> int | None:
@@ -71,7 +132,7 @@ def contradicted(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     if not isinstance(sweep, LightSweep) or len(positions) < _TO_TELL:
         return None
     settings = np.array([each.setting for each in positions], dtype=float)
-    light = np.array([_light(each) for each in positions])
+    light = np.array([float(each.xyz[0, 1]) for each in positions])
     if _bent(settings, light) < _ODD:
         return None
     left = [_bent(np.delete(settings, at), np.delete(light, at)) for at in range(len(positions))]
@@ -87,28 +148,11 @@ def _bent(settings: Array, light: Array) -> float:
     return float(np.sqrt((rest**2).sum() / max(len(light) - 3, 1)))
 
 
-def _light(position: Position) -> float:
-    return float(position.xyz[0, 1])
-
-
-def _not_turned(before: Sequence[Position], newest: Position) -> bool:
-    last, light = before[-1], _light(newest)
-    if last.setting == newest.setting or abs(light / _light(last) - 1.0) > _SAME:
-        return False
-    if len(before) < 2:
-        # A line through nothing well below the lowest setting: a tenth of the way is felt.
-        return abs(newest.setting - last.setting) > _FELT * max(abs(last.setting), 1)
-    ordered = in_order(before)
-    settings, lights = [each.setting for each in ordered], [_light(each) for each in ordered]
-    slope = (lights[-1] - lights[0]) / max(settings[-1] - settings[0], 1)
-    return abs(slope * (newest.setting - last.setting)) > _FELT * light
-
-
-def setting_of_light(before: Sequence[Position], light: float, control: ControlState) -> int:
-    """The setting that gives this light by the positions before."""
-    ordered = in_order(before)
-    settings = np.array([each.setting for each in ordered], dtype=float)
-    lights = np.maximum.accumulate([_light(each) for each in ordered])
+def setting_of_light(known: Sequence[tuple[int, float]], light: float, control: ControlState) -> int:
+    """The setting that gives this light, by settings whose light is known."""
+    ordered = sorted(known)
+    settings = np.array([setting for setting, _ in ordered], dtype=float)
+    lights = np.maximum.accumulate([each for _, each in ordered])
     if len(ordered) < 2 or light <= lights[0]:
         return control.snapped(settings[0])
     if light < lights[-1]:

@@ -20,6 +20,22 @@ class Look:
     percents: tuple[float, float, float]
 
 
+def grey_look(percent: float) -> Look:
+    """A grey of so much of the signal."""
+    return Look(f"{percent:g} % grey", (percent, percent, percent))
+
+
+BLACK, WHITE = Look("0 % black", (0.0, 0.0, 0.0)), Look("100 % white", (100.0, 100.0, 100.0))
+
+
+@dataclass(frozen=True)
+class Ask:
+    """What a sweep wants to know next: a setting, and the patches to be read there."""
+
+    setting: int
+    looks: tuple[Look, ...]
+
+
 @dataclass(frozen=True)
 class Position:
     """One setting, and what was read there: XYZ in cd/m² and its standard deviation, both (looks, 3)."""
@@ -27,6 +43,19 @@ class Position:
     setting: int
     xyz: Array
     sd: Array
+    looks: tuple[Look, ...] = ()
+    """What was read, in the order of the rows."""
+    white: float = 0.0
+    """Luminance of white then, cd/m², by which positions are compared; 0 where it is not known."""
+    fresh: bool = False
+    """Whether white was read with all levels as they stood there."""
+    lift: float = 0.0
+    """Signal that black's level added to every patch then, against where it stands now, 0 to 1."""
+
+    def of(self, *looks: Look) -> tuple[Array, Array]:
+        """XYZ of some of its looks, and their standard deviation, both (looks, 3)."""
+        rows = [self.looks.index(look) for look in looks]
+        return self.xyz[rows], self.sd[rows]
 
 
 @dataclass(frozen=True)
@@ -60,15 +89,12 @@ class Sweep(Protocol):
     @property
     def control(self) -> ControlState: ...
 
-    @property
-    def looks(self) -> tuple[Look, ...]: ...
-
-    def precision(self, look: int, expected: float | None) -> float:
+    def precision(self, look: Look, expected: float | None) -> float:
         """The standard deviation of Y wanted of a look, in cd/m²; `expected`: what was read there last."""
         ...
 
-    def next(self, positions: Sequence[Position]) -> int | None:
-        """The setting to read next, or None when enough is known."""
+    def next(self, positions: Sequence[Position]) -> Ask | None:
+        """What to read next, or None when enough is known."""
         ...
 
     def found(self, positions: Sequence[Position]) -> Finding:
@@ -88,6 +114,17 @@ def luminances(positions: Sequence[Position]) -> tuple[Array, Array, Array]:
     Y = np.array([position.xyz[0, 1] for position in ordered])
     sd = np.array([position.sd[0, 1] for position in ordered])
     return settings, Y, sd
+
+
+def greys(positions: Sequence[Position]) -> tuple[Array, Array, Array, Array]:
+    """Every grey that was read: settings and signals (0 to 1), each (n,), XYZ and its spread, each (n, 3)."""
+    rows = [
+        (position.setting, look.percents[0] / 100.0 + position.lift, xyz, sd)
+        for position in positions
+        for look, xyz, sd in zip(position.looks, position.xyz, position.sd, strict=True)
+    ]
+    settings, signals, xyz, sd = zip(*rows, strict=True)
+    return np.array(settings, dtype=float), np.array(signals), np.array(xyz), np.array(sd)
 
 
 def read_already(positions: Sequence[Position], setting: int) -> bool:

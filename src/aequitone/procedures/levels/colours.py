@@ -1,74 +1,82 @@
-"""Colour and tint: where their lights cross, from as few readings as tell it."""
+"""Colour and tint: where their lights cross, read in the trips of the other levels as far as those go."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
-import numpy as np
-
-from aequitone.advice.levels import ColourSweep, Position, TintSweep
-from aequitone.advice.levels.crossing import PRIMARIES
-from aequitone.advice.levels.sweep import Look, share_of_range
+from aequitone.advice.levels import ColourSweep, TintSweep
+from aequitone.advice.levels.crossing import TELLING
+from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
-from aequitone.procedures.levels.session import LevelsSession, read_colour, run_sweep
-from aequitone.procedures.levels.sweep import Swept
-from aequitone.procedures.steps import Note, Procedure, Reading
-from aequitone.procedures.uninterrupted import insist
+from aequitone.procedures.levels.session import LevelsSession, finish, read_position, run_sweep, set_off
+from aequitone.procedures.levels.swept import Swept
+from aequitone.procedures.steps import Note, Procedure
 
-# Red, green and blue are pure where there is too much colour rather than too little.
-_MORE = 0.12
-# Tint that was turned by more steps has moved the crossing of colour.
-_TINT_FAR = 3
+# Where both stand, colour and tint may be off by so much.
+_OFF_STEPS = 1.0
+# Colour that is off by no more steps lets tint be told, and from so many positions it is known.
+_NEAR_STEPS, _TO_TELL = 4, 2
+# What was turned by more steps has moved what the other is told by.
+_FAR_STEPS = 3
+
+
+def set_colours_off(now: LevelsSession) -> None:
+    """Let colour and tint go along with the trips of light, black and contrast."""
+    if now.channels is None:
+        return
+    if Role.COLOUR in now.controls:
+        set_off(now, Role.COLOUR, _maker(now, Role.COLOUR))
+    if Role.TINT in now.controls:
+        set_off(now, Role.TINT, _maker(now, Role.TINT), lambda: _is_about_right(now))
+
+
+def _is_about_right(now: LevelsSession) -> bool:
+    """Whether colour stands about where it belongs: with too little of it mixtures tell nothing of tint."""
+    rider = now.trips.riders.every.get(Role.COLOUR)
+    if rider is None:
+        return True
+    if len(rider.positions) < _TO_TELL:
+        return False
+    off = abs(rider.sweep.found(rider.positions).setting - rider.control.value)
+    return off <= _NEAR_STEPS * rider.control.step
 
 
 def set_colours(now: LevelsSession) -> Procedure[None]:
-    """Find where colour and tint belong and turn them there; colour again where tint went far."""
-    if now.channels is None:
-        return
-    colour = (yield from _colour(now)) if Role.COLOUR in now.controls else None
-    if Role.TINT not in now.controls:
-        return
-    assert now.channels is not None and now.black is not None
-    sweep = TintSweep(now.controls[Role.TINT], now.channels, now.black, now.plan.fourth)
-    tint = yield from run_sweep(now, sweep, _known_of_tint(sweep, _sweep(now), colour) if colour else ())
-    far = abs(tint.control.value - tint.found_at) > _TINT_FAR * tint.control.step
-    if colour is not None and far and not tint.kept and not colour.kept:
-        yield from run_sweep(now, _sweep(now))
+    """Bring colour and tint to where they belong, and see that both are right together."""
+    ended: list[Swept] = []
+    for role in (Role.COLOUR, Role.TINT):
+        if role in now.trips.riders.every:
+            swept = yield from finish(now, role)
+            ended.append(swept)
+    moved = [each for each in ended if each.positions and not each.kept]
+    if moved:
+        yield from _see_both(now, moved)
 
 
-def _known_of_tint(sweep: TintSweep, of_colour: ColourSweep, colour: Swept) -> list[Position]:
-    """What the sweep of colour has read at its own end says of tint as it stands."""
-    own = [of_colour.looks.index(look) for look in sweep.looks]
-    last = [each for each in colour.positions if each.setting == colour.control.value]
-    return [Position(sweep.control.value, last[-1].xyz[own], last[-1].sd[own])] if last else []
+def _maker(now: LevelsSession, role: Role) -> Callable[[ControlState], ColourSweep | TintSweep]:
+    kind = ColourSweep if role is Role.COLOUR else TintSweep
+
+    def make(control: ControlState) -> ColourSweep | TintSweep:
+        assert now.channels is not None and now.black is not None
+        return kind(control, now.channels, now.black, now.plan.fourth, now.black_at)
+
+    return make
 
 
-def _sweep(now: LevelsSession) -> ColourSweep:
-    assert now.channels is not None and now.black is not None
-    return ColourSweep(now.controls[Role.COLOUR], now.channels, now.black, now.plan.fourth)
-
-
-def _colour(now: LevelsSession) -> Procedure[Swept]:
-    """Sweep colour; its second position, with more colour than as found, shows the primaries too."""
-    found = now.controls[Role.COLOUR]
-    first = yield from _position(now, found.value)
-    more = found.snapped(found.value + share_of_range(found, _MORE))
-    if more == found.value:
-        return (yield from run_sweep(now, _sweep(now), [first]))
-    yield from now.trips.insist_on_turning((found, more))
-    now.controls[Role.COLOUR] = replace(found, value=more)
-    second = yield from _position(now, more, primaries=True)
-    return (yield from run_sweep(now, _sweep(now), [first, second], found.value))
-
-
-def _position(now: LevelsSession, setting: int, *, primaries: bool = False) -> Procedure[Position]:
-    """Read what tells of colour where it stands, and red, green and blue along with it."""
-    own = _sweep(now).looks
-    looks: dict[str, Look] = {look.name: look for look in (*own, *(PRIMARIES if primaries else ()))}
-    readings: dict[str, Reading] = {}
-    for name, look in looks.items():
-        readings[name] = yield from read_colour(look, now)
-    if primaries:
-        words = now.tell_channels(np.column_stack([readings[look.name].xyz for look in PRIMARIES]))
-        if words:
-            yield from insist(Note(words))
-    told = [readings[look.name] for look in own]
-    return Position(setting, np.array([r.xyz for r in told]), np.array([r.sd for r in told]))
+def _see_both(now: LevelsSession, ended: list[Swept]) -> Procedure[None]:
+    """Read their mixtures where both stand; one that is off is looked for once more."""
+    yield from now.trips.settle()
+    makers = {swept.control.role: _maker(now, swept.control.role) for swept in ended}
+    sweeps = [makers[swept.control.role](now.controls[swept.control.role]) for swept in ended]
+    looks = dict.fromkeys(look for sweep in sweeps for look in sweep.looks)
+    if any(abs(s.control.value - s.found_at) > _FAR_STEPS * s.control.step for s in ended):
+        # Red, green and blue that were told while tint was far off were not pure.
+        looks |= dict.fromkeys(TELLING)
+    here = yield from read_position(now, 0, tuple(looks), sweeps[0], ())
+    now.tell_channels(here)
+    for swept in ended:
+        control = now.controls[swept.control.role]
+        sweep, position = makers[control.role](control), replace(here, setting=control.value)
+        off = sweep.off(swept.positions, position)
+        if abs(off) > _OFF_STEPS * control.step:
+            yield Note(f"{control.name} is off by about {off:+.0f} where it stands now, and is looked for again.")
+            yield from run_sweep(now, sweep, [position])

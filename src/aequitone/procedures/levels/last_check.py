@@ -6,18 +6,22 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.answers.encoding import usual_formula
-from aequitone.advice.levels import Position, setting_of_light
+from aequitone.advice.levels import setting_of_light
+from aequitone.advice.levels.light import light_at
+from aequitone.advice.levels.sweep import BLACK, WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.figures import light_words
-from aequitone.procedures.levels.session import LevelsSession, read_grey
+from aequitone.procedures.levels.session import LevelsSession, light_shape, read_grey
 from aequitone.procedures.levels.shadows import read_ends
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.steps import Note, Procedure
 from aequitone.reference import grey_errors
 
 # White that is off by more, as a share, from what the sweep had read there; and black, which light moves along.
 _WHITE_OFF, _BLACK_OFF = 0.04, 0.3
+# White where light output was turned along, as it is known between the settings that were read.
+_LIT_OFF = 0.09
 # A control that seems to stand so few steps, or spreads of its finding, beside is not asked for again.
 _FEW_STEPS, _SPREADS = 3, 3.0
 # Less is no light to tell black by, cd/m².
@@ -38,16 +42,19 @@ def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
         if found is None:
             continue
         swept, later = found
-        light = _read_for(now, role, later)
-        expected = _expected(swept)
-        if light is None or expected is None or not _is_off(role, light, expected):
+        lit = _lit(now) if role is Role.CONTRAST else 1.0
+        light = _read_for(now, role, later, lit)
+        known = _known(swept, now)
+        expected = now.white_then if role is Role.CONTRAST else _expected(swept, known)
+        off = _WHITE_OFF if lit == 1.0 else _LIT_OFF
+        if light is None or expected is None or not _is_off(role, light, expected, off):
             continue
         control = now.controls[role]
-        stood = setting_of_light(swept.positions, light, control)
+        stood = setting_of_light(known, light, control)
         assert swept.finding is not None
         if abs(stood - control.value) < max(_FEW_STEPS * control.step, _SPREADS * swept.finding.sd):
             continue
-        yield Note(_words(control, light, expected, stood))
+        yield Note(_words(control, lit * light, lit * expected, stood))
         yield from now.trips.turn((replace(control, value=stood), control.value))
         yield from read_ends(now)
 
@@ -86,28 +93,54 @@ def _newest(done: Sequence[Swept], role: Role) -> tuple[Swept, Sequence[Swept]] 
     return done[at], done[at + 1 :]
 
 
-def _read_for(now: LevelsSession, role: Role, later: Sequence[Swept]) -> float | None:
-    """The light, in cd/m², that tells where a control stands; None where another has moved it since."""
+def _lit(now: LevelsSession) -> float:
+    """What light output, turned along with contrast, has made of the light since then, as a factor."""
+    control, shape = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now)
+    if control is None or now.lit_at is None or len(shape) < 2 or control.value == now.lit_at:
+        return 1.0
+    return light_at(shape, control.value) / light_at(shape, now.lit_at)
+
+
+def _read_for(now: LevelsSession, role: Role, later: Sequence[Swept], lit: float) -> float | None:
+    """The light, in cd/m², that tells where a control stands; None where another has moved it since.
+
+    `lit`: what light output has made of it that was turned along, as a factor.
+    """
     if role is Role.BLACK_LEVEL:
         return float(now.black[1]) if now.black is not None else None
     moved = any(each.control.role in _OF_LIGHT and each.control.value != each.found_at for each in later)
-    return None if moved or now.white is None else float(now.white[1])
+    return None if moved or now.white is None else float(now.white[1]) / lit
 
 
-def _expected(swept: Swept) -> float | None:
+def _expected(swept: Swept, known: Sequence[tuple[int, float]]) -> float | None:
     """Light that the sweep had read where the control should stand; None beyond what it has read."""
-    order: list[Position] = sorted(swept.positions, key=lambda each: each.setting)
-    settings = [each.setting for each in order]
-    if not settings[0] <= swept.control.value <= settings[-1]:
+    settings = [setting for setting, _ in known]
+    if len(set(settings)) < 2 or not settings[0] <= swept.control.value <= settings[-1]:
         return None
-    return float(np.interp(swept.control.value, settings, [float(each.xyz[0, 1]) for each in order]))
+    return float(np.interp(swept.control.value, settings, [light for _, light in known]))
 
 
-def _is_off(role: Role, light: float, expected: float) -> bool:
+def _known(swept: Swept, now: LevelsSession) -> list[tuple[int, float]]:
+    """The light of white, or of black for its own level, by the settings at which it was read, rising.
+
+    Black is told as it is at the present light of white.
+    """
+    if swept.control.role is not Role.BLACK_LEVEL:
+        return sorted((p.setting, float(p.of(WHITE)[0][0, 1])) for p in swept.positions if WHITE in p.looks)
+    assert now.white is not None
+    white = float(now.white[1])
+    return sorted(
+        (p.setting, float(p.of(BLACK)[0][0, 1]) * (white / p.white if p.white else 1.0))
+        for p in swept.positions
+        if BLACK in p.looks
+    )
+
+
+def _is_off(role: Role, light: float, expected: float, most: float) -> bool:
     """Whether light is another than was expected; of black only one that is lifted can be told."""
     if role is Role.BLACK_LEVEL:
         return light > (1.0 + _BLACK_OFF) * max(expected, 0.0) + _LEAST_BLACK
-    return abs(light / max(expected, 1e-6) - 1.0) > _WHITE_OFF
+    return abs(light / max(expected, 1e-6) - 1.0) > most
 
 
 def _told(light: float) -> str:

@@ -4,52 +4,66 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.levels import BlackSweep, ClippingSweep, LightSweep
-from aequitone.advice.levels.sweep import Position
+from aequitone.advice.levels import BlackSweep, ClippingSweep, LightSweep, Position
+from aequitone.advice.levels.black import RAMP as BLACK_RAMP
+from aequitone.advice.levels.clipping import RAMP as WHITE_RAMP
+from aequitone.advice.levels.sweep import WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.levels.colours import set_colours
+from aequitone.procedures.levels.colours import set_colours, set_colours_off
 from aequitone.procedures.levels.last_check import see_that_they_stand, see_the_shadows
 from aequitone.procedures.levels.pictures import board, windows
 from aequitone.procedures.levels.session import (
+    PRECISION,
     LevelsPlan,
     LevelsSession,
     LevelsState,
+    finish,
+    light_shape,
+    read_along,
     read_grey,
+    read_position,
     read_primaries,
     read_white,
     run_sweep,
+    set_off,
 )
 from aequitone.procedures.levels.shadows import keep_shadows, read_ends
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.steps import (
     Note,
     Procedure,
     Progress,
-    PutBack,
-    ReadAgain,
     Reading,
-    StopHere,
 )
 from aequitone.reference import Target
 
-# Light is set about right here, and to the last step once white balance has taken its share.
-_LIGHT_CLOSE = 0.01
+# Light is set roughly before contrast moves it, about right after it, and to the last step once white balance has
+# taken its share.
+_LIGHT_ABOUT, _LIGHT_CLOSE = 0.08, 0.01
 # White may be off so much from the wanted light before it is set again.
 _LIGHT_OFF = 0.02
 _MOST_RESERVE = 0.4
-# Of its range: contrast that moves by less is taken by hand to leave black where it is.
-_MUCH = 0.12
+# Black that is off by less after contrast, in steps or in its own spreads, stays.
+_BLACK_OFF_STEPS, _BLACK_OFF_SPREADS = 1.0, 1.3
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
     """Set the levels that the plan's controls allow; returns a LevelsState."""
     now = LevelsSession(plan, {control.role: control for control in plan.controls})
+    now.trips.riders.by_hand = not plan.by_link
     yield from _first_readings(now)
+    if Role.BLACK_LEVEL in now.controls:
+        set_off(now, Role.BLACK_LEVEL, lambda control: _black_sweep(now, control))
+    set_colours_off(now)
+    yield from read_along(now)
     if Role.LIGHT_OUTPUT in now.controls:
-        yield from _light(now, Role.LIGHT_OUTPUT)
-    yield from _black_and_contrast(now)
+        yield from _light(now, Role.LIGHT_OUTPUT, _LIGHT_ABOUT)
+    black = yield from _black(now)
+    yield from _contrast(now, black)
+    yield from read_white(now)
+    yield from _black_again(now, black)
     yield from _light_again(now)
     yield from set_colours(now)
     yield from _last_readings(now)
@@ -59,7 +73,7 @@ def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
 def _first_readings(now: LevelsSession) -> Procedure[None]:
     yield from read_white(now)
     black: Reading = yield from read_grey(now, 0.0)
-    now.black = np.maximum(black.xyz, 0.0)
+    now.take_black(black.xyz)
     assert now.white is not None
     if {Role.CONTRAST, Role.COLOUR, Role.TINT, Role.LIGHT_OUTPUT} & set(now.controls):
         yield from read_primaries(now)
@@ -92,87 +106,90 @@ def reserve_of(channels: Array | None, white: Array, wanted: Array) -> float:
     return float(np.clip(white[1] / left - 1.0, 0.0, _MOST_RESERVE))
 
 
-def _light(now: LevelsSession, role: Role, highest: int | None = None) -> Procedure[None]:
+def _light(now: LevelsSession, role: Role, close: float, highest: int | None = None) -> Procedure[None]:
     """Set the light that is wanted; white was read where the control stands."""
     assert now.white is not None and now.white_sd is not None
     control = now.controls[role]
     highest_stop = control.highest
     if highest is not None:
         control = replace(control, highest=highest)
-    earlier = next((s for s in now.done if s.control.role == role and len(s.positions) > 1), None)
-    shape = tuple((p.setting, float(p.xyz[0, 1])) for p in earlier.positions) if earlier else ()
-    here = Position(control.value, now.white[None], now.white_sd[None])
-    swept = yield from run_sweep(now, LightSweep(control, now.wanted, shape, _LIGHT_CLOSE), [here])
+    shape = light_shape(now) if role is Role.LIGHT_OUTPUT else ()
+    here = Position(control.value, now.white[None], now.white_sd[None], (WHITE,))
+    swept = yield from run_sweep(now, LightSweep(control, now.wanted, shape, close), [here])
     # The limit was this sweep's; the control keeps its own end stop.
     now.controls[role] = replace(swept.control, highest=highest_stop)
     nearest = min(swept.positions, key=lambda p: abs(p.setting - swept.control.value))
     now.white, now.white_sd = nearest.xyz[0], nearest.sd[0]
 
 
-def _black_and_contrast(now: LevelsSession) -> Procedure[None]:
-    """Black level, contrast, and black level once more where contrast has moved it."""
-    assert now.white is not None and now.black is not None
-    first: Swept | None = None
-    if Role.BLACK_LEVEL in now.controls:
-        first = yield from run_sweep(now, _black_sweep(now))
-        if first.positions:
-            now.black = _lowest(first)
+def _black(now: LevelsSession) -> Procedure[Swept | None]:
+    """Black level, as far as it was not set along with light output; None where there is no such control."""
+    if Role.BLACK_LEVEL not in now.trips.riders.every:
+        return None
+    return (yield from finish(now, Role.BLACK_LEVEL))
+
+
+def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
+    """Contrast, and light output along with its last turn."""
     if Role.CONTRAST not in now.controls or now.channels is None:
         return
+    assert now.white is not None and now.black is not None
     control = now.controls[Role.CONTRAST]
-    assert now.white_sd is not None
     sweep = ClippingSweep(control, now.channels, now.black, float(now.white[1]))
-    # Where black was moved, white has moved along.
-    still = first is None or first.control.value == first.found_at
-    known = [Position(control.value, now.white[None], now.white_sd[None])] if still else []
+    known = []
+    if black is not None and now.trips.owes(Role.BLACK_LEVEL):
+        # Black is turned with contrast's first trip; what is read before it is brought to where black will stand.
+        worth = _black_sweep(now, black.control).worth(black.positions)
+        here = yield from read_position(now, control.value, WHITE_RAMP, sweep, ())
+        known = [replace(here, lift=worth * (black.positions[-1].setting - black.control.value))]
+    now.lit_at = _light_at(now)
     swept = yield from run_sweep(now, sweep, known)
-    share = abs(swept.control.value - swept.found_at) / (control.highest - control.lowest)
-    # A walk for nothing: a little contrast does not move black.
-    moved = share > (0.0 if now.plan.by_link else _MUCH)
-    if first is not None and first.positions and not first.kept and moved:
-        yield from _second_round(now, first)
+    if swept.positions and not swept.kept:
+        now.white_then = sweep.white_at(swept.positions, swept.control.value)
+        yield from _light_along(now, now.white_then)
 
 
-def _black_sweep(now: LevelsSession) -> BlackSweep:
-    assert now.white is not None
-    return BlackSweep(
-        now.controls[Role.BLACK_LEVEL],
-        float(now.white[1]),
-        now.plan.dark_foot,
-        now.channels,
-        by_hand=not now.plan.by_link,
-    )
+def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
+    white = now.told_at if now.told_at is not None else now.white
+    assert white is not None
+    return BlackSweep(control, float(white[1]), now.plan.dark_foot, now.shares, by_hand=not now.plan.by_link)
 
 
-def _lowest(swept: Swept) -> Array:
-    darkest = min(swept.positions, key=lambda position: float(position.xyz[0, 1]))
-    return np.asarray(np.maximum(darkest.xyz[0], 0.0))
-
-
-def _second_round(now: LevelsSession, first: Swept) -> Procedure[None]:
-    """Read the rising part of black's curve once more; a whole sweep only where contrast has moved it."""
+def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
+    """Read the dark greys once more where contrast was turned: it may have moved black."""
+    turned = any(s.control.role is Role.CONTRAST and s.control.value != s.found_at for s in now.done)
+    if black is None or not black.positions or black.kept or not turned:
+        return
     control = now.controls[Role.BLACK_LEVEL]
-    lifted = max(first.positions, key=lambda position: float(position.xyz[0, 1]))
-    try:
-        if lifted.setting != control.value:
-            yield from now.trips.turn((control, lifted.setting))
-            now.controls[Role.BLACK_LEVEL] = replace(control, value=lifted.setting)
-        reading: Reading = yield from read_grey(now, 0.0)
-    except (PutBack, StopHere, ReadAgain):
+    sweep = _black_sweep(now, control)
+    position = yield from read_position(now, control.value, BLACK_RAMP, sweep, black.positions)
+    off, sd = sweep.off(black.positions, replace(position, fresh=True))
+    if abs(off) <= max(_BLACK_OFF_STEPS * control.step, _BLACK_OFF_SPREADS * sd):
         return
-    before = lifted.xyz[0, 1]
-    same = abs(reading.Y - before) <= 0.04 * before + 4.0 * float(np.hypot(reading.sd_Y, lifted.sd[0, 1]))
-    at = now.controls[Role.BLACK_LEVEL]
-    if same:
-        yield Note("The second round: contrast has not moved black, so its level stands.")
-        yield from _turned(now, at, control.value)
+    yield Note("Contrast has moved black, so its level is looked for again.")
+    yield from run_sweep(now, sweep, [position])
+    yield from read_white(now)
+
+
+def _light_along(now: LevelsSession, white: float) -> Procedure[None]:
+    """Have light turned with contrast, by what white will be then: it is read and set exactly afterwards."""
+    control, earlier = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now)
+    if control is None or len(earlier) < 2 or _kept(now, Role.LIGHT_OUTPUT):
         return
-    yield Note("The second round: contrast has moved black, so its level is looked for again.")
-    # From where it stood: put back, it must not stay lifted.
-    yield from _turned(now, at, control.value)
-    swept = yield from run_sweep(now, _black_sweep(now))
-    if swept.positions:
-        now.black = _lowest(swept)
+    here = Position(control.value, np.full((1, 3), white), np.full((1, 3), PRECISION * white), (WHITE,))
+    ask = LightSweep(control, now.wanted, earlier, _LIGHT_CLOSE).next([here])
+    if ask is None:
+        return
+    # Beyond what was read a hand that slips could not be told from a lamp that is not straight.
+    known = [setting for setting, _ in earlier]
+    if now.plan.by_link or min(known) <= ask.setting <= max(known):
+        yield from now.trips.turn_later((control, ask.setting))
+        now.controls[Role.LIGHT_OUTPUT] = replace(control, value=ask.setting)
+
+
+def _light_at(now: LevelsSession) -> int | None:
+    control = now.controls.get(Role.LIGHT_OUTPUT)
+    return control.value if control is not None else None
 
 
 def _kept(now: LevelsSession, role: Role) -> bool:
@@ -180,15 +197,8 @@ def _kept(now: LevelsSession, role: Role) -> bool:
     return any(swept.kept for swept in now.done if swept.control.role == role)
 
 
-def _turned(now: LevelsSession, control: ControlState, to: int) -> Procedure[None]:
-    """Turn one control; a wish in between does not leave it half way."""
-    yield from now.trips.insist_on_turning((control, to))
-    now.controls[control.role] = replace(control, value=to)
-
-
 def _light_again(now: LevelsSession) -> Procedure[None]:
     """Contrast has moved white: set the light once more, by contrast itself where there is no other control."""
-    yield from read_white(now)
     if not now.plan.by_link:
         # Before light is brought to what a slip has made of it.
         yield from see_that_they_stand(now, Role.CONTRAST)
@@ -197,10 +207,10 @@ def _light_again(now: LevelsSession) -> Procedure[None]:
     if Role.LIGHT_OUTPUT in now.controls:
         at_end = any(s.finding and s.finding.at_end for s in now.done if s.control.role == Role.LIGHT_OUTPUT)
         if abs(off) > _LIGHT_OFF and not (at_end and off < 0.0) and not _kept(now, Role.LIGHT_OUTPUT):
-            yield from _light(now, Role.LIGHT_OUTPUT)
+            yield from _light(now, Role.LIGHT_OUTPUT, _LIGHT_CLOSE)
     elif Role.CONTRAST in now.controls and off > _LIGHT_OFF and not _kept(now, Role.CONTRAST):
         # Above its present place a channel clips, so the light is looked for below it.
-        yield from _light(now, Role.CONTRAST, highest=now.controls[Role.CONTRAST].value)
+        yield from _light(now, Role.CONTRAST, _LIGHT_CLOSE, now.controls[Role.CONTRAST].value)
 
 
 def _last_readings(now: LevelsSession) -> Procedure[None]:

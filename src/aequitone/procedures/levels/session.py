@@ -1,19 +1,22 @@
 """Where setting the levels stands: its plan, what was swept and read, and how a patch is read."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from aequitone.advice.levels.crossing import PRIMARIES
-from aequitone.advice.levels.sweep import Look, Position, Sweep
+from aequitone.advice.levels import Position, Sweep
+from aequitone.advice.levels.crossing import PRIMARIES, TELLING, channels_of
+from aequitone.advice.levels.sweep import Look
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.levels.sweep import Swept, carry_out
+from aequitone.procedures.levels.riding import Rider, expected_of, position_of
+from aequitone.procedures.levels.sweep import carry_out
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.policy import ReadPolicy
-from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, Reading
+from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, ReadAgain, Reading, StopHere
 from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.reference import Target
 from aequitone.signal import SignalFormat, colour_patch, grey_patch
@@ -106,26 +109,50 @@ class LevelsSession:
     white: Array | None = None
     white_sd: Array | None = None
     black: Array | None = None
+    black_at: float = 0.0
+    """Luminance of white when black was read, cd/m²."""
     channels: Array | None = None
+    """Turns XYZ into the light of red, green and blue, (3, 3)."""
+    told_at: Array | None = None
+    """XYZ of white when the channels were told, (3,)."""
     reserve: float = 0.0
     wanted: float = 0.0
     windows: tuple[tuple[float, float], ...] = ()
     board: tuple[float, float] | None = None
+    lit_at: int | None = None
+    """Where light output stood while contrast was swept."""
+    white_then: float | None = None
+    """Luminance that white has there with contrast where it was set, cd/m²."""
     trips: Trips = field(default_factory=lambda: Trips(together=True))
 
     def state(self, *under_way: Swept) -> LevelsState:
         """Where the levels stand; `under_way`: sweeps that are not done."""
-        sweeps = (*self.done, *under_way)
+        sweeps = (*self.trips.riders.under_way(), *self.done, *under_way)
         return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows, self.board)
 
-    def tell_channels(self, primaries: Array) -> str:
-        """Tell the channels apart by red, green and blue, XYZ down (3, 3); returns what is wrong with them."""
-        assert self.black is not None
-        matrix = primaries - self.black[:, None]
-        if np.linalg.cond(matrix) > _ALIKE:
+    def take_black(self, xyz: Array) -> None:
+        """Take in black, XYZ in cd/m², read beside white as it is known."""
+        self.black = np.maximum(xyz, 0.0)
+        self.black_at = float(self.white[1]) if self.white is not None else 0.0
+
+    def tell_channels(self, position: Position) -> str:
+        """Tell the channels apart by a position that shows them; returns what is wrong with them."""
+        if not all(look in position.looks for look in TELLING) or self.white is None:
+            return ""
+        (*primaries, black), _ = position.of(*TELLING)
+        if np.linalg.cond((np.array(primaries) - black).T) > _ALIKE:
             return "Red, green and blue read nearly alike: is colour turned down, or is the meter elsewhere?"
-        self.channels = np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+        self.channels = channels_of(position)
+        self.told_at = self.white * (position.white / self.white[1] if position.white else 1.0)
         return ""
+
+    @property
+    def shares(self) -> Array | None:
+        """Turns XYZ into the light of red, green and blue as shares of what they give at 100 %, (3, 3)."""
+        if self.channels is None or self.told_at is None or self.black is None:
+            return None
+        whole = self.channels @ (self.told_at - self.black)
+        return self.channels / whole[:, None] if np.all(whole > 0.0) else None
 
     def end(self, swept: Swept) -> Procedure[None]:
         """Take a sweep as done, and say what it found."""
@@ -136,6 +163,12 @@ class LevelsSession:
         elif swept.finding is not None:
             yield Note(swept.finding.words)
         yield Progress(0, 0, self.state())
+
+
+def light_shape(now: LevelsSession) -> tuple[tuple[int, float], ...]:
+    """Settings of light output and the light of white there, from the sweep that had most of them."""
+    swept = (s for s in now.done if s.control.role is Role.LIGHT_OUTPUT and len(s.positions) > 1)
+    return max((tuple((p.setting, float(p.xyz[0, 1])) for p in s.positions) for s in swept), key=len, default=())
 
 
 def read_grey(now: LevelsSession, percent: float, format_: SignalFormat | None = None) -> Procedure[Reading]:
@@ -157,6 +190,19 @@ def read_colour(look: Look, now: LevelsSession) -> Procedure[Reading]:
     return (yield from insist_on_reading(patch, ReadPolicy(sd), Purpose.SWEEP))
 
 
+def read_position(
+    now: LevelsSession, setting: int, looks: Sequence[Look], sweep: Sweep, positions: Sequence[Position]
+) -> Procedure[Position]:
+    """Read what a sweep looks at, where its control stands now."""
+    readings: dict[Look, Reading] = {}
+    white = float(now.white[1]) if now.white is not None else 0.0
+    for look in looks:
+        patch = colour_patch(look.name, look.percents, now.plan.format)
+        policy = ReadPolicy(sweep.precision(look, expected_of(positions, look, white)))
+        readings[look] = yield from insist_on_reading(patch, policy, Purpose.SWEEP)
+    return position_of(setting, looks, readings, white)
+
+
 def read_white(now: LevelsSession) -> Procedure[None]:
     """Read 100 % into the session."""
     reading: Reading = yield from read_grey(now, 100.0)
@@ -175,26 +221,62 @@ def best_window(lights: tuple[tuple[float, float], ...]) -> float:
 
 def read_primaries(now: LevelsSession) -> Procedure[None]:
     """Read red, green and blue, from which the light of each channel is computed."""
-    columns = []
+    assert now.white is not None and now.black is not None
+    readings = []
     for look in PRIMARIES:
-        reading = yield from read_colour(look, now)
-        columns.append(reading.xyz)
-    words = now.tell_channels(np.column_stack(columns))
+        reading: Reading = yield from read_colour(look, now)
+        readings.append(reading)
+    xyz = np.array([*(reading.xyz for reading in readings), now.black])
+    words = now.tell_channels(Position(0, xyz, 0.0 * xyz, TELLING, float(now.white[1])))
     if words:
         yield Note(words)
 
 
+def set_off(
+    now: LevelsSession,
+    role: Role,
+    make: Callable[[ControlState], Sweep],
+    ready: Callable[[], bool] = lambda: True,
+) -> None:
+    """Let a control go along with the trips of others, once it is `ready`."""
+    now.trips.riders.every[role] = Rider(now.controls[role], make, now.tell_channels, ready)
+
+
+def read_along(now: LevelsSession) -> Procedure[None]:
+    """Read what those that go along want to know where they stand; a person may leave one of them out."""
+    assert now.white is not None
+    riders = now.trips.riders
+    while True:
+        try:
+            return (yield from riders.read(now.plan.format, float(now.white[1]), fresh=True))
+        except ReadAgain:
+            continue
+        except (PutBack, StopHere) as wish:
+            assert riders.reading is not None
+            rider = riders.every.pop(riders.reading)
+            yield from now.end(Swept(rider.control, rider.found_at, (), kept=isinstance(wish, PutBack)))
+
+
+def finish(now: LevelsSession, role: Role) -> Procedure[Swept]:
+    """Bring the sweep of a control that went along to its end."""
+    rider = now.trips.riders.every.pop(role)
+    return (yield from run_sweep(now, rider.sweep, rider.positions, rider.control.value))
+
+
 def run_sweep(
-    now: LevelsSession, sweep: Sweep, known: Sequence[Position] = (), found_at: int | None = None
+    now: LevelsSession, sweep: Sweep, known: Sequence[Position] = (), stands: int | None = None
 ) -> Procedure[Swept]:
     """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
 
     def tell(swept: Swept) -> LevelsState:
         now.controls[swept.control.role] = swept.control
+        if swept.positions:
+            now.tell_channels(swept.positions[-1])
         return now.state(swept)
 
+    white = float(now.white[1]) if now.white is not None else 0.0
     swept = yield from carry_out(
-        sweep, now.plan.format, tell, now.trips, known, found_at, by_hand=not now.plan.by_link
+        sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=not now.plan.by_link
     )
     yield from now.end(swept)
     return swept

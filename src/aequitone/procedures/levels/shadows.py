@@ -8,7 +8,7 @@ from aequitone.advice.levels import Finding
 from aequitone.advice.roles import Role
 from aequitone.procedures.grey.one_level import read_error
 from aequitone.procedures.levels.session import LevelsSession, read_grey, read_white
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.policy import LAB_SLOPE_BLACK, seen_black
 from aequitone.procedures.steps import Procedure, Reading
 
@@ -71,7 +71,7 @@ def read_ends(now: LevelsSession) -> Procedure[None]:
     """Read white and black, with all levels as they stand."""
     yield from read_white(now)
     black: Reading = yield from read_grey(now, 0.0)
-    now.black = np.maximum(black.xyz, 0.0) if seen_black(black.Y, black.sd_Y) else np.zeros(3)
+    now.take_black(black.xyz if seen_black(black.Y, black.sd_Y) else np.zeros(3))
 
 
 def _error(now: LevelsSession, percent: float) -> Procedure[float]:

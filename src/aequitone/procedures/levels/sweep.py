@@ -1,14 +1,14 @@
 """Carrying out a sweep: turn, read, ask the sweep where next, and leave the control where it should be."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
-import numpy as np
-
-from aequitone.advice.levels import Finding, Position, Sweep, contradicted, slipped
-from aequitone.advice.moves import ControlState
-from aequitone.figures import light_words
+from aequitone.advice.levels import Ask, Look, Position, Sweep, contradicted, slipped
+from aequitone.advice.levels.sweep import WHITE
+from aequitone.procedures.levels.riding import expected_of, position_of
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.levels.trips import Trips
+from aequitone.procedures.levels.words import odd_words, slip_words
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Note,
@@ -27,72 +27,58 @@ from aequitone.procedures.uninterrupted import insist_on_turning
 from aequitone.signal import SignalFormat, colour_patch
 
 
-@dataclass(frozen=True)
-class Swept:
-    """A sweep so far, or as it ended."""
-
-    control: ControlState
-    """As it stands now."""
-    found_at: int
-    positions: tuple[Position, ...]
-    finding: Finding | None = None
-    kept: bool = False
-    """The person had it put back where it was."""
-    doubt: str = ""
-    """Why the newest position is not believed, while it is turned to once more."""
-
-    @property
-    def readings(self) -> int:
-        return sum(len(position.xyz) for position in self.positions)
-
-
 def carry_out(
     sweep: Sweep,
     format_: SignalFormat,
     tell: Callable[[Swept], object],
     trips: Trips,
     known: Sequence[Position] = (),
-    found_at: int | None = None,
+    stands: int | None = None,
     *,
+    white: float = 0.0,
     by_hand: bool = False,
 ) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
-    `known`: positions that were read already, as all else stands; `found_at`: where the control was found, if it
-    stands elsewhere by now; `by_hand`: a position that the others contradict is turned to and read once more.
+    `known`: positions that were read already, as all else stands; `stands`: where the control stands by now, if it
+    is not where it was found; `white`: its luminance as far as it is known, cd/m² (a sweep of the light itself
+    knows it better); `by_hand`: a position that the others contradict is turned to and read once more.
     Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now is
     enough) and ReadAgain (the position is read once more).
     """
-    control, positions, doubted = sweep.control, list(known), False
+    positions, doubted, found_at = list(known), False, sweep.control.value
+    control = sweep.control if stands is None else replace(sweep.control, value=stands)
     left_out: set[int] = set()
-    found_at = control.value if found_at is None else found_at
     try:
         while True:
-            setting = sweep.next(positions)
-            if setting is None:
+            ask = sweep.next(positions)
+            if ask is None:
                 odd = contradicted(sweep, positions) if by_hand else None
                 # Once for a setting: what is read so again is the screen's own way.
                 if odd is None or positions[odd].setting in left_out:
                     break
                 left_out.add(positions[odd].setting)
-                yield Note(_odd_words(control, positions.pop(odd)))
+                yield Note(odd_words(control, positions.pop(odd)))
                 continue
-            if setting != control.value:
-                yield from trips.turn((control, setting))
-                control = replace(control, value=setting)
+            if ask.setting != control.value:
+                yield from trips.turn((control, ask.setting))
+                control = replace(control, value=ask.setting)
             else:
                 yield from trips.settle()
             try:
-                position = yield from _read(sweep, setting, positions, format_)
+                position = yield from _read(sweep, ask, positions, format_, white)
             except ReadAgain:
                 continue
             positions.append(position)
+            fresh = WHITE in position.looks
+            lit = float(position.of(WHITE)[0][0, 1]) if fresh else white
+            yield from _ridden(trips, format_, lit, fresh=fresh)
             stood = slipped(sweep, positions) if by_hand and not doubted else None
             doubted = stood is not None
             if stood is not None:
                 # Once: what is read so again is the screen's own way.
                 positions.pop()
-                words = _slip_words(control, position, stood)
+                words = slip_words(control, position, stood)
                 yield Note(words)
                 swept = Swept(control, found_at, tuple(positions), doubt=words)
                 yield Progress(len(positions), 0, tell(swept))
@@ -120,20 +106,13 @@ def carry_out(
     return replace(done, control=replace(control, value=finding.setting))
 
 
-def _slip_words(control: ControlState, position: Position, stood: int) -> str:
-    light = light_words(float(position.xyz[0, 1]))
-    return (
-        f"{control.name} at {control.value} gave {light}, which does not fit what was read before: it looks as if "
-        f"it stood at {stood}. It is turned to {control.value} and read once more."
-    )
-
-
-def _odd_words(control: ControlState, position: Position) -> str:
-    light = light_words(float(position.xyz[0, 1]))
-    return (
-        f"{control.name} at {position.setting} gave {light}, which the other readings contradict: it seems to "
-        "have stood elsewhere, and is left out."
-    )
+def _ridden(trips: Trips, format_: SignalFormat, white: float, *, fresh: bool) -> Procedure[None]:
+    """Read what goes along, from the start where a person wants it read again."""
+    while True:
+        try:
+            return (yield from trips.riders.read(format_, white, fresh=fresh))
+        except ReadAgain:
+            continue
 
 
 def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
@@ -143,11 +122,13 @@ def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
     return replace(swept, control=replace(swept.control, value=swept.found_at), kept=True)
 
 
-def _read(sweep: Sweep, setting: int, positions: list[Position], format_: SignalFormat) -> Procedure[Position]:
-    readings: list[Reading] = []
-    for i, look in enumerate(sweep.looks):
-        before = float(positions[-1].xyz[i, 1]) if positions else None
+def _read(
+    sweep: Sweep, ask: Ask, positions: list[Position], format_: SignalFormat, white: float
+) -> Procedure[Position]:
+    readings: dict[Look, Reading] = {}
+    for look in ask.looks:
         patch = colour_patch(look.name, look.percents, format_)
-        yield Show(patch, together=i > 0)
-        readings.append((yield Read(patch, ReadPolicy(sweep.precision(i, before)), Purpose.SWEEP)))
-    return Position(setting, np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+        yield Show(patch, together=bool(readings))
+        policy = ReadPolicy(sweep.precision(look, expected_of(positions, look, white)))
+        readings[look] = yield Read(patch, policy, Purpose.SWEEP)
+    return position_of(ask.setting, ask.looks, readings, white)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from aequitone.advice.levels import LightSweep
-from aequitone.advice.levels.sweep import Position
+from aequitone.advice.levels.sweep import WHITE, Position
 from aequitone.procedures.levels.sweep import carry_out
 from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.steps import Note, Procedure
@@ -20,7 +20,7 @@ def set_light(session: WhiteSession, step: LightStep) -> Procedure[None]:
     at_end = step.control.highest if white[1] < step.wanted else step.control.lowest
     if abs(white[1] / step.wanted - 1.0) <= _OFF or step.control.value == at_end:
         return
-    here = Position(step.control.value, np.array([white]), np.array([sd]))
+    here = Position(step.control.value, np.array([white]), np.array([sd]), (WHITE,))
     sweep = LightSweep(step.control, step.wanted, step.shape, _CLOSE)
     swept = yield from carry_out(
         sweep,

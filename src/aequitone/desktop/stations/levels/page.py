@@ -11,7 +11,7 @@ from aequitone.figures import grouped
 from aequitone.passes import LEVELS, UNIFORMITY, Snapshot
 from aequitone.passes.levels import wanted_light
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.preparation.uniformity import PLACES, Evenness
 
 _SAME = 0.02

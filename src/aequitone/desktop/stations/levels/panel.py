@@ -11,7 +11,7 @@ from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UN
 from aequitone.passes import Snapshot
 from aequitone.passes.levels import wanted_light
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
-from aequitone.procedures.levels.sweep import Swept
+from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.preparation.uniformity import Evenness
 
 LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
