@@ -77,7 +77,7 @@ def test_a_black_level_that_was_turned_by_mistake_is_seen_in_the_shadows(name: s
     # With the last turn of contrast the line below it goes along: black's level, far too low.
     _, _, notes, left = set_by_hand(name, 3, Role.CONTRAST, person.turns, -30, Role.BLACK_LEVEL)
     # The greys that are read after contrast come upon it, or the last look.
-    assert [note for note in notes if "stands lower than" in note or "moved black" in note]
+    assert [note for note in notes if "stands lower than" in note or "Dark greys read as if" in note]
     assert abs(left["black-level"] - right["black-level"]) <= 1
 
 

@@ -89,14 +89,17 @@ class BlackSweep:
         """The signal that a setting adds, 0 to 1."""
         return self._edge(positions).per_setting
 
-    def off(self, before: Sequence[Position], newest: Position) -> tuple[float, float]:
-        """How many settings black's level is off where it stands now, and its spread, by the newest greys alone.
+    def shift(self, before: Sequence[Position], newest: Position) -> tuple[float, float]:
+        """How many settings the edge has moved since, and its spread, by the greys of one position each.
 
-        What a setting is worth is taken from the positions `before` something else was turned.
+        What such greys get wrong of the edge is alike in both. The position that was read nearest to where the
+        control stands is taken.
         """
-        fresh, worth = self._edge([newest]), self.worth(before)
-        foot = self.foot / RANGE_SIGNAL * (self.control.highest - self.control.lowest)
-        return fresh.signal / worth - foot, fresh.signal_sd / worth
+        worth = self.worth(before)
+        near = min(reversed(before), key=lambda each: abs(each.setting - newest.setting))
+        then, now = self._edge([near]), self._edge([newest])
+        apart = worth * (newest.setting - near.setting)
+        return (now.signal - then.signal + apart) / worth, now.signal_sd / worth
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control

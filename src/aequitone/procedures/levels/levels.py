@@ -46,7 +46,7 @@ _LIGHT_ABOUT, _LIGHT_CLOSE = 0.08, 0.01
 _LIGHT_OFF = 0.02
 _MOST_RESERVE = 0.4
 # Black that is off by less after contrast, in steps or in its own spreads, stays.
-_BLACK_OFF_STEPS, _BLACK_OFF_SPREADS = 1.0, 1.3
+_BLACK_OFF_STEPS, _BLACK_OFF_SPREADS = 1.5, 0.5
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
@@ -156,18 +156,33 @@ def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
 
 
 def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
-    """Read the dark greys once more where contrast was turned: it may have moved black."""
+    """Read the dark greys once more where contrast was turned: it may have moved black.
+
+    By hand a black level that stands elsewhere looks the same, and is likelier: it is turned once more first.
+    """
     turned = any(s.control.role is Role.CONTRAST and s.control.value != s.found_at for s in now.done)
-    if black is None or not black.positions or black.kept or not turned:
+    if black is None or not black.positions or black.kept or black.finding is None or not turned:
         return
     control = now.controls[Role.BLACK_LEVEL]
     sweep = _black_sweep(now, control)
-    position = yield from read_position(now, control.value, BLACK_RAMP, sweep, black.positions)
-    off, sd = sweep.off(black.positions, replace(position, fresh=True))
-    if abs(off) <= max(_BLACK_OFF_STEPS * control.step, _BLACK_OFF_SPREADS * sd):
-        return
-    yield Note("Contrast has moved black, so its level is looked for again.")
-    yield from run_sweep(now, sweep, [position])
+    for is_slip in (True, False) if not now.plan.by_link else (False,):
+        position = yield from read_position(now, control.value, BLACK_RAMP, sweep, black.positions)
+        shift, sd = sweep.shift(black.positions, replace(position, fresh=True))
+        if abs(shift) <= max(_BLACK_OFF_STEPS * control.step, _BLACK_OFF_SPREADS * sd):
+            return
+        stood = control.snapped(control.value - shift)
+        if is_slip:
+            yield Note(
+                f"Dark greys read as if {control.name} stood at about {stood}, where it should stand at "
+                f"{control.value}. It looks as if it stands elsewhere: see what the menu says."
+            )
+            yield from now.trips.turn((replace(control, value=stood), control.value))
+            yield from read_white(now)
+    to = control.snapped(control.value + shift)
+    words = f"Contrast has moved black by about {abs(shift):.0f}: {control.name} belongs at {to}."
+    finding = replace(black.finding, setting=to, exact=black.finding.exact + shift, words=words)
+    yield from now.trips.insist_on_turning((control, to))
+    yield from now.end(replace(black, control=replace(control, value=to), finding=finding))
     yield from read_white(now)
 
 

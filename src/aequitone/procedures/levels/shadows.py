@@ -27,7 +27,12 @@ def keep_shadows(now: LevelsSession) -> Procedure[None]:
     first step of light, it comes out a step or two beside; what stood there as found may then be better.
     """
     swept = next((each for each in reversed(now.done) if each.control.role is Role.BLACK_LEVEL), None)
-    if now.plan.watched is None or swept is None or swept.kept or not _is_near(swept):
+    if now.plan.watched is None or swept is None:
+        return
+    # Where it was before any of its sweeps.
+    first = next(each for each in now.done if each.control.role is Role.BLACK_LEVEL)
+    swept = replace(swept, found_at=first.found_at)
+    if swept.kept or not _is_near(swept):
         return
     percent, found = now.plan.watched
     assert swept.finding is not None
