@@ -20,7 +20,8 @@ from aequitone.procedures.steps import Reading
 # A visit's stations that are not measured, as practice has them for one screen and one memory.
 ARRIVE_SECONDS, PREPARE_SECONDS, HAND_OVER_SECONDS = 240.0, 600.0, 180.0
 # Positions that a sweep of one control usually takes, and readings at each.
-_USUAL_POSITIONS, _READINGS_A_POSITION, _BEFORE_AND_AFTER = 4.5, 1.5, 12
+# Levels share their trips; most of their readings are dark or exact.
+_LEVELS_TRIPS, _TRIPS_A_CONTROL, _READINGS_A_CONTROL, _BEFORE_AND_AFTER = 2.0, 0.65, 10.0, 4.0
 STOPS = (0.3, 0.5, 1.0)
 """ΔE that white balance can be told to stop at."""
 # Trips to the menu that it then usually takes on the stand-ins, by the formula.
@@ -133,11 +134,16 @@ def tone_seconds(pace: Pace, levels: int, *, near_black: bool, trips: int = 0) -
     return total
 
 
+def levels_trips(controls: int) -> float:
+    """Trips to the menu that levels by meter usually take for so many controls."""
+    return _LEVELS_TRIPS + _TRIPS_A_CONTROL * controls if controls else 0.0
+
+
 def levels_seconds(controls: int, pace: Pace) -> float:
     """Seconds that levels by meter usually take on so many controls."""
-    reading = pace.reading(policy_for(_A_WHITE / 4.0, _A_WHITE))
-    each = _USUAL_POSITIONS * (pace.trip + _READINGS_A_POSITION * reading)
-    return controls * each + _BEFORE_AND_AFTER * reading
+    reading = pace.reading(policy_for(_A_WHITE / 100.0, _A_WHITE))
+    readings = (_BEFORE_AND_AFTER + _READINGS_A_CONTROL * controls) * reading
+    return readings + levels_trips(controls) * pace.trip
 
 
 def minutes_words(seconds: float) -> str:

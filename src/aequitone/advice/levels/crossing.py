@@ -184,6 +184,11 @@ class _CrossingSweep:
     @staticmethod
     def _crossing(settings: Array, gaps: Array, sd: Array) -> tuple[float, float]:
         """Where the gap is nothing, and how unsure that is, in settings."""
+        # What was read twice at a setting counts once.
+        each, where = np.unique(settings, return_inverse=True)
+        often = np.bincount(where)
+        settings, gaps = each, np.bincount(where, gaps) / often
+        sd = np.sqrt(np.bincount(where, sd**2)) / often
         near = np.argsort(np.abs(gaps))[:3]
         x, y = settings[near], gaps[near]
         slope = float((y[1] - y[0]) / (x[1] - x[0])) if x[1] != x[0] else 0.0

@@ -72,7 +72,7 @@ def _see_both(now: LevelsSession, ended: list[Swept]) -> Procedure[None]:
         # Red, green and blue that were told while tint was far off were not pure.
         looks |= dict.fromkeys(TELLING)
     here = yield from read_position(now, 0, tuple(looks), sweeps[0], ())
-    now.tell_channels(here)
+    now.hear(here)
     for swept in ended:
         control = now.controls[swept.control.role]
         sweep, position = makers[control.role](control), replace(here, setting=control.value)

@@ -1,13 +1,13 @@
 """Where setting the levels stands: its plan, what was swept and read, and how a patch is read."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aequitone.advice.levels import Position, Sweep
 from aequitone.advice.levels.crossing import PRIMARIES, TELLING, channels_of
-from aequitone.advice.levels.sweep import Look
+from aequitone.advice.levels.sweep import BLACK, Look
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
@@ -128,15 +128,26 @@ class LevelsSession:
     def state(self, *under_way: Swept) -> LevelsState:
         """Where the levels stand; `under_way`: sweeps that are not done."""
         sweeps = (*self.trips.riders.under_way(), *self.done, *under_way)
-        return LevelsState(sweeps, self.white, self.black, self.reserve, self.wanted, self.windows, self.board)
+        return LevelsState(
+            sweeps, self.white, self._black_now, self.reserve, self.wanted, self.windows, self.board
+        )
 
-    def take_black(self, xyz: Array) -> None:
-        """Take in black, XYZ in cd/m², read beside white as it is known."""
+    @property
+    def _black_now(self) -> Array | None:
+        """Black beside the present white: a panel that leaks does so by its light."""
+        if self.black is None or self.white is None or self.black_at <= 0.0:
+            return self.black
+        return np.asarray(self.black * float(self.white[1]) / self.black_at)
+
+    def take_black(self, xyz: Array, white: float = 0.0) -> None:
+        """Take in black, XYZ in cd/m², read beside so much light of white, or beside white as it is known."""
         self.black = np.maximum(xyz, 0.0)
-        self.black_at = float(self.white[1]) if self.white is not None else 0.0
+        self.black_at = white or (float(self.white[1]) if self.white is not None else 0.0)
 
-    def tell_channels(self, position: Position) -> str:
-        """Tell the channels apart by a position that shows them; returns what is wrong with them."""
+    def hear(self, position: Position) -> str:
+        """Take in what a position tells of black and of the channels; returns what is wrong with these."""
+        if BLACK in position.looks:
+            self.take_black(position.of(BLACK)[0][0], position.white)
         if not all(look in position.looks for look in TELLING) or self.white is None:
             return ""
         (*primaries, black), _ = position.of(*TELLING)
@@ -227,7 +238,7 @@ def read_primaries(now: LevelsSession) -> Procedure[None]:
         reading: Reading = yield from read_colour(look, now)
         readings.append(reading)
     xyz = np.array([*(reading.xyz for reading in readings), now.black])
-    words = now.tell_channels(Position(0, xyz, 0.0 * xyz, TELLING, float(now.white[1])))
+    words = now.hear(Position(0, xyz, 0.0 * xyz, TELLING, float(now.white[1])))
     if words:
         yield Note(words)
 
@@ -239,7 +250,7 @@ def set_off(
     ready: Callable[[], bool] = lambda: True,
 ) -> None:
     """Let a control go along with the trips of others, once it is `ready`."""
-    now.trips.riders.every[role] = Rider(now.controls[role], make, now.tell_channels, ready)
+    now.trips.riders.every[role] = Rider(now.controls[role], make, now.hear, ready)
 
 
 def read_along(now: LevelsSession) -> Procedure[None]:
@@ -271,10 +282,12 @@ def run_sweep(
     def tell(swept: Swept) -> LevelsState:
         now.controls[swept.control.role] = swept.control
         if swept.positions:
-            now.tell_channels(swept.positions[-1])
+            now.hear(swept.positions[-1])
         return now.state(swept)
 
     white = float(now.white[1]) if now.white is not None else 0.0
+    stands_at = sweep.control if stands is None else replace(sweep.control, value=stands)
+    yield Progress(len(known), 0, now.state(Swept(stands_at, sweep.control.value, tuple(known))))
     swept = yield from carry_out(
         sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=not now.plan.by_link
     )

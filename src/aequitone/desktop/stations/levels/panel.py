@@ -13,6 +13,7 @@ from aequitone.passes.levels import wanted_light
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.preparation.uniformity import Evenness
+from aequitone.wording import and_listed
 
 LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 """White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""
@@ -97,15 +98,22 @@ def measuring(
 
 
 def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, ...]) -> PanelState:
-    """A person is to turn a control, and with it the one before to where it belongs."""
+    """A person is to turn a control, and with it others that can be told apart."""
     changes = question.move.changes
     swept = state.sweeps[-1] if state and state.sweeps else None
     mine = swept is not None and any(swept.control.role == change.role for change in changes)
     final = mine and swept is not None and swept.finding is not None and len(changes) == 1
-    stands = " and ".join(f"{change.name} is at {change.from_value}" for change in changes)
+    stands = and_listed(
+        [
+            f"{changes[0].name} is at {changes[0].from_value}",
+            *(f"{change.name} at {change.from_value}" for change in changes[1:]),
+        ]
+    )
+    # Where several are turned, the two keys are about the one that is swept.
+    which = swept.control.name if swept is not None and len(changes) > 1 else ""
     sentence = _sentence(swept) if mine else ""
     if not sentence:
-        sentence = "It is read at its new setting next."
+        sentence = "They are read there next." if len(changes) > 1 else "It is read at its new setting next."
     return PanelState(
         "Your move",
         True,
@@ -113,8 +121,8 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
         f"{stands} now. {sentence}" if len(changes) > 1 else f"It is at {changes[0].from_value} now. {sentence}",
         keys=(
             hint(commands.TURNED, "turned" if final else "turned, read it", main=True),
-            hint(commands.STOP_HERE, "finish this control"),
-            hint(commands.UNDO, "put it back as found"),
+            hint(commands.STOP_HERE, f"finish {which}" if which else "finish this control"),
+            hint(commands.UNDO, f"put {which} back" if which else "put it back as found"),
             LEAVE,
             *extra,
             DARKEN,
