@@ -34,6 +34,8 @@ def test_levels_are_right_by_the_truth(name: str) -> None:
     # Light is set once more where contrast has moved it by 2 %; White sets it to the last step.
     assert abs(outcome.light) <= 0.02
     assert all(by is None or abs(by) <= 1 for by in (outcome.colour, outcome.tint))
+    # Controls that can be told apart share their walks to the menu.
+    assert outcome.trips <= 8
 
 
 def plan_of(bench: StandInBench, *, light: float = 100.0, windows: bool = False) -> LevelsPlan:

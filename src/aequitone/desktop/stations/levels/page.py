@@ -60,7 +60,11 @@ def _note(swept: Swept | None) -> str:
         return "put back by you"
     if swept.finding is None:
         return f"{len(swept.positions)} read so far"
-    return f"{len(swept.positions)} positions, {swept.readings} readings"
+    return f"{_counted(len(swept.positions), 'position')}, {_counted(swept.readings, 'reading')}"
+
+
+def _counted(count: int, what: str) -> str:
+    return f"{count} {what}" if count == 1 else f"{count} {what}s"
 
 
 def _curve(swept: Swept | None) -> dict[str, Any]:
