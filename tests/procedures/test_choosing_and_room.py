@@ -1,17 +1,18 @@
 """Choosing a preset by its tracking, and how dark the room is."""
 
 from collections.abc import Collection
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from benchmarks.choosing import choose_one
 
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.presets import LEVELS, Track, judged, ranked, ranked_by_tone, why
+from aequitone.advice.presets import LEVELS, Track, is_enough, judged, ranked, ranked_by_tone, why
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import D65
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
 from aequitone.procedures.preparation.room_light import RoomLight, RoomPlan, room_light
 from aequitone.procedures.replay import replay
@@ -83,6 +84,32 @@ def test_the_gamma_preset_is_that_of_the_truth(name: str) -> None:
     choice = choose_one(name, 3, Role.GAMMA)
     assert choice is not None
     assert choice.chosen == choice.best
+
+
+@pytest.mark.parametrize(("found", "walks"), [(1, 0), (0, 2)])
+def test_a_gamma_preset_that_is_right_is_not_left_to_try_the_others(bench, found: int, walks: int) -> None:
+    stand_ins, journal = bench(4), MemoryJournal()
+    stand_ins.screen.quieten()
+    stand_ins.screen.turn({"gamma": found})
+    control, target = ControlState(Role.GAMMA, "Gamma", 0, 2, 1, found), target_named("rec709-2.2")
+    names = ("2.0", "2.2", "2.4")
+    plan = ChoicePlan(target, SignalFormat(10), control, (0, 1, 2), names, tone=True, by_hand=True)
+    state = Runner(stand_ins.bench(), journal, NobodyThere()).run(choose(plan))
+    assert state.on == "2.2"
+    assert sum(isinstance(kept, Turned) for kept in journal.results.values()) < walks + 1
+    assert state.words.endswith("no other was tried.")
+    told = recovered(plan, list(journal.results.values()), state.words)
+    assert told is not None
+    assert (told.control, told.words) == (state.control, state.words)
+
+
+def test_presets_of_white_are_all_tried_and_a_gamut_with_a_fault_is_not_enough() -> None:
+    right = judged(track("Right", np.zeros((5, 2))), WHITE)
+    assert not is_enough(right)
+    near = replace(right, colour=1.2)
+    assert is_enough(near)
+    assert not is_enough(replace(near, fault="too wide: primaries +12 % from white"))
+    assert not is_enough(replace(near, colour=2.6))
 
 
 def test_picture_modes_are_chosen_too() -> None:

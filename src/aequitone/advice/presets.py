@@ -22,6 +22,8 @@ TONE_PROBES = (100.0, 40.0)
 _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
 # So many spreads above the best, or so much ΔE of light and so many times the best's, nothing more is read.
 _SPREADS, _TONE_MORE, _TONE_TIMES = 4.0, 1.0, 2.0
+# ΔE of light, and of primaries and secondaries without a fault, at which no other preset is tried.
+_TONE_ENOUGH, _COLOURS_ENOUGH = 0.6, 2.0
 # A gain of less, in thousandths of u'v', is no reason to leave the setting that was found.
 _NO_REASON = 0.1
 # Two that differ by no more than their noise and this share on any level are read as one and the same.
@@ -147,6 +149,16 @@ def is_out_of_reach(probe: Judged, best: Judged) -> bool:
     if probe.tone is not None and best.tone is not None:
         return probe.tone > _TONE_TIMES * best.tone + _TONE_MORE
     return probe.score > best.score + _SPREADS * float(np.hypot(probe.sd, best.sd)) + _NO_REASON
+
+
+def is_enough(told: Judged) -> bool:
+    """Whether a preset is so near to its target that no other one of its kind can be nearer by more than is seen.
+
+    Gamma presets stand a tenth or two apart, a ΔE of one or two; gamut presets differ in how wide they are.
+    """
+    if told.tone is not None:
+        return told.tone <= _TONE_ENOUGH
+    return told.colour is not None and not told.fault and told.colour <= _COLOURS_ENOUGH
 
 
 def ranked_by_tone(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:

@@ -14,6 +14,7 @@ from aequitone.advice.presets import (
     Judged,
     Track,
     alike,
+    is_enough,
     is_out_of_reach,
     ranked,
     ranked_by_tone,
@@ -106,6 +107,9 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
     try:
         for value, name in order:
             yield from _compared(now, value, name)
+            now.enough = bool(now.tracks) and is_enough(now.state().order[0])
+            if now.enough:
+                break
     except StopHere:
         if not now.tracks:
             return ChoiceState(now.control, ())
@@ -113,7 +117,7 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
         return (yield from _back(now))
     while now.tracks:
         state = now.state()
-        state = replace(state, words=why(state.order) + now.passed_words)
+        state = replace(state, words=why(state.order) + now.left_words + now.passed_words)
         best, stood = state.order[0].track, now.control.value
         try:
             yield Note(state.words)
@@ -169,6 +173,14 @@ class _Choice:
     control: ControlState
     tracks: list[Track] = field(default_factory=list)
     passed: list[str] = field(default_factory=list)
+    enough: bool = False
+    """Whether the best is so good that no other is tried."""
+
+    @property
+    def left_words(self) -> str:
+        """That some were not tried, as a further sentence."""
+        left = len(self.plan.values) - len(self.tracks) - len(self.passed)
+        return " That is near enough: no other was tried." if self.enough and left > 0 else ""
 
     @property
     def passed_words(self) -> str:
