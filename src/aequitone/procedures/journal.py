@@ -5,7 +5,7 @@ from the start with the recorded results, and the devices again from where the r
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 from aequitone.advice.moves import Move
@@ -35,7 +35,7 @@ class JournalMismatchError(AequitoneError):
     """The record does not fit the procedure: it was made by another plan or another version."""
 
 
-def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
+def checked(seq: int, step: Step, result: Recorded | None) -> Reading | Move | None:
     """What a recorded step gives the procedure. Raises JournalMismatchError where the record has another step."""
     match step, result:
         case Read(), Reading() if (result.patch.codes, result.patch.shape) == (
@@ -43,13 +43,21 @@ def checked(seq: int, step: Step, result: Recorded | None) -> Reading | None:
             step.patch.shape,
         ):
             return result
-        case Turn(), Turned() if result.move.changes == step.move.changes:
-            return None
+        case Turn(), Turned() if _is_that(step, result.move):
+            return result.move
         case ((Read() | Turn()), _):
             raise JournalMismatchError(f"the record has something else at step {seq}, {step}")
         case _, None:
             return None
     raise JournalMismatchError(f"the record has a result at step {seq}, which needs none")
+
+
+def _is_that(step: Turn, made: Move) -> bool:
+    """Whether a move is the one that a step asks for, but for what a person may leave elsewhere."""
+    return len(made.changes) == len(step.move.changes) and all(
+        does == asked or (asked.role in step.freely and does == replace(asked, to_value=does.to_value))
+        for does, asked in zip(made.changes, step.move.changes, strict=True)
+    )
 
 
 class Journal(Protocol):

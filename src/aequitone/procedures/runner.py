@@ -11,6 +11,7 @@ import numpy as np
 
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Move
+from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import CancelledError, InstrumentError
 from aequitone.instruments.ports import Bench
@@ -227,8 +228,8 @@ class Runner:
                 self._show(patch, settle=settle, together=together)
             case Read():
                 return self._read(seq, step)
-            case Turn(move, made):
-                return self._turn(seq, move, made=made)
+            case Turn():
+                return self._turn(seq, step)
             case Place(_, spot):
                 self._place(step, spot)
             case Wait(seconds):
@@ -360,29 +361,36 @@ class Runner:
         # What was read before was read elsewhere.
         self._before = None
 
-    def _turn(self, seq: int, move: Move, *, made: bool) -> type[Interrupt] | None:
-        if made:
+    def _turn(self, seq: int, step: Turn) -> type[Interrupt] | Move:
+        made = step.move
+        if step.made:
             pass
         elif self._bench.link is None:
-            wish = self._turned_by_hand(move)
-            if wish is not None:
-                return wish
+            answer = self._turned_by_hand(step)
+            if not isinstance(answer, Move):
+                return answer
+            made = answer
         else:
-            self._bench.link.turn({change.role.key: change.to_value for change in move.changes})
+            self._bench.link.turn({change.role.key: change.to_value for change in made.changes})
         self._turned_since = True
-        self._journal.turned(seq, move)
-        return None
+        self._journal.turned(seq, made)
+        return made
 
-    def _turned_by_hand(self, move: Move) -> type[Interrupt] | None:
-        """Have a person turn a move; where they say how it stands, the rest is asked for from there."""
-        answer = self._operator.turn(move)
+    def _turned_by_hand(self, step: Turn) -> type[Interrupt] | Move:
+        """Have a person make a move; where they say how it stands, the rest is asked for from there."""
+        left, free = step.move, dict[Role, int]()
+        answer = self._operator.turn(left)
         while isinstance(answer, Standing):
             self._journal.stands(answer.at)
-            move = answer.rest_of(move)
-            if not move.changes:
-                return None
-            answer = self._operator.turn(move)
-        return answer
+            free |= answer.moved(left, step.freely)
+            left = answer.rest_of(left, free)
+            answer = self._operator.turn(left) if left.changes else None
+        if answer is not None:
+            return answer
+        changes = (
+            replace(change, to_value=free.get(change.role, change.to_value)) for change in step.move.changes
+        )
+        return replace(step.move, changes=tuple(changes))
 
 
 def _hear_nothing(event: Event) -> None:

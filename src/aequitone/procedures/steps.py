@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from aequitone.advice.moves import Move
+from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.signal import Patch
@@ -87,11 +88,13 @@ class Read:
 
 @dataclass(frozen=True)
 class Turn:
-    """One trip to the menu, by link or by a person. Result: None, once it is turned."""
+    """One trip to the menu, by link or by a person. Result: the move as it was made."""
 
     move: Move
     made: bool = False
     """It was made while it was watched, and is only to be recorded."""
+    freely: frozenset[Role] = frozenset()
+    """Controls that may end elsewhere than asked, where a person says so: they are read where they stand."""
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """Where controls really stand, as a person types it, and what is left of a move from there."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass, replace
 
 from aequitone.advice.moves import Change, Move
@@ -16,12 +16,23 @@ class Standing:
 
     at: Mapping[Role, int]
 
-    def rest_of(self, move: Move) -> Move:
-        """The move as it is to be made from here; without changes where nothing is left to turn."""
+    def moved(self, move: Move, freely: Container[Role]) -> dict[Role, int]:
+        """Where those stand that were moved, and may stay there: one that was not moved is asked for again."""
+        return {
+            change.role: self.at[change.role]
+            for change in move.changes
+            if change.role in freely and self.at.get(change.role, change.from_value) != change.from_value
+        }
+
+    def rest_of(self, move: Move, settled: Container[Role] = ()) -> Move:
+        """The move as it is to be made from here; without changes where nothing is left to turn.
+
+        `settled`: controls that stay where they stand.
+        """
         changes = tuple(
             replace(change, from_value=self.at.get(change.role, change.from_value)) for change in move.changes
         )
-        return replace(move, changes=tuple(change for change in changes if change.by))
+        return replace(move, changes=tuple(c for c in changes if c.by and c.role not in settled))
 
 
 def standing_typed(words: str, move: Move, limits: Mapping[Role, tuple[int, int]] | None = None) -> Standing:

@@ -1,6 +1,7 @@
 """Levels by meter: light output, black level, contrast, a second round, colour and tint, and the contrast left."""
 
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -31,6 +32,7 @@ from aequitone.procedures.levels.session import (
 )
 from aequitone.procedures.levels.shadows import keep_shadows, read_ends
 from aequitone.procedures.levels.swept import Swept
+from aequitone.procedures.levels.watching import watch
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -53,6 +55,7 @@ def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
     """Set the levels that the plan's controls allow; returns a LevelsState."""
     now = LevelsSession(plan, {control.role: control for control in plan.controls})
     now.trips.riders.by_hand = not plan.by_link
+    now.trips.watch = partial(watch, now)
     yield from _first_readings(now)
     if Role.BLACK_LEVEL in now.controls:
         set_off(now, Role.BLACK_LEVEL, lambda control: _black_sweep(now, control))

@@ -7,8 +7,8 @@ import numpy as np
 
 from aequitone.advice.levels import Position, Sweep
 from aequitone.advice.levels.crossing import PRIMARIES, TELLING, channels_of
-from aequitone.advice.levels.sweep import BLACK, Look
-from aequitone.advice.moves import ControlState
+from aequitone.advice.levels.sweep import BLACK, WHITE, Look
+from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.levels.riding import Rider, expected_of, position_of
@@ -63,6 +63,20 @@ class LevelsPlan:
 
 
 @dataclass(frozen=True)
+class Glance:
+    """What is seen while a person turns: a patch, its luminance now and before they began, cd/m²."""
+
+    move: Move
+    patch: str
+    light: float
+    before: float
+    wanted: float | None = None
+    """Luminance that it is to have, where that is known."""
+    still: tuple[str, ...] = ()
+    """What was not seen to move, once the person said that all is turned."""
+
+
+@dataclass(frozen=True)
 class LevelsState:
     """Where the levels stand; the last of `sweeps` may still be under way."""
 
@@ -78,6 +92,8 @@ class LevelsState:
     """Window's share of the area, and luminance of white in it."""
     board: tuple[float, float] | None = None
     """Luminance of white and of black in a checkerboard, cd/m²."""
+    glance: Glance | None = None
+    """What is seen while a person turns."""
 
     @property
     def board_contrast(self) -> float | None:
@@ -123,6 +139,8 @@ class LevelsSession:
     """Where light output stood while contrast was swept."""
     white_then: float | None = None
     """Luminance that white has there with contrast where it was set, cd/m²."""
+    last: dict[str, float] = field(default_factory=dict)
+    """Luminance of each patch by its name, as it was read last, cd/m²."""
     trips: Trips = field(default_factory=lambda: Trips(together=True))
 
     def state(self, *under_way: Swept) -> LevelsState:
@@ -146,6 +164,7 @@ class LevelsSession:
 
     def hear(self, position: Position) -> str:
         """Take in what a position tells of black and of the channels; returns what is wrong with these."""
+        self.last |= {look.name: float(xyz[1]) for look, xyz in zip(position.looks, position.xyz, strict=True)}
         if BLACK in position.looks:
             self.take_black(position.of(BLACK)[0][0], position.white)
         if not all(look in position.looks for look in TELLING) or self.white is None:
@@ -218,6 +237,7 @@ def read_white(now: LevelsSession) -> Procedure[None]:
     """Read 100 % into the session."""
     reading: Reading = yield from read_grey(now, 100.0)
     now.white, now.white_sd = reading.xyz, reading.sd
+    now.last[WHITE.name] = reading.Y
 
 
 def best_window(lights: tuple[tuple[float, float], ...]) -> float:

@@ -61,8 +61,8 @@ def carry_out(
                 yield Note(odd_words(control, positions.pop(odd)))
                 continue
             if ask.setting != control.value:
-                yield from trips.turn((control, ask.setting))
-                control = replace(control, value=ask.setting)
+                stands_at = yield from trips.turn_about(control, ask.setting)
+                control, ask = replace(control, value=stands_at), replace(ask, setting=stands_at)
             else:
                 yield from trips.settle()
             try:

@@ -1,13 +1,14 @@
 """Trips to the menu of one sweep after another: what was found, and what goes along, is turned with the next."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.procedures.levels.riding import Riders
-from aequitone.procedures.steps import Procedure, Turn
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Turn, Watch
 from aequitone.procedures.uninterrupted import insist
+from aequitone.wording import and_listed
 
 
 @dataclass
@@ -16,16 +17,18 @@ class Trips:
 
     together: bool
     riders: Riders = field(default_factory=Riders)
+    watch: Callable[[Move], Procedure[tuple[Change, ...]]] | None = None
+    """How a move is watched while a person makes it; it returns what was not seen to move."""
     _owed: dict[Role, Change] = field(default_factory=dict)
 
     def turn(self, *to: tuple[ControlState, int]) -> Procedure[None]:
         """Turn controls to their settings now, and what waits or goes along with them."""
-        changes = self._with(to)
-        if changes:
-            offers = self.riders.offers(changes)
-            yield Turn(Move(tuple(self._with((*to, *offers)).values())))
-            self.riders.turned(offers)
-        self._owed = {}
+        yield from self._made(to, ())
+
+    def turn_about(self, control: ControlState, setting: int) -> Procedure[int]:
+        """Turn a control to about a setting, to be read there; returns the setting at which it stands then."""
+        made = yield from self._made(((control, setting),), (control.role,))
+        return made.get(control.role, setting)
 
     def insist_on_turning(self, *to: tuple[ControlState, int]) -> Procedure[None]:
         """Turn controls before anything is read again, whatever a person wishes meanwhile."""
@@ -46,11 +49,46 @@ class Trips:
 
     def settle(self) -> Procedure[None]:
         """Turn what waits."""
-        if self._owed:
-            offers = self.riders.offers(self._owed)
-            yield from insist(Turn(Move(tuple(self._with(offers).values()))))
-            self.riders.turned(offers)
-            self._owed = {}
+        while self._owed:
+            try:
+                yield from self._made((), ())
+            except Interrupt:
+                continue
+
+    def _made(self, to: Iterable[tuple[ControlState, int]], about: Iterable[Role]) -> Procedure[dict[Role, int]]:
+        """Make a trip, where there is anything to turn; returns where the controls stand then."""
+        told, changes = tuple(to), self._with(to)
+        stands: dict[Role, int] = {}
+        if changes:
+            offers = self.riders.offers(changes)
+            move = Move(tuple(self._with((*told, *offers)).values()))
+            freely = frozenset((*about, *(control.role for control, _ in offers)))
+            made: Move = yield from self._watched(move, freely - self._owed.keys())
+            stands = {change.role: change.to_value for change in made.changes}
+            self.riders.turned([(control, stands.get(control.role, setting)) for control, setting in offers])
+        self._owed = {}
+        return stands
+
+    def _watched(self, move: Move, freely: frozenset[Role]) -> Procedure[Move]:
+        """Have a move made, which a person may want to watch meanwhile.
+
+        What was watched and was not seen to move is asked for once more before it is noted.
+        """
+        seen = False
+        while True:
+            try:
+                made: Move = yield Turn(move, made=seen, freely=frozenset() if seen else freely)
+                return made
+            except Watch:
+                if self.watch is None:
+                    continue
+                still = yield from self.watch(move)
+                seen = not still
+                if still:
+                    names = and_listed([change.name for change in still])
+                    yield from insist(
+                        Note(f"Watched, and not seen to move: {names}. Turn it, or say where it stands.")
+                    )
 
     def _with(self, to: Iterable[tuple[ControlState, int]]) -> dict[Role, Change]:
         every = dict(self._owed)

@@ -8,9 +8,10 @@ from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigu
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
+from aequitone.figures import light_words
 from aequitone.passes import Snapshot
 from aequitone.passes.levels import wanted_light
-from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
+from aequitone.procedures.levels.session import LEVEL_ROLES, Glance, LevelsState
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.preparation.uniformity import Evenness
 from aequitone.wording import and_listed
@@ -97,8 +98,10 @@ def measuring(
     )
 
 
-def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, ...]) -> PanelState:
-    """A person is to turn a control, and with it others that can be told apart."""
+def moving(
+    question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, ...], *, watched: bool = False
+) -> PanelState:
+    """A person is to turn a control, and with it others that can be told apart; `watched`: a meter can follow."""
     changes = question.move.changes
     swept = state.sweeps[-1] if state and state.sweeps else None
     mine = swept is not None and any(swept.control.role == change.role for change in changes)
@@ -112,8 +115,14 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
     # Where several are turned, the two keys are about the one that is swept.
     which = swept.control.name if swept is not None and len(changes) > 1 else ""
     sentence = _sentence(swept) if mine else ""
+    if state is not None and state.glance is not None and state.glance.still:
+        sentence = (
+            f"Watched, and not seen to move: {and_listed(state.glance.still)}. Turn it, or say where it stands."
+        )
     if not sentence:
         sentence = "They are read there next." if len(changes) > 1 else "It is read at its new setting next."
+    if swept is not None and swept.finding is None:
+        sentence += " Near it will do: then say where it stands."
     return PanelState(
         "Your move",
         True,
@@ -121,12 +130,26 @@ def moving(question: AskMove, state: LevelsState | None, extra: tuple[KeyHint, .
         f"{stands} now. {sentence}" if len(changes) > 1 else f"It is at {changes[0].from_value} now. {sentence}",
         keys=(
             hint(commands.TURNED, "turned" if final else "turned, read it", main=True),
+            *((hint(commands.WATCH, "watch while turning"),) if watched else ()),
             hint(commands.STOP_HERE, f"finish {which}" if which else "finish this control"),
             hint(commands.UNDO, f"put {which} back" if which else "put it back as found"),
             LEAVE,
             *extra,
             DARKEN,
         ),
+    )
+
+
+def watching(seen: Glance, extra: tuple[KeyHint, ...]) -> PanelState:
+    """A person turns while the meter reads on."""
+    figure = f"{seen.patch} gives {light_words(seen.light)} now, {light_words(seen.before)} before"
+    wanted = f"; {light_words(seen.wanted)} are wanted" if seen.wanted is not None else ""
+    return PanelState(
+        "Your move",
+        True,
+        tuple(BigLine(change.name, f"to {change.to_value}") for change in seen.move.changes),
+        f"{figure}{wanted}.",
+        keys=(hint(commands.WATCHED, "turned, read it", main=True), LEAVE, *extra, DARKEN),
     )
 
 

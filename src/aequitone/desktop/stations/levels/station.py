@@ -54,9 +54,12 @@ class LevelsStation(MeasuredStation):
     def measuring(self, kind: PassType[Any, Any], live: Live | None) -> PanelState:
         asked = self.session.asked
         if asked is not None and isinstance(asked.question, AskMove):
-            return panel.moving(asked.question, self._told, bench_keys(self.snapshot))
+            watched = self.snapshot.visit.bench.automatic
+            return panel.moving(asked.question, self._told, bench_keys(self.snapshot), watched=watched)
         if live is None:
             return beginning()
+        if self._told is not None and self._told.glance is not None and not live.paused:
+            return panel.watching(self._told.glance, bench_keys(self.snapshot))
         if kind is UNIFORMITY:
             found = live.value if isinstance(live.value, Evenness) else None
             return panel.uniformity(found, live.shown, live.reading, paused=live.paused)

@@ -1,0 +1,102 @@
+"""Levels by hand, driven: several controls in a walk, watched with V, and read where a hand has left them."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
+
+from aequitone.advice.moves import Move
+from aequitone.desktop import commands
+from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.presenter import Presenter
+from aequitone.desktop.session.operator import AskMove
+from aequitone.desktop.window import MainWindow
+from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook.records import Connection
+from aequitone.standins.screen import StandInScreen
+
+Open = Callable[[Logbook], MainWindow]
+Drive = Callable[[MainWindow], Driver]
+
+
+def asked(presenter: Presenter) -> Move | None:
+    """The move that a person is asked for."""
+    question = presenter.session.asked.question if presenter.session.asked is not None else None
+    return question.move if isinstance(question, AskMove) else None
+
+
+def screen_of(presenter: Presenter) -> StandInScreen:
+    standins = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins
+    assert standins is not None
+    return standins.screen
+
+
+@pytest.fixture
+def asking(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> tuple[Presenter, Driver, Move]:
+    """Levels, at the first walk that is asked for."""
+    by_hand = replace(visit.bench, link=Connection.BY_HAND)
+    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    screen_of(presenter).quieten()
+    driver.press("Ctrl+4")
+    driver.press_for(commands.BEGIN)
+    driver.wait(lambda: asked(presenter) is not None, "a move")
+    move = asked(presenter)
+    assert move is not None
+    return presenter, driver, move
+
+
+def test_the_keys_say_which_control_they_are_about(asking: tuple[Presenter, Driver, Move]) -> None:
+    presenter, _, move = asking
+    panel = presenter.view().panel
+    assert [line.label for line in panel.lines] == [change.name for change in move.changes]
+    assert len(move.changes) > 1
+    words = {hint.command: hint.words for hint in panel.keys}
+    first = move.changes[0].name
+    assert words[commands.STOP_HERE] == f"finish {first}"
+    assert words[commands.UNDO] == f"put {first} back"
+    assert "say where it stands" in panel.sentence
+
+
+def test_a_walk_is_watched_and_what_did_not_move_is_said(asking: tuple[Presenter, Driver, Move]) -> None:
+    presenter, driver, move = asking
+    for turns in (False, True):
+        driver.press_for(commands.WATCH)
+        driver.wait(
+            lambda: any(hint.command == commands.WATCHED for hint in presenter.view().panel.keys), "a glance"
+        )
+        assert "100 % white gives" in presenter.view().panel.sentence
+        assert "are wanted" in presenter.view().panel.sentence
+        if turns:
+            before = presenter.view().panel.sentence
+            screen_of(presenter).turn({change.role.key: change.to_value for change in move.changes})
+            driver.wait(
+                lambda before=before: presenter.view().panel.sentence != before, "the hand's work to be seen"
+            )
+            driver.wait(lambda: presenter.view().panel.reading is None, "the panel")
+        driver.press_for(commands.WATCHED)
+        if not turns:
+            driver.wait(lambda: asked(presenter) is not None, "to be asked once more")
+            assert "not seen to move" in presenter.view().panel.sentence
+    driver.wait(lambda: asked(presenter) not in (None, move) or not presenter.running, "the next walk")
+
+
+def test_a_control_that_was_left_elsewhere_is_read_there(
+    asking: tuple[Presenter, Driver, Move], logbook: Logbook, visit: VisitRecord
+) -> None:
+    presenter, driver, move = asking
+    stands = {change.role: change.to_value + 2 for change in move.changes}
+    screen_of(presenter).turn({role.key: value for role, value in stands.items()})
+    driver.press_for(commands.STANDS_AT)
+    driver.wait(lambda: isinstance(QApplication.focusWidget(), QLineEdit), "the line to type in")
+    QTest.keyClicks(QApplication.focusWidget(), ", ".join(str(value) for value in stands.values()))
+    driver.press("Enter")
+    driver.wait(lambda: asked(presenter) not in (None, move) or not presenter.running, "the next walk")
+    noted = logbook.ledger.at(visit.id)
+    assert {role: noted[role] for role in stands} == stands
+    following = asked(presenter)
+    assert following is not None
+    assert all(change.from_value == stands.get(change.role, change.from_value) for change in following.changes)

@@ -1,0 +1,140 @@
+"""Levels by hand: several controls a walk, a hand that turns freely, and a meter that follows it."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+from benchmarks.levels import found_anywhere
+from tests.procedures.test_levels import plan_of
+
+from aequitone.advice.by_hand.standing import Standing
+from aequitone.advice.moves import Move
+from aequitone.advice.roles import Role
+from aequitone.procedures.journal import MemoryJournal, Turned
+from aequitone.procedures.levels.levels import levels
+from aequitone.procedures.levels.session import Glance, LevelsState
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
+from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
+
+Answer = type[Interrupt] | Standing | None
+
+
+class Hand(NobodyThere):
+    """Turns what is asked; `freely` says where a control of a move is left instead."""
+
+    def __init__(self, bench: StandInBench, freely: Callable[[Move], dict[Role, int]] = lambda _: {}) -> None:
+        self.bench, self.freely = bench, freely
+        self.moves: list[Move] = []
+
+    def turn(self, move: Move) -> Answer:
+        self.moves.append(move)
+        told = {change.role: change.to_value for change in move.changes}
+        elsewhere = self.freely(move)
+        self.bench.screen.turn({role.key: value for role, value in (told | elsewhere).items()})
+        return Standing(told | elsewhere) if elsewhere else None
+
+
+def by_hand(
+    name: str, seed: int, hand: Callable[[StandInBench], Hand]
+) -> tuple[LevelsState, Hand, MemoryJournal, StandInBench]:
+    """Levels with a hand, from where a stranger left them; its record says the same again."""
+    bench = build_bench(load_scenario(name), seed)
+    found_anywhere(bench, seed)
+    plan = replace(plan_of(bench), by_link=False)
+    person, journal = hand(bench), MemoryJournal()
+    runner = Runner(bench.bench(by_link=False), journal, person, getattr(person, "hear", lambda _: None))
+    person.runner = runner  # type: ignore[attr-defined]
+    state = runner.run(levels(plan))
+    again, _ = replay(levels(plan), journal.recorded())
+    assert again is not None
+    assert [each.control for each in again.sweeps] == [each.control for each in state.sweeps]
+    return state, person, journal, bench
+
+
+def test_a_walk_takes_along_what_can_be_told_apart() -> None:
+    _, person, _, _ = by_hand("wide-lcd", 2, Hand)
+    first = {change.role for change in person.moves[0].changes}
+    assert first == {Role.LIGHT_OUTPUT, Role.BLACK_LEVEL, Role.COLOUR}
+    # White tells of contrast only while light output stands, and tint needs colour about right.
+    swept = [move for move in person.moves if any(c.role is Role.CONTRAST for c in move.changes)]
+    assert len(swept[0].changes) > 1
+    assert Role.LIGHT_OUTPUT not in {change.role for change in swept[0].changes}
+    assert len(person.moves) <= 8
+
+
+@pytest.mark.parametrize("by", [-3, 4])
+def test_a_hand_that_turns_freely_and_says_so_ends_where_a_right_hand_ends(by: int) -> None:
+    """Contrast and black's level are left elsewhere at their first turn, and read there."""
+    for role in (Role.CONTRAST, Role.BLACK_LEVEL):
+        left: list[int] = []
+
+        def freely(move: Move, role: Role = role, left: list[int] = left) -> dict[Role, int]:
+            mine = [change for change in move.changes if change.role is role]
+            if left or not mine:
+                return {}
+            left.append(mine[0].to_value + by)
+            return {role: left[0]}
+
+        right, person, _, _ = by_hand("demo", 4, Hand)
+        state, loose, journal, bench = by_hand("demo", 4, lambda bench, freely=freely: Hand(bench, freely))
+        swept = next(each for each in state.sweeps if each.control.role is role)
+        assert left[0] in [position.setting for position in swept.positions]
+        # Nobody has to walk once more for it.
+        assert len(loose.moves) <= len(person.moves) + 1
+        made = [kept.move for kept in journal.results.values() if isinstance(kept, Turned)]
+        assert left[0] in [change.to_value for move in made for change in move.changes if change.role is role]
+        stands = {each.control.role: each.control.value for each in state.sweeps}
+        assert bench.screen.settings()[role.key] == stands[role]
+        aimed = {each.control.role: each.control.value for each in right.sweeps}
+        assert abs(stands[role] - aimed[role]) <= 1
+
+
+class Watcher(Hand):
+    """Watches the first move, and says that all is turned once it was looked at; `lazy`: without turning."""
+
+    def __init__(self, bench: StandInBench, *, lazy: bool = False) -> None:
+        super().__init__(bench)
+        self.lazy, self.watched, self.runner = lazy, False, None
+        self.glances: list[Glance] = []
+
+    def turn(self, move: Move) -> Answer:
+        if not self.watched:
+            self.watched = True
+            return Watch
+        return super().turn(move)
+
+    def hear(self, event: Event) -> None:
+        match event:
+            case StepDone(step=Progress(value=LevelsState(glance=Glance() as glance))) if not glance.still:
+                if not self.glances and not self.lazy:
+                    self.bench.screen.turn({c.role.key: c.to_value for c in glance.move.changes})
+                self.glances.append(glance)
+                if len(self.glances) > 2 and self.runner is not None:
+                    self.runner.wish(Done)
+
+
+def test_a_move_that_is_watched_is_followed_and_noted() -> None:
+    state, person, journal, bench = by_hand("demo", 4, Watcher)
+    assert isinstance(person, Watcher)
+    first, *_, last = person.glances
+    assert first.patch == "100 % white"
+    assert abs(last.light / last.before - 1.0) > 0.05
+    assert last.wanted == state.wanted
+    # The move was made while it was watched: nobody was asked for it again.
+    made = [kept.move for kept in journal.results.values() if isinstance(kept, Turned)]
+    assert made[0].changes == first.move.changes
+    assert person.moves[0].changes != first.move.changes
+    assert not [note for note in journal.notes.values() if "not seen to move" in note]
+    stands = {each.control.role.key: each.control.value for each in state.sweeps}
+    assert all(bench.screen.settings()[key] == value for key, value in stands.items())
+
+
+def test_what_was_watched_and_did_not_move_is_asked_for_once_more() -> None:
+    _, person, journal, _ = by_hand("demo", 4, lambda bench: Watcher(bench, lazy=True))
+    assert isinstance(person, Watcher)
+    (said,) = [note for note in journal.notes.values() if "not seen to move" in note]
+    assert "Panel light" in said
+    assert person.moves[0].changes == person.glances[0].move.changes
