@@ -139,6 +139,8 @@ class LevelsSession:
     """Where light output stood while contrast was swept."""
     white_then: float | None = None
     """Luminance that white has there with contrast where it was set, cd/m²."""
+    swept: Swept | None = None
+    """The sweep that is under way, as it was told last."""
     last: dict[str, float] = field(default_factory=dict)
     """Luminance of each patch by its name, as it was read last, cd/m²."""
     trips: Trips = field(default_factory=lambda: Trips(together=True))
@@ -187,6 +189,7 @@ class LevelsSession:
     def end(self, swept: Swept) -> Procedure[None]:
         """Take a sweep as done, and say what it found."""
         self.done.append(swept)
+        self.swept = None
         self.controls[swept.control.role] = swept.control
         if swept.kept:
             yield Note(f"{swept.control.name} was put back to {swept.found_at} and stays there.")
@@ -300,6 +303,7 @@ def run_sweep(
     """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
 
     def tell(swept: Swept) -> LevelsState:
+        now.swept = swept
         now.controls[swept.control.role] = swept.control
         if swept.positions:
             now.hear(swept.positions[-1])
@@ -307,7 +311,8 @@ def run_sweep(
 
     white = float(now.white[1]) if now.white is not None else 0.0
     stands_at = sweep.control if stands is None else replace(sweep.control, value=stands)
-    yield Progress(len(known), 0, now.state(Swept(stands_at, sweep.control.value, tuple(known))))
+    now.swept = Swept(stands_at, sweep.control.value, tuple(known))
+    yield Progress(len(known), 0, now.state(now.swept))
     swept = yield from carry_out(
         sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=not now.plan.by_link
     )

@@ -8,7 +8,7 @@ from aequitone.advice.levels.crossing import MAGENTA
 from aequitone.advice.levels.sweep import WHITE
 from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
-from aequitone.procedures.levels.session import Glance, LevelsSession
+from aequitone.procedures.levels.session import Glance, LevelsSession, LevelsState
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Done, Interrupt, Procedure, Progress, Purpose, Read, Reading, Show
 from aequitone.procedures.uninterrupted import insist
@@ -43,15 +43,19 @@ def watch(now: LevelsSession, move: Move) -> Procedure[tuple[Change, ...]]:
             before = reading.Y if before is None else before
             wanted = now.wanted if control is Role.LIGHT_OUTPUT and now.wanted else None
             glance = Glance(move, look.name, reading.Y, before, wanted)
-            yield Progress(0, 0, replace(now.state(), glance=glance))
+            yield Progress(0, 0, replace(_state(now), glance=glance))
         except Done:
             still = glance is not None and _is_still(glance)
             left = replace(glance, still=(change.name,)) if still and glance is not None else None
-            yield from insist(Progress(0, 0, replace(now.state(), glance=left)))
+            yield from insist(Progress(0, 0, replace(_state(now), glance=left)))
             return (change,) if still else ()
         except Interrupt:
             # Half of a move may be made: there is nothing to put back or to stop at before it is whole.
             continue
+
+
+def _state(now: LevelsSession) -> LevelsState:
+    return now.state(*((now.swept,) if now.swept is not None else ()))
 
 
 def _is_still(seen: Glance) -> bool:

@@ -88,7 +88,7 @@ def _title(role: str, name: str) -> str:
 
 def _rough(swept: Swept) -> tuple[Curve, ...]:
     """Luminance alone, while the sweep has not said yet what it makes of it."""
-    if not swept.positions:
+    if len(swept.positions) < 2:
         return ()
     settings, Y, sd = luminances(swept.positions)
     return (Curve("light", settings, Y, sd),)

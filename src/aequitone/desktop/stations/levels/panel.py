@@ -142,13 +142,14 @@ def moving(
 
 def watching(seen: Glance, extra: tuple[KeyHint, ...]) -> PanelState:
     """A person turns while the meter reads on."""
-    figure = f"{seen.patch} gives {light_words(seen.light)} now, {light_words(seen.before)} before"
+    figure = f"{seen.patch}: {light_words(seen.light)} now, {light_words(seen.before)} before"
     wanted = f"; {light_words(seen.wanted)} are wanted" if seen.wanted is not None else ""
     return PanelState(
         "Your move",
         True,
         tuple(BigLine(change.name, f"to {change.to_value}") for change in seen.move.changes),
         f"{figure}{wanted}.",
+        reading=ReadingFigure(f"Watched at {seen.patch}", seen.light, seen.wanted),
         keys=(hint(commands.WATCHED, "turned, read it", main=True), LEAVE, *extra, DARKEN),
     )
 
