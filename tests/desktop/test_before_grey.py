@@ -326,6 +326,41 @@ def test_uniformity_is_read_by_key_and_told_in_figures(
     assert presenter.snapshot.done(LEVELS)
 
 
+def test_the_light_wanted_is_typed_and_what_cannot_be_is_said(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    driver.press("Ctrl+4")
+
+    def type_(words: str) -> None:
+        driver.press_for(levels_commands.TYPE_LIGHT)
+        driver.wait(lambda: isinstance(QApplication.focusWidget(), QLineEdit), "the line to type in")
+        again(words)
+
+    def again(words: str) -> None:
+        line = QApplication.focusWidget()
+        assert isinstance(line, QLineEdit)
+        line.selectAll()
+        QTest.keyClicks(line, words)
+        driver.press("Enter")
+
+    type_("137,5")
+    driver.wait(lambda: logbook.visit(visit.id).light == 137.5, "the light")
+    driver.wait(lambda: "137.5 cd/m²" in dict(presenter.view().page.figures).values(), "it shown")
+    type_("bright")
+    for words in ("bright", "-5", "1e9", "20000"):
+        entry = presenter.view().panel.entry
+        assert entry is not None
+        assert "It stays as it was." in entry.objection
+        again(words)
+    driver.press_for(commands.CLOSE_TOOL)
+    assert presenter.view().panel.entry is None
+    assert logbook.visit(visit.id).light == 137.5
+    type_(" ")
+    driver.wait(lambda: logbook.visit(visit.id).light == 0.0, "what is usual")
+
+
 def test_the_light_wanted_is_chosen_and_levels_are_copied_as_text(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:

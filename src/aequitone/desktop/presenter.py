@@ -192,8 +192,8 @@ class Presenter(QObject):
         session.write(work, done)
 
     def typed(self, text: str) -> None:
-        """A reading was typed, or words that a tool asked for."""
-        taker = getattr(self.tool, "typed", None)
+        """A reading was typed, or words that a tool or a station asked for."""
+        taker = getattr(self.tool or self._station, "typed", None)
         if taker is not None and self.session.asked is None:
             taker(text)
         else:

@@ -3,6 +3,9 @@
 from aequitone.desktop.commands import Command
 
 LIGHT = Command("another light output", ("Y",), "Goes through the wanted luminance of white.", while_running=False)
+TYPE_LIGHT = Command(
+    "type the light output", ("Shift+Y",), "Takes the wanted luminance of white as typed.", while_running=False
+)
 MEASURE_UNIFORMITY = Command(
     "measure uniformity", ("U",), "Reads grey at nine places of the screen.", while_running=False
 )

@@ -1,23 +1,29 @@
 """What the move panel says at Levels by meter: before, at a control that a person turns, and afterwards. No Qt."""
 
+import re
+
 from aequitone.advice.moves import Change
+from aequitone.advice.technology import usual_light
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, pause
-from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigure
+from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState, ReadingFigure
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
-from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
+from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY, TYPE_LIGHT
 from aequitone.figures import light_words
 from aequitone.passes import Snapshot
 from aequitone.passes.levels import wanted_light
 from aequitone.procedures.levels.session import LEVEL_ROLES, Glance, LevelsState
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.preparation.uniformity import Evenness
+from aequitone.reference import target_named
 from aequitone.wording import and_listed
 
 LIGHTS = (48.0, 80.0, 100.0, 120.0, 160.0, 200.0)
 """White in cd/m² that schools ask for: projectors, tubes, dark rooms, and rooms more and more lit."""
+_LIGHT = re.compile(r"\d+(\.\d+)?")
+_DARKEST, _BRIGHTEST = 1.0, 10_000.0
 
 
 def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
@@ -32,7 +38,7 @@ def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
             *_uniformity_key(snapshot),
             DARKEN,
             COPY,
-            light_choice(snapshot),
+            *light_keys(snapshot),
         ),
     )
 
@@ -59,7 +65,7 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
             hint(BY_EYE, "by eye instead"),
             hint(commands.NEXT_STATION, f"go on to {following}", key="G"),
             DARKEN,
-            light_choice(snapshot),
+            *light_keys(snapshot),
         ),
         outlook=time,
     )
@@ -167,17 +173,47 @@ def uniformity(found: Evenness | None, shown: str, reading: ReadingFigure | None
     )
 
 
+def typing_light(snapshot: Snapshot, objection: str) -> PanelState:
+    """The light that white is to have in the end is to be typed."""
+    visit = snapshot.visit
+    usual = target_named(visit.target).light or usual_light(visit.technology)
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine("White of"), BigLine(visit.memory)),
+        "" if objection else f"Its luminance in the end, in cd/m². Nothing typed: {usual:g}, as is usual here.",
+        entry=EntryState("cd/m²", objection, f"{wanted_light(snapshot):g}", letters=True),
+        keys=(hint(commands.KEEP_ENTRY, "keep it", main=True), hint(commands.CLOSE_TOOL, "cancel")),
+    )
+
+
+def light_typed(text: str) -> float:
+    """The luminance that was typed, cd/m²; 0 for what is usual. ValueError with a sentence where it cannot be."""
+    words = text.strip().removesuffix("cd/m²").strip().replace(",", ".")
+    if not words:
+        return 0.0
+    if not _LIGHT.fullmatch(words):
+        raise ValueError(f"“{text.strip()}” is no luminance: type one figure, such as 110")
+    light = float(words)
+    if not _DARKEST <= light <= _BRIGHTEST:
+        raise ValueError(f"White of {light:g} cd/m² cannot be: type {_DARKEST:g} to {_BRIGHTEST:g}")
+    return light
+
+
 def next_light(snapshot: Snapshot) -> float:
     """The light that comes after the one that is wanted now."""
     now = wanted_light(snapshot)
     return next((light for light in LIGHTS if light > now), LIGHTS[0])
 
 
-def light_choice(snapshot: Snapshot) -> KeyHint:
-    """The key that goes through the light that white is to have in the end."""
+def light_keys(snapshot: Snapshot) -> tuple[KeyHint, ...]:
+    """The keys for the light that white is to have in the end; none where the target itself says which."""
+    if target_named(snapshot.visit.target).light:
+        return ()
     now = wanted_light(snapshot)
     choices = LIGHTS if now in LIGHTS else tuple(sorted((*LIGHTS, now)))
-    return choice_hint(LIGHT, "white, cd/m²", tuple(f"{light:g}" for light in choices), choices.index(now))
+    usual = choice_hint(LIGHT, "white, cd/m²", tuple(f"{light:g}" for light in choices), choices.index(now))
+    return usual, hint(TYPE_LIGHT, "type another")
 
 
 def _uniformity_key(snapshot: Snapshot) -> tuple[KeyHint, ...]:

@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING, Any
 
+from aequitone.desktop import commands
 from aequitone.desktop.frame.key_hints import bench_keys
 from aequitone.desktop.frame.panel_state import PanelState
 from aequitone.desktop.session.live import Live
@@ -10,7 +11,7 @@ from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.levels import panel
 from aequitone.desktop.stations.levels.by_eye import ByEye
-from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY
+from aequitone.desktop.stations.levels.commands import BY_EYE, LIGHT, MEASURE_UNIFORMITY, TYPE_LIGHT
 from aequitone.desktop.stations.levels.page import levels_page, levels_text
 from aequitone.desktop.stations.levels.state import LevelsPage
 from aequitone.desktop.stations.measured import MeasuredStation
@@ -32,6 +33,7 @@ class LevelsStation(MeasuredStation):
     def __init__(self, session: "Session") -> None:
         super().__init__(session)
         self.by_eye = ByEye(session)
+        self._typing, self._objection = False, ""
 
     @property
     def _told(self) -> LevelsState | None:
@@ -42,6 +44,8 @@ class LevelsStation(MeasuredStation):
     def panel(self) -> PanelState:
         if self.by_eye.open and not self.session.running.running:
             return self.by_eye.panel(bench_keys(self.snapshot))
+        if self._typing and not self.session.running.running:
+            return panel.typing_light(self.snapshot, self._objection)
         return super().panel()
 
     def idle(self) -> PanelState:
@@ -77,19 +81,47 @@ class LevelsStation(MeasuredStation):
         return SweepView()
 
     def commands(self) -> Commands:
+        if self._typing and not self.session.running.running:
+            return {commands.CLOSE_TOOL: self._type_nothing}
         own = {
             BY_EYE: self.by_eye.enter,
             LIGHT: self._next_light,
+            TYPE_LIGHT: self._type_light,
             MEASURE_UNIFORMITY: lambda: self.session.begin(UNIFORMITY),
         }
         return {**super().commands(), **own, **(self.by_eye.commands() if self.by_eye.open else {})}
 
     def leave(self) -> None:
         self.by_eye.leave()
+        self._type_nothing()
+
+    def typed(self, text: str) -> None:
+        """A reading was typed, or the light that white is to have."""
+        if not self._typing or self.session.asked is not None:
+            self.session.typed(text)
+            return
+        try:
+            light = panel.light_typed(text)
+        except ValueError as error:
+            self._objection = f"{error}. It stays as it was."
+            self.session.changed.emit()
+            return
+        self._type_nothing()
+        self._want(light)
+
+    def _type_light(self) -> None:
+        self._typing, self._objection = True, ""
+
+    def _type_nothing(self) -> None:
+        self._typing = False
 
     def _next_light(self) -> None:
         """Want another light of white in the end."""
-        logbook, visit_id, light = self.session.logbook, self.snapshot.visit.id, panel.next_light(self.snapshot)
+        self._want(panel.next_light(self.snapshot))
+
+    def _want(self, light: float) -> None:
+        """Want this luminance of white in the end, cd/m²; 0: what is usual."""
+        logbook, visit_id = self.session.logbook, self.snapshot.visit.id
 
         def work() -> Snapshot:
             logbook.choose_light(visit_id, light)
