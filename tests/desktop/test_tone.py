@@ -8,7 +8,7 @@ from PySide6.QtGui import QGuiApplication
 from tests.desktop.hints import shows
 
 from aequitone.advice.moves import Change, Move
-from aequitone.advice.roles import point_of, role_of
+from aequitone.advice.roles import Role, point_of, role_of
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.frame import theme
@@ -207,7 +207,12 @@ def test_a_meter_by_hand_and_no_multi_point_leave_nothing_to_turn(
 
 
 def test_gamma_presets_are_drawn_until_something_is_read(logbook: Logbook, white_done: VisitRecord) -> None:
-    ports = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4)).bench()
+    standins = build_bench(load_scenario("demo"), 4, nvram=nvram_path(logbook.path, "demo", 4))
+    # Found on the deepest: all are tried before the right one is met.
+    gamma = next(c for c in logbook.controls(white_done.screen_id) if c.role == Role.GAMMA)
+    standins.screen.turn({Role.GAMMA.key: gamma.highest})
+    logbook.ledger.note(white_done.id, {gamma.id: gamma.highest}, "as found")
+    ports = standins.bench()
     carry_out(logbook, begin(logbook, white_done.id, GAMMA), ports, NobodyThere(), care=white_done.bench.care)
     snapshot = load_snapshot(logbook, white_done.id)
     page = tone_page.tone_page(snapshot, None)

@@ -152,7 +152,8 @@ class BlackSweep:
             return False
         shared = [look for look in first.looks if look in last.looks]
         (low, low_sd), (high, high_sd) = first.of(*shared), last.of(*shared)
-        moved = np.abs(high[:, 1] - low[:, 1]) / np.hypot(low_sd[:, 1], high_sd[:, 1])
+        lit = first.white / last.white if first.white and last.white else 1.0
+        moved = np.abs(lit * high[:, 1] - low[:, 1]) / np.hypot(low_sd[:, 1], lit * high_sd[:, 1])
         return bool(np.all(moved < 4.0))
 
     def _edge(self, positions: Sequence[Position]) -> Edge:

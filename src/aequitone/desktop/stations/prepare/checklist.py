@@ -8,6 +8,7 @@ from aequitone.advice.checklist import ChecklistLine, Way, checklist
 from aequitone.advice.roles import FEATURES, Role
 from aequitone.advice.scopes import Reach
 from aequitone.desktop.stations.prepare.state import ChecklistRow, Mark
+from aequitone.desktop.widgets.chart_state import LineState
 from aequitone.logbook.settings.ledger import CheckState
 from aequitone.passes import (
     GAMMA,
@@ -24,6 +25,7 @@ from aequitone.passes import (
 )
 from aequitone.passes.comparing.watched import changed_since
 from aequitone.procedures.preparation.presets import ChoiceState
+from aequitone.procedures.preparation.warm_up import Warmth
 
 MEASURED: dict[str, PassType[Any, Any]] = {
     lines_of.WATCHED: WATCHED,
@@ -35,6 +37,7 @@ MEASURED: dict[str, PassType[Any, Any]] = {
     lines_of.MODE: MODE,
 }
 """The pass that measures a line, by the line's key."""
+_TO_DRAW = 2
 _MARKS = {CheckState.DONE: Mark.DONE, CheckState.LEFT: Mark.LEFT, CheckState.NOT_HERE: Mark.NOT_HERE}
 
 
@@ -119,6 +122,16 @@ def _has_unnoted_settings(snapshot: Snapshot) -> bool:
     own = [c.role for c in snapshot.controls if c.scope.reach is Reach.MEMORY and c.role not in beside]
     noted = snapshot.settings
     return Role.PICTURE_MODE in noted and bool(own) and not any(role in noted for role in own)
+
+
+def drift(warmth: Warmth | None) -> LineState | None:
+    """White over the minutes that it was watched; None before there are two readings."""
+    if warmth is None or len(warmth.seconds) < _TO_DRAW:
+        return None
+    light = warmth.xyz[:, 1]
+    off = 100.0 * (light / light[-1] - 1.0)
+    points = zip((warmth.seconds / 60.0).tolist(), off.tolist(), [0.0] * len(off), strict=True)
+    return LineState("white", tuple(points))
 
 
 def rows(lines: tuple[Standing, ...], here: int) -> tuple[ChecklistRow, ...]:

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from enum import Enum
 
+from aequitone.desktop.widgets.chart_state import LineState
+
 
 class Mark(Enum):
     """How a line of the checklist stands."""
@@ -28,3 +30,5 @@ class ChecklistPage:
     """The checklist of a visit."""
 
     rows: tuple[ChecklistRow, ...] = ()
+    drift: LineState | None = None
+    """White while the screen warms up: minutes, and % against what it was read last."""

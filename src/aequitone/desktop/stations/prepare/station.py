@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from aequitone.advice import checklist as lines_of
 from aequitone.advice.checklist import Way
 from aequitone.advice.scopes import Reach
 from aequitone.desktop import commands
@@ -15,7 +16,7 @@ from aequitone.desktop.session.prompts import beginning
 from aequitone.desktop.station import Commands, RoomView
 from aequitone.desktop.stations.measured import MeasuredStation
 from aequitone.desktop.stations.prepare import panel
-from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, prepared, rows, standings
+from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, drift, prepared, rows, standings
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import ChecklistPage, Mark
 from aequitone.logbook.settings.ledger import RESET_REASON, CheckState
@@ -32,6 +33,7 @@ from aequitone.passes import (
     load_snapshot,
 )
 from aequitone.planning.pace import PREPARE_SECONDS
+from aequitone.procedures.preparation.warm_up import Warmth
 
 if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
@@ -125,7 +127,16 @@ class PrepareStation(MeasuredStation):
         return ""
 
     def page(self) -> ChecklistPage:
-        return ChecklistPage(rows(self.lines, self.here))
+        return ChecklistPage(rows(self.lines, self.here), drift(self._warmth))
+
+    @property
+    def _warmth(self) -> Warmth | None:
+        """What is known of the screen's warming, as long as it is looked at."""
+        live = self.live
+        if live is not None and isinstance(live.value, Warmth):
+            return live.value
+        watched = self.lines[self.here].line.key == lines_of.WARM_UP if self.lines else False
+        return self.snapshot.result(WARM_UP) if watched and live is None else None
 
     def as_text(self) -> str:
         lines = (f"{line.line.title}\t{line.mark.value}\t{line.detail}" for line in self.lines)

@@ -1,15 +1,21 @@
 """The checklist of Prepare: a row a line, its mark by shape, what was said of it."""
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.prepare.state import ChecklistPage, ChecklistRow, Mark
+from aequitone.desktop.widgets.axis import axis_of
+from aequitone.desktop.widgets.chart import draw_line, frame, pen_of
+from aequitone.desktop.widgets.chart_state import LineState
 
 _ROW, _HEAD = 32.0, 40.0
 _TITLE_SHARE = 0.52
 _BOX = 36.0
+# The strip below the list, where there is so much room; its left edge; the band of a screen that has settled, %.
+_STRIP, _LEAST_FOR_STRIP, _LEFT, _SETTLED = 190.0, 420.0, 66.0, 0.5
 
 
 class ChecklistView(QWidget):
@@ -24,13 +30,14 @@ class ChecklistView(QWidget):
         self.setAccessibleName("Checklist")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._rows: tuple[ChecklistRow, ...] = ()
+        self._drift: LineState | None = None
 
     def show_page(self, page: ChecklistPage) -> None:
         """Draw the checklist."""
         rows = page.rows
-        if rows == self._rows:
+        if rows == self._rows and page.drift == self._drift:
             return
-        self._rows = rows
+        self._rows, self._drift = rows, page.drift
         here = next((row for row in rows if row.here), None)
         if here is not None:
             self.setAccessibleDescription(f"{here.title}: {here.mark.value}. {here.detail}")
@@ -38,7 +45,12 @@ class ChecklistView(QWidget):
 
     @property
     def _room(self) -> int:
-        return max(1, int((self.height() - _HEAD) // _ROW))
+        return max(1, int((self.height() - _HEAD - self._strip) // _ROW))
+
+    @property
+    def _strip(self) -> float:
+        """The height of what is drawn below the list."""
+        return _STRIP if self._drift is not None and self.height() > _LEAST_FOR_STRIP else 0.0
 
     @property
     def _first(self) -> int:
@@ -63,8 +75,10 @@ class ChecklistView(QWidget):
         for i, row in enumerate(self._rows[first : first + room]):
             self._row(painter, QRectF(0.0, _HEAD + i * _ROW, width, _ROW), row)
         hidden = len(self._rows) - first - room
+        if self._drift is not None and self._strip:
+            _drift(painter, QRectF(0.0, self.height() - self._strip, width, self._strip), self._drift)
         if hidden > 0:
-            place = QRectF(0, self.height() - 16.0, width - 8, 16)
+            place = QRectF(0, self.height() - self._strip - 16.0, width - 8, 16)
             theme.text(painter, place, f"{hidden} more below", theme.NOTE, theme.QUIET, align=right)
 
     @staticmethod
@@ -85,6 +99,19 @@ class ChecklistView(QWidget):
             place.height(),
         )
         theme.text(painter, detail, row.detail, theme.NOTE, theme.QUIET)
+
+
+def _drift(painter: QPainter, place: QRectF, line: LineState) -> None:
+    """White over time, with the band within which it counts as settled."""
+    theme.text(painter, QRectF(8, place.top(), place.width() / 2, 18), "White while warming up, %", theme.NOTE)
+    box = QRectF(_LEFT, place.top() + 22.0, place.width() - _LEFT - 16.0, place.height() - 62.0)
+    minutes, off = (np.array(column) for column in list(zip(*line.points, strict=True))[:2])
+    along = axis_of(minutes, 1.0, max(2, int(box.width() // 90)))
+    up = axis_of(np.append(off, (-_SETTLED, _SETTLED)), 2.0 * _SETTLED, max(2, int(box.height() // 34)))
+    low, high = (float(box.bottom() - up.share(np.array(v)) * box.height()) for v in (-_SETTLED, _SETTLED))
+    painter.fillRect(QRectF(box.left(), high, box.width(), low - high), theme.RAISED)
+    frame(painter, box, along, up, "minutes")
+    draw_line(painter, box, along, up, line, pen_of(line, 0))
 
 
 def _mark(painter: QPainter, centre: QPointF, mark: Mark) -> None:
