@@ -1,7 +1,9 @@
 """What comes before grey, by keys: from nothing to levels done, by meter, and what is owed."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
+import numpy as np
 import pytest
 from benchmarks.levels import true_contrast
 from PySide6.QtCore import Qt
@@ -20,6 +22,7 @@ from aequitone.desktop.stations.arrive import commands as arrive_commands
 from aequitone.desktop.stations.hand_over import commands as hand_over_commands
 from aequitone.desktop.stations.levels import commands as levels_commands
 from aequitone.desktop.stations.prepare import commands as prepare_commands
+from aequitone.desktop.stations.prepare.checklist import drift
 from aequitone.desktop.stations.prepare.state import Mark
 from aequitone.desktop.tools.controls import commands as controls_commands
 from aequitone.desktop.tools.visits import commands as visits_commands
@@ -29,6 +32,7 @@ from aequitone.logbook.records import Connection
 from aequitone.logbook.settings.ledger import CheckState, DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, MODE, UNIFORMITY, begin, carry_out
+from aequitone.procedures.preparation.warm_up import Warmth
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -459,3 +463,15 @@ def test_a_mode_whose_controls_are_greyed_out_is_passed_over(
     assert "Passed over, as greyed out:" in snapshot.result(MODE).words
     assert snapshot.result(MODE).words[:40] in presenter.view().panel.sentence
     assert len(snapshot.result(MODE).order) == len(range(control.lowest, control.highest + 1)) - 1
+
+
+def test_white_is_drawn_against_what_it_was_read_last_while_the_screen_warms_up() -> None:
+    light = np.array([90.0, 95.0, 99.0, 100.0])
+    warmth = Warmth(np.array([0.0, 60.0, 120.0, 180.0]), light[:, None] * np.ones(3), None, 0.0, settled=False)
+    line = drift(warmth)
+    assert line is not None
+    assert [point[:2] for point in line.points] == [
+        pytest.approx(each) for each in ((0.0, -10.0), (1.0, -5.0), (2.0, -1.0), (3.0, 0.0))
+    ]
+    assert drift(None) is None
+    assert drift(replace(warmth, seconds=np.zeros(1), xyz=np.ones((1, 3)))) is None

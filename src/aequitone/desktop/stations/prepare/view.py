@@ -78,7 +78,9 @@ class ChecklistView(QWidget):
         if self._drift is not None and self._strip:
             _drift(painter, QRectF(0.0, self.height() - self._strip, width, self._strip), self._drift)
         if hidden > 0:
-            place = QRectF(0, self.height() - self._strip - 16.0, width - 8, 16)
+            # Beside the strip's title, where there is one.
+            top = self.height() - (self._strip or 16.0)
+            place = QRectF(0, top, width - 8, 16)
             theme.text(painter, place, f"{hidden} more below", theme.NOTE, theme.QUIET, align=right)
 
     @staticmethod
@@ -89,16 +91,16 @@ class ChecklistView(QWidget):
         painter.setPen(QPen(theme.LINE, 1.0))
         painter.drawLine(place.bottomLeft(), place.bottomRight())
         _mark(painter, QPointF(place.left() + 20.0, place.center().y()), row.mark)
-        title = QRectF(place.left() + 38.0, place.top(), place.width() * _TITLE_SHARE - 44.0, place.height())
+        # A title is never cut for what was said of it.
+        title = QRectF(place.left() + 38.0, place.top(), place.width() - 46.0, place.height())
         open_ = row.mark is Mark.OPEN
-        theme.text(painter, title, row.title, theme.BODY, theme.BRIGHT if open_ else theme.TEXT, bold=row.here)
-        detail = QRectF(
-            place.left() + place.width() * _TITLE_SHARE,
-            place.top(),
-            place.width() * (1.0 - _TITLE_SHARE) - 8.0,
-            place.height(),
+        used = theme.text(
+            painter, title, row.title, theme.BODY, theme.BRIGHT if open_ else theme.TEXT, bold=row.here
         )
-        theme.text(painter, detail, row.detail, theme.NOTE, theme.QUIET)
+        left = max(title.left() + used + 16.0, place.left() + place.width() * _TITLE_SHARE)
+        detail = QRectF(left, place.top(), place.right() - 8.0 - left, place.height())
+        if detail.width() > 0.0:
+            theme.text(painter, detail, row.detail, theme.NOTE, theme.QUIET)
 
 
 def _drift(painter: QPainter, place: QRectF, line: LineState) -> None:
