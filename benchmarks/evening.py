@@ -1,10 +1,11 @@
 """A whole evening through the real window: every station by keys, every turn with the stand-in's remote.
 
-    PYTHONPATH=. sh tools/with-display.sh .venv/bin/python benchmarks/evening.py FOLDER SCENARIO [UNIT] [JOB ...]
+    PYTHONPATH=. sh tools/with-display.sh .venv/bin/python benchmarks/evening.py FOLDER SCENARIO [UNIT] [WORD ...]
 
-A person who always presses the key that is offered first and turns what is asked. A job is
-"input, memory, target", after the first, which is the scenario's. Leaves all that the panel said,
-pictures, the report, and at the end the truth of each memory beside what Proof said.
+A person who always presses the key that is offered first and turns what is asked. WORD: "mouse", where they click
+what is offered and turn the remote by clicks and wheel, or a job, "input, memory, target", after the first, which
+is the scenario's. Leaves all that the panel said, pictures, the report, and at the end the truth of each memory
+beside what Proof said.
 """
 
 import sys
@@ -15,6 +16,7 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtTest import QTest
+from tests.desktop.mouse_hand import MouseDriver, turn_with_the_mouse
 from tests.desktop.remote_hand import turn_with_the_remote
 
 from aequitone.desktop import commands
@@ -41,11 +43,13 @@ _LADDER = np.arange(10.0, 101.0, 10.0)
 class Evening:
     """One evening: the window, and hands that do what it asks."""
 
-    def __init__(self, folder: Path, window: MainWindow) -> None:
+    def __init__(self, folder: Path, window: MainWindow, *, by_mouse: bool) -> None:
         # By no type: what stands behind a window is there once it is open.
         self.window: Any = window
         self.presenter: Any = window.presenter
-        self.app, self.folder, self.driver = application(), folder, Driver(application(), window, folder)
+        self.app, self.folder = application(), folder
+        self.driver = (MouseDriver if by_mouse else Driver)(self.app, window, folder)
+        self.turn = turn_with_the_mouse if by_mouse else turn_with_the_remote
         self.trips: dict[str, int] = {}
         self.turns = 0
         self.said: list[str] = []
@@ -80,7 +84,7 @@ class Evening:
                 continue
             question = session.asked.question
             if isinstance(question, AskMove):
-                turn_with_the_remote(self.app, self.window._remote, question)
+                self.turn(self.app, self.window._remote, question)
                 self.trips[self.presenter.here] = self.trips.get(self.presenter.here, 0) + 1
                 self.turns += len(question.move.changes)
                 self.driver.press_for(commands.TURNED)
@@ -196,7 +200,7 @@ def main() -> None:
     window = window_on(logbook, pace=_PACE)
     window.resize(1280, 800)
     window.show()
-    evening = Evening(folder, window)
+    evening = Evening(folder, window, by_mouse="mouse" in words)
     evening.driver.come_forward()
     told = []
     try:

@@ -6,6 +6,7 @@ from dataclasses import replace
 import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
+from tests.desktop.mouse_hand import MouseDriver, turn_with_the_mouse
 
 from aequitone.advice.moves import Move
 from aequitone.desktop import commands
@@ -15,6 +16,8 @@ from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection
+from aequitone.passes import LEVELS
+from aequitone.procedures.levels.session import LEVEL_ROLES
 from aequitone.standins.screen import StandInScreen
 
 Open = Callable[[Logbook], MainWindow]
@@ -99,3 +102,34 @@ def test_a_control_that_was_left_elsewhere_is_read_there(
     following = asked(presenter)
     assert following is not None
     assert all(change.from_value == stands.get(change.role, change.from_value) for change in following.changes)
+
+
+def test_levels_are_set_by_mouse_alone(
+    qapp: QApplication, logbook: Logbook, visit: VisitRecord, open_on: Open
+) -> None:
+    by_hand = replace(visit.bench, link=Connection.BY_HAND)
+    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
+    window = open_on(logbook)
+    presenter, driver = window.presenter, MouseDriver(qapp, window)
+    screen_of(presenter).quieten()
+    presenter.go_to("levels")
+    driver.press_for(commands.REMOTE)
+    driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")
+    driver.press_for(commands.BEGIN)
+    walks = 0
+    while presenter.running:
+        driver.wait(lambda: not presenter.running or presenter.session.asked is not None, "a move or the end")
+        if presenter.session.asked is None:
+            continue
+        question = presenter.session.asked.question
+        assert isinstance(question, AskMove)
+        turn_with_the_mouse(qapp, window._remote, question)
+        driver.press_for(commands.TURNED)
+        driver.wait(
+            lambda q=question: presenter.session.asked is None or presenter.session.asked.question is not q, "more"
+        )
+        walks += 1
+    assert 0 < walks <= 8
+    assert presenter.snapshot.done(LEVELS)
+    stands, noted = screen_of(presenter).settings(), logbook.ledger.at(visit.id)
+    assert all(stands[role.key] == noted[role] for role in LEVEL_ROLES if role in noted)

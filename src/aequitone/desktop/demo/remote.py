@@ -97,7 +97,11 @@ class Remote(QWidget):
             )
         foot = QRectF(16, self.height() - _FOOT + 6, width - 32, 20)
         theme.text(
-            painter, foot, "↑ ↓ choose    ← → turn    Shift: five steps    Esc close", theme.NOTE, theme.QUIET
+            painter,
+            foot,
+            "↑ ↓ or click: choose   ← → or wheel: turn   Shift: five   Esc: close",
+            theme.NOTE,
+            theme.QUIET,
         )
         theme.text(
             painter,

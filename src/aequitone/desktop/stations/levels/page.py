@@ -59,12 +59,12 @@ def _note(swept: Swept | None) -> str:
     if swept.kept:
         return "put back by you"
     if swept.finding is None:
-        return f"{len(swept.positions)} read so far"
-    return f"{_counted(len(swept.positions), 'position')}, {_counted(swept.readings, 'reading')}"
+        return f"{_readings(swept.readings)} so far"
+    return _readings(swept.readings)
 
 
-def _counted(count: int, what: str) -> str:
-    return f"{count} {what}" if count == 1 else f"{count} {what}s"
+def _readings(count: int) -> str:
+    return f"{count} reading" if count == 1 else f"{count} readings"
 
 
 def _curve(swept: Swept | None) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from aequitone.advice.moves import Change
 from aequitone.advice.technology import usual_light
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
-from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, pause
+from aequitone.desktop.frame.key_hints import COPY, DARKEN, LEAVE, NEXT, bench_keys, pause
 from aequitone.desktop.frame.panel_state import BigLine, EntryState, PanelState, ReadingFigure
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
@@ -36,9 +36,10 @@ def done(snapshot: Snapshot, told: str, following: str) -> PanelState:
             hint(commands.BEGIN, "set them again", key="B"),
             hint(BY_EYE, "check by eye"),
             *_uniformity_key(snapshot),
+            *bench_keys(snapshot),
             DARKEN,
             COPY,
-            *light_keys(snapshot),
+            *light_keys(snapshot)[:1],
         ),
     )
 
@@ -64,6 +65,7 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
             begin,
             hint(BY_EYE, "by eye instead"),
             hint(commands.NEXT_STATION, f"go on to {following}", key="G"),
+            *bench_keys(snapshot),
             DARKEN,
             *light_keys(snapshot),
         ),
