@@ -15,7 +15,7 @@ from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import Glance, LevelsState
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
-from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
+from aequitone.procedures.steps import Done, Interrupt, Progress, PutBack, ReadAgain, StopHere, Watch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -138,3 +138,35 @@ def test_what_was_watched_and_did_not_move_is_asked_for_once_more() -> None:
     (said,) = [note for note in journal.notes.values() if "not seen to move" in note]
     assert "Panel light" in said
     assert person.moves[0].changes == person.glances[0].move.changes
+
+
+class Wishing(Hand):
+    """Slips once with black's level, and wishes for something at every move that is asked for again."""
+
+    def __init__(self, bench: StandInBench, wish: type[Interrupt]) -> None:
+        super().__init__(bench)
+        self.wish, self.slipped, self.wished = wish, False, 0
+
+    def turn(self, move: Move) -> Answer:
+        again = bool(self.moves) and self.wished < 3 and self.slipped
+        if again and len(move.changes) == 1 and move.changes[0].role is Role.BLACK_LEVEL:
+            self.wished += 1
+            return self.wish
+        answer = super().turn(move)
+        last = [change for change in move.changes if change.role is Role.CONTRAST]
+        if last and not self.slipped and last[0].by < 0:
+            self.slipped = True
+            stands = self.bench.screen.settings()[Role.BLACK_LEVEL.key]
+            self.bench.screen.turn({Role.BLACK_LEVEL.key: stands + 12})
+        return answer
+
+
+@pytest.mark.parametrize("wish", [PutBack, StopHere, ReadAgain])
+def test_a_wish_at_a_move_that_mends_a_slip_does_not_end_the_pass(wish: type[Interrupt]) -> None:
+    _, person, journal, bench = by_hand("demo", 4, lambda bench: Wishing(bench, wish))
+    assert isinstance(person, Wishing)
+    assert person.slipped
+    assert [note for note in journal.notes.values() if "looks as if" in note]
+    neutral = next(c for c in bench.screen.controls() if c.role == Role.BLACK_LEVEL.key)
+    right = neutral.factory + bench.screen.unit.neutral[Role.BLACK_LEVEL.key]
+    assert abs(bench.screen.settings()[Role.BLACK_LEVEL.key] - right) <= 1

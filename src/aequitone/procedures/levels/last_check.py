@@ -1,7 +1,6 @@
 """By hand, the last look at levels: whether light and black read as they did where the controls should stand."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -55,7 +54,7 @@ def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
         if abs(stood - control.value) < max(_FEW_STEPS * control.step, _SPREADS * swept.finding.sd):
             continue
         yield Note(_words(control, lit * light, lit * expected, stood))
-        yield from now.trips.turn((replace(control, value=stood), control.value))
+        yield from now.trips.turn_again(control, stood)
         yield from read_ends(now)
 
 
@@ -81,7 +80,7 @@ def see_the_shadows(now: LevelsSession) -> Procedure[None]:
         f"it looks as if {control.name} stands lower than {control.value}. See what the menu says."
     )
     lower = max(control.lowest, control.value - _GUESSED_STEPS * control.step)
-    yield from now.trips.turn((replace(control, value=lower), control.value))
+    yield from now.trips.turn_again(control, lower)
     yield from read_ends(now)
 
 
@@ -95,7 +94,7 @@ def _newest(done: Sequence[Swept], role: Role) -> tuple[Swept, Sequence[Swept]] 
 
 def _lit(now: LevelsSession) -> float:
     """What light output, turned along with contrast, has made of the light since then, as a factor."""
-    control, shape = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now)
+    control, shape = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now, Role.LIGHT_OUTPUT)
     if control is None or now.lit_at is None or len(shape) < 2 or control.value == now.lit_at:
         return 1.0
     return light_at(shape, control.value) / light_at(shape, now.lit_at)

@@ -1,4 +1,4 @@
-"""Levels by meter: light output, black level, contrast, a second round, colour and tint, and the contrast left."""
+"""Levels by meter: light output and then contrast, and along with them black level, colour and tint."""
 
 from dataclasses import replace
 from functools import partial
@@ -116,7 +116,7 @@ def _light(now: LevelsSession, role: Role, close: float, highest: int | None = N
     highest_stop = control.highest
     if highest is not None:
         control = replace(control, highest=highest)
-    shape = light_shape(now) if role is Role.LIGHT_OUTPUT else ()
+    shape = light_shape(now, role)
     here = Position(control.value, now.white[None], now.white_sd[None], (WHITE,))
     swept = yield from run_sweep(now, LightSweep(control, now.wanted, shape, close), [here])
     # The limit was this sweep's; the control keeps its own end stop.
@@ -179,7 +179,7 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
                 f"Dark greys read as if {control.name} stood at about {stood}, where it should stand at "
                 f"{control.value}. It looks as if it stands elsewhere: see what the menu says."
             )
-            yield from now.trips.turn((replace(control, value=stood), control.value))
+            yield from now.trips.turn_again(control, stood)
             yield from read_white(now)
     to = control.snapped(control.value + shift)
     words = f"Contrast has moved black by about {abs(shift):.0f}: {control.name} belongs at {to}."
@@ -191,7 +191,7 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
 
 def _light_along(now: LevelsSession, white: float) -> Procedure[None]:
     """Have light turned with contrast, by what white will be then: it is read and set exactly afterwards."""
-    control, earlier = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now)
+    control, earlier = now.controls.get(Role.LIGHT_OUTPUT), light_shape(now, Role.LIGHT_OUTPUT)
     if control is None or len(earlier) < 2 or _kept(now, Role.LIGHT_OUTPUT):
         return
     here = Position(control.value, np.full((1, 3), white), np.full((1, 3), PRECISION * white), (WHITE,))

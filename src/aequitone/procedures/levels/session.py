@@ -198,9 +198,9 @@ class LevelsSession:
         yield Progress(0, 0, self.state())
 
 
-def light_shape(now: LevelsSession) -> tuple[tuple[int, float], ...]:
-    """Settings of light output and the light of white there, from the sweep that had most of them."""
-    swept = (s for s in now.done if s.control.role is Role.LIGHT_OUTPUT and len(s.positions) > 1)
+def light_shape(now: LevelsSession, role: Role) -> tuple[tuple[int, float], ...]:
+    """Settings of a control and the light of white there, from the sweep of it that had most of them."""
+    swept = (s for s in now.done if s.control.role is role and len(s.positions) > 1)
     return max((tuple((p.setting, float(p.xyz[0, 1])) for p in s.positions) for s in swept), key=len, default=())
 
 

@@ -36,6 +36,11 @@ class Trips:
         if not self.together:
             yield from self.settle()
 
+    def turn_again(self, control: ControlState, stood: int) -> Procedure[None]:
+        """Have a control that seems to stand elsewhere turned to where it should, whatever is wished meanwhile."""
+        yield from self.insist_on_turning((replace(control, value=stood), control.value))
+        yield from self.settle()
+
     def turn_later(self, *to: tuple[ControlState, int]) -> Procedure[None]:
         """Turn controls before anything is read again."""
         if self.together:
