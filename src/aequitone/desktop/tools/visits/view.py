@@ -14,7 +14,8 @@ from aequitone.desktop.tools.visits.state import VisitsPage
 from aequitone.desktop.widgets.list_table import list_table
 from aequitone.logbook.records import local_time
 
-_HEADS = ("Begun", "Client", "Room", "Screen", "Input", "Memory", "State")
+# Two lines a row: in a small window no name is cut.
+_HEADS = ("Begun", "Client, room", "Screen, input", "Memory", "State")
 _ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
 
 
@@ -33,8 +34,9 @@ class VisitsView(QWidget):
         self._search.installEventFilter(self)
         self._table = list_table(_HEADS, "Visits")
         self._table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        for whole in (0, len(_HEADS) - 1):
+        for whole in (0, len(_HEADS) - 2, len(_HEADS) - 1):
             self._table.horizontalHeader().setSectionResizeMode(whole, QHeaderView.ResizeMode.ResizeToContents)
+        self._table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self._table.currentCellChanged.connect(lambda row, *_: self.chosen.emit(row))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 4)
@@ -51,16 +53,15 @@ class VisitsView(QWidget):
         self._table.setRowCount(len(lines))
         for i, line in enumerate(lines):
             cells = (
-                f"{local_time(line.started):%Y-%m-%d %H:%M}",
-                line.client,
-                line.room,
-                line.screen,
-                line.input,
+                f"{local_time(line.started):%Y-%m-%d\n%H:%M}",
+                f"{line.client}\n{line.room}",
+                f"{line.screen}\n{line.input}",
                 line.memory,
-                page.due[i] if page.due else "closed" if line.closed else "open",
+                _in_two(page.due[i]) if page.due else "closed" if line.closed else "open",
             )
             for j, words in enumerate(cells):
                 self._table.setItem(i, j, QTableWidgetItem(words))
+        self._table.resizeRowsToContents()
         if lines:
             self._table.setCurrentCell(0, 0)
 
@@ -83,3 +84,9 @@ class VisitsView(QWidget):
             event.ignore()
             return True
         return super().eventFilter(watched, event)
+
+
+def _in_two(words: str) -> str:
+    """When a screen is due, on two lines: "due for", and how long."""
+    first, second, *rest = words.split(" ")
+    return f"{first} {second}\n{' '.join(rest)}" if rest else words
