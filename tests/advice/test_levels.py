@@ -19,6 +19,7 @@ from aequitone.advice.levels import (
     TintSweep,
 )
 from aequitone.advice.levels.edge import RANGE_SIGNAL
+from aequitone.advice.levels.slips import slipped
 from aequitone.advice.levels.sweep import Finding
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
@@ -297,3 +298,36 @@ def test_coarse_steps_are_kept_to() -> None:
     )
     assert finding.setting == 50
     assert all(position.setting % 5 == 0 for position in positions)
+
+
+@given(
+    which=st.sampled_from(["black", "contrast", "light", "colour", "tint"]),
+    stood=st.lists(st.integers(0, 100), min_size=1, max_size=6),
+    seed=st.integers(0, 999),
+)
+@settings(max_examples=150, deadline=None)
+def test_whatever_is_read_a_sweep_ends_within_its_range(which: str, stood: list[int], seed: int) -> None:
+    """A hand leaves controls anywhere, twice at one setting too, on a screen whose light makes no sense."""
+    at, rng = control(stood[0]), np.random.default_rng(seed)
+    sweep: Sweep = {
+        "black": BlackSweep(at, 100.0, channels=CHANNELS / 100.0),
+        "contrast": ClippingSweep(at, CHANNELS, NONE, 100.0),
+        "light": LightSweep(at, 120.0),
+        "colour": ColourSweep(at, CHANNELS, NONE),
+        "tint": TintSweep(at, CHANNELS, NONE),
+    }[which]
+    positions: list[Position] = []
+    for setting in stood:
+        ask = sweep.next(positions)
+        if ask is None:
+            break
+        assert 0 <= ask.setting <= 100
+        assert ask.looks
+        xyz = rng.uniform(0.001, 200.0) * rng.uniform(0.2, 1.0, (len(ask.looks), 3))
+        white = float(rng.choice([0.0, 90.0, 240.0]))
+        positions.append(Position(setting, xyz, 0.002 * xyz, ask.looks, white, fresh=bool(white)))
+        slipped(sweep, positions)
+    finding = sweep.found(positions)
+    assert 0 <= finding.setting <= 100
+    assert np.isfinite(finding.exact)
+    assert finding.words

@@ -72,7 +72,7 @@ def test_from_nothing_to_levels_done_by_keys_alone(
         ("Room", "Lounge"),
         ("Screen", "The screen"),
         ("Input", "HDMI 1"),
-        ("Picture memory", "Film"),
+        ("Memory", "Film"),
     ):
         type_into(name, words)
     type_into("Size", "65 in")
@@ -80,7 +80,7 @@ def test_from_nothing_to_levels_done_by_keys_alone(
     type_into("Meter", "stand-in")
     type_into("Meter, more", scenario)
     type_into("Patterns", "stand-in")
-    type_into("Screen link", "stand-in")
+    type_into("Link", "stand-in")
     driver.press_for(arrive_commands.FILL)
     driver.wait(lambda: any(row.found for row in presenter.station("arrive").draft.controls), "the menu")
     driver.press_for(arrive_commands.SAVE)

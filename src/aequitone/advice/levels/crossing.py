@@ -18,6 +18,7 @@ from aequitone.advice.levels.sweep import (
     Finding,
     Look,
     Position,
+    each_once,
     first_unread,
     in_order,
     read_already,
@@ -124,7 +125,7 @@ class _CrossingSweep:
 
     def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings, gaps and their spreads of the positions that tell of the crossing."""
-        return self._gaps(positions)
+        return each_once(*self._gaps(positions))
 
     def _lights(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings (n,), logarithms of the two lights that cross (2, n), and the spread of their gap (n,)."""
@@ -184,11 +185,6 @@ class _CrossingSweep:
     @staticmethod
     def _crossing(settings: Array, gaps: Array, sd: Array) -> tuple[float, float]:
         """Where the gap is nothing, and how unsure that is, in settings."""
-        # What was read twice at a setting counts once.
-        each, where = np.unique(settings, return_inverse=True)
-        often = np.bincount(where)
-        settings, gaps = each, np.bincount(where, gaps) / often
-        sd = np.sqrt(np.bincount(where, sd**2)) / often
         near = np.argsort(np.abs(gaps))[:3]
         x, y = settings[near], gaps[near]
         slope = float((y[1] - y[0]) / (x[1] - x[0])) if x[1] != x[0] else 0.0
@@ -220,7 +216,7 @@ class ColourSweep(_CrossingSweep):
 
     def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Without positions of so much colour that blue is cut off: it must rise faster than the others."""
-        settings, gaps, sd = self._gaps(positions)
+        settings, gaps, sd = each_once(*self._gaps(positions))
         # Over a few steps noise may hide a rise; over more it must be seen.
         wide = np.diff(settings) > _SEEN * (self.control.highest - self.control.lowest)
         rising = np.diff(gaps) > np.where(wide, 1.0, -1.0) * _SIGMAS * np.hypot(sd[1:], sd[:-1])

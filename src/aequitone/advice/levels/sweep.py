@@ -113,7 +113,14 @@ def luminances(positions: Sequence[Position]) -> tuple[Array, Array, Array]:
     settings = np.array([position.setting for position in ordered], dtype=float)
     Y = np.array([position.xyz[0, 1] for position in ordered])
     sd = np.array([position.sd[0, 1] for position in ordered])
-    return settings, Y, sd
+    return each_once(settings, Y, sd)
+
+
+def each_once(settings: Array, values: Array, sd: Array) -> tuple[Array, Array, Array]:
+    """Settings, rising, with what was read at each, (n,), and its spread; what was read twice counts once."""
+    each, where = np.unique(settings, return_inverse=True)
+    often = np.bincount(where)
+    return each, np.bincount(where, values) / often, np.sqrt(np.bincount(where, sd**2)) / often
 
 
 def greys(positions: Sequence[Position]) -> tuple[Array, Array, Array, Array]:

@@ -241,7 +241,7 @@ class ArriveView(QWidget):
         self._lay_out_names(grid)
         self._lay_out_bench(grid)
         self._lay_out_plate(grid)
-        for column, stretch in ((1, 5), (3, 6), (4, 3)):
+        for column, stretch in ((1, 7), (3, 6), (4, 4)):
             grid.setColumnStretch(column, stretch)
         title = QLabel("Controls as found")
         title.setFont(theme.font(theme.TITLE, bold=True))
@@ -263,7 +263,7 @@ class ArriveView(QWidget):
             "room": "Room",
             "screen": "Screen",
             "input": "Input",
-            "memory": "Picture memory",
+            "memory": "Memory",
         }
         for row, (key, label) in enumerate(labels.items()):
             if key == "input":
@@ -278,11 +278,11 @@ class ArriveView(QWidget):
     def _lay_out_bench(self, grid: QGridLayout) -> None:
         right = (
             ("Target", self._target.tone, self._target.gamut),
-            ("White point", self._target.white, self._levels),
+            ("White", self._target.white, self._levels),
             ("Meter", self._meter, self._scenario),
             ("Patterns", self._patterns, self._window),
             ("Signal", self._depth, self._range),
-            ("Screen link", self._link, self._technology),
+            ("Link", self._link, self._technology),
         )
         for row, (label, first, second) in enumerate(right):
             place(grid, row, 2, label, first)
