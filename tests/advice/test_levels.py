@@ -74,6 +74,25 @@ def test_black_is_found_where_it_begins_to_rise(edge: float, found: int, power: 
     assert settings_of(positions) <= 4
 
 
+def test_from_a_disc_only_greys_in_fives_are_asked_for_and_levels_are_right_all_the_same() -> None:
+    def dark(setting: int, look: Look) -> Array:
+        return np.array([1.0, 1.0, 1.1]) * (
+            0.05 + 100.0 * max(0.0, signal_of(look) + 0.004 * (setting - 46)) ** 2.2
+        )
+
+    def bright(setting: int, look: Look) -> Array:
+        signal = np.minimum(signal_of(look) * (1.0 + 0.007 * (setting - 80)), 1.0 + 0.007 * (88.4 - 80.0))
+        return np.asarray(REC709.xyz_matrix @ np.full(3, signal**2.2) * 100.0)
+
+    for seed, found in enumerate((38, 44, 52, 60)):
+        finding, positions = run(BlackSweep(control(found), 100.0, from_disc=True), dark, 0.001, seed)
+        assert abs(finding.exact - 46.0) < 2.0
+        knee, more = run(ClippingSweep(control(found + 35), CHANNELS, NONE, 100.0, True), bright, 0.1, seed)
+        assert abs(knee.setting - 88) <= 1
+        asked = [look.percents[0] for position in (*positions, *more) for look in position.looks]
+        assert all(percent % 5.0 == 0.0 for percent in asked)
+
+
 def test_black_that_stands_right_is_left_there_after_a_walk_at_most_or_two() -> None:
     walks = []
     for seed in range(40):

@@ -7,6 +7,7 @@ import numpy as np
 
 from aequitone.advice.levels import Finding
 from aequitone.advice.technology import dark_foot, has_fourth, usual_light
+from aequitone.logbook.records import Connection
 from aequitone.passes.base import NotNotedError, PassType
 from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.snapshot import Snapshot
@@ -40,6 +41,7 @@ def _plan(snapshot: Snapshot) -> LevelsPlan:
         board=visit.bench.automatic,
         dark_foot=dark_foot(visit.technology),
         by_link=visit.bench.by_link,
+        from_disc=visit.bench.patterns is Connection.BY_HAND,
         watched=shadows(found, target_named(visit.target))
         if found is not None and visit.bench.automatic
         else None,

@@ -28,7 +28,8 @@ from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
 RAMP = (BLACK, *(grey_look(percent) for percent in (2.5, 4.0, 7.0)))
-"""Black first; the last is so bright that every step of the control is felt there."""
+DISC_RAMP = (BLACK, *(grey_look(percent) for percent in (5.0, 10.0)))
+"""Black first; the last is so bright that every step of the control is felt there. What a disc has are fives."""
 _ENOUGH_STEPS, _MOST_SETTINGS = 0.5, 4
 # A setting as found that is so near is left as it is, however much more exactly the edge were known.
 _NEARLY_STEPS, _NEAR = 1.0, 0.7
@@ -55,6 +56,13 @@ class BlackSweep:
     """Turns XYZ into the light of red, green and blue, each 1 at 100 %, (3, 3)."""
     by_hand: bool = False
     """Whether a person walks to the menu for every position: then what stands about right is left as found."""
+    from_disc: bool = False
+    """Whether only greys can be shown that discs have."""
+
+    @property
+    def ramp(self) -> tuple[Look, ...]:
+        """The greys that are read at a setting."""
+        return DISC_RAMP if self.from_disc else RAMP
 
     def precision(self, look: Look, expected: float | None) -> float:  # noqa: ARG002 - all alike
         return max(0.0007, _DARKEST_SD * self.white, 0.015 * (expected or 0.0))
@@ -62,7 +70,7 @@ class BlackSweep:
     def next(self, positions: Sequence[Position]) -> Ask | None:
         control = self.control
         if not positions:
-            return Ask(control.value, RAMP)
+            return Ask(control.value, self.ramp)
         settings = {position.setting for position in positions}
         if len(settings) >= _MOST_SETTINGS:
             return None
@@ -83,7 +91,7 @@ class BlackSweep:
 
     def _asked(self, positions: Sequence[Position], *wanted: float) -> Ask | None:
         setting = first_unread(self.control, positions, *wanted)
-        return Ask(setting, RAMP) if setting is not None else None
+        return Ask(setting, self.ramp) if setting is not None else None
 
     def worth(self, positions: Sequence[Position]) -> float:
         """The signal that a setting adds, 0 to 1."""
@@ -105,7 +113,7 @@ class BlackSweep:
         control = self.control
         if self._rise(positions) < _NONE * self.white:
             words = (
-                f"Nothing up to {RAMP[-1].percents[0]:g} % gives light, up to {control.name} at "
+                f"Nothing up to {self.ramp[-1].percents[0]:g} % gives light, up to {control.name} at "
                 f"{max(position.setting for position in positions)}: it goes back to where it was; set it by eye"
             )
             curve = self._curve(positions, RANGE_SIGNAL / (control.highest - control.lowest))

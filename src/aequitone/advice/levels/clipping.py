@@ -27,7 +27,9 @@ from aequitone.advice.roles import CHANNELS
 from aequitone.colorimetry.arrays import Array
 
 RAMP = (WHITE, *(grey_look(percent) for percent in (96.0, 91.0, 82.0)))
-"""White first; the last is so dark that it clips nowhere near."""
+DISC_RAMP = (WHITE, *(grey_look(percent) for percent in (95.0, 90.0, 80.0)))
+"""White first; the last is so dark that it clips nowhere near. What a disc has are fives."""
+_FIVE = 5.0
 _PRECISION = 0.0012
 _JUMP = 0.12
 _MOST_SETTINGS = 5
@@ -45,6 +47,13 @@ class ClippingSweep:
     channels: Array
     black: Array
     white: float
+    from_disc: bool = False
+    """Whether only greys can be shown that discs have."""
+
+    @property
+    def ramp(self) -> tuple[Look, ...]:
+        """The greys that are read at a setting."""
+        return DISC_RAMP if self.from_disc else RAMP
 
     def precision(self, look: Look, expected: float | None) -> float:  # noqa: ARG002 - all alike
         return _PRECISION * (expected or self.white)
@@ -52,17 +61,17 @@ class ClippingSweep:
     def next(self, positions: Sequence[Position]) -> Ask | None:
         control = self.control
         if not positions:
-            return Ask(control.value, RAMP)
+            return Ask(control.value, self.ramp)
         settings = sorted({position.setting for position in positions})
         knees, jump = self._knees(positions), share_of_range(control, _JUMP)
         if len(settings) >= _MOST_SETTINGS:
             return None
         lowest, highest = settings[0], settings[-1]
         if not np.isfinite(knees.lowest):
-            return _asked(first_unread(control, positions, highest + jump))
+            return self._asked(first_unread(control, positions, highest + jump))
         if len(settings) == 1:
             # White is cut off as it stands: how far to go down is not known before a step is.
-            return _asked(first_unread(control, positions, lowest - jump, highest + jump))
+            return self._asked(first_unread(control, positions, lowest - jump, highest + jump))
         return self._beside(positions, knees) or self._below(positions, knees, jump)
 
     def _beside(self, positions: Sequence[Position], knees: Knees) -> Ask | None:
@@ -77,12 +86,13 @@ class ClippingSweep:
             wanted.append(exact + 2.0 * _BESIDE * control.step)
         looks = []
         for setting in wanted:
-            percent = round(100.0 * knees.signal(setting) / knees.signal(at), 1)
+            exactly = 100.0 * knees.signal(setting) / knees.signal(at)
+            percent = _FIVE * round(exactly / _FIVE) if self.from_disc else round(exactly, 1)
             if _LEAST_PERCENT <= percent <= 100.0 and not _read(positions, at, percent):
                 looks.append(grey_look(percent))
         if looks or not wanted:
             return Ask(at, tuple(looks)) if looks else None
-        return _asked(first_unread(control, positions, exact))
+        return self._asked(first_unread(control, positions, exact))
 
     def _below(self, positions: Sequence[Position], knees: Knees, jump: int) -> Ask | None:
         """A lower setting, where nothing that was read lies below the knee."""
@@ -90,7 +100,10 @@ class ClippingSweep:
         if np.sum(self._across(positions, knees) < exact) >= 2:
             return None
         down = min(position.setting for position in positions) - jump
-        return _asked(first_unread(self.control, positions, min(down, exact)))
+        return self._asked(first_unread(self.control, positions, min(down, exact)))
+
+    def _asked(self, setting: int | None) -> Ask | None:
+        return Ask(setting, self.ramp) if setting is not None else None
 
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
@@ -148,10 +161,6 @@ class ClippingSweep:
             Curve(name, across[order], lights[order, i] / lights[:, i].max(), spread[order, i])
             for i, name in enumerate(CHANNELS)
         )
-
-
-def _asked(setting: int | None) -> Ask | None:
-    return Ask(setting, RAMP) if setting is not None else None
 
 
 def _read(positions: Sequence[Position], setting: int, percent: float) -> bool:

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from aequitone.advice.levels import black, clipping
 from aequitone.advice.levels.black import BlackSweep
 from aequitone.advice.levels.clipping import ClippingSweep
 from aequitone.advice.levels.edge import POWER, RANGE_SIGNAL
@@ -34,7 +33,7 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     output, black level and contrast: a position that lies outside its neighbours, or far from the line between
     them, was read elsewhere, and one that has not moved is a control that was not turned.
     """
-    look = _telling(sweep)
+    look = WHITE if isinstance(sweep, LightSweep) else _ramp(sweep)[-1] if _ramp(sweep) else None
     told = [each for each in positions if look in each.looks] if look is not None else []
     if look is None or len(told) < 2 or told[-1] is not positions[-1]:
         return None
@@ -47,7 +46,7 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     if newest.setting in settings:
         return None
     # Dark greys that give no light feel no step of black's level.
-    lit = not isinstance(sweep, BlackSweep) or _is_lit(before[-1])
+    lit = not isinstance(sweep, BlackSweep) or _is_lit(before[-1], sweep)
     if _not_turned(sweep, settings, lights, newest.setting, light, sd, lit=lit):
         return settings[-1]
     below = [i for i, setting in enumerate(settings) if setting < newest.setting]
@@ -68,16 +67,9 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     return stood if stood != newest.setting else None
 
 
-def _telling(sweep: Sweep) -> Look | None:
-    """The patch of a sweep whose light feels every step; None where there is none."""
-    match sweep:
-        case LightSweep():
-            return WHITE
-        case BlackSweep():
-            return black.RAMP[-1]
-        case ClippingSweep():
-            return clipping.RAMP[-1]
-    return None
+def _ramp(sweep: Sweep) -> tuple[Look, ...]:
+    """The greys of a sweep, of which the last feels every step; none where it reads colours."""
+    return sweep.ramp if isinstance(sweep, BlackSweep | ClippingSweep) else ()
 
 
 def _light(position: Position, look: Look, white: float = 0.0) -> float:
@@ -86,9 +78,9 @@ def _light(position: Position, look: Look, white: float = 0.0) -> float:
     return scale * float(position.of(look)[0][0, 1])
 
 
-def _is_lit(position: Position) -> bool:
+def _is_lit(position: Position, sweep: BlackSweep) -> bool:
     """Whether the brightest dark grey stands clearly above black."""
-    (first, *_, last), sd = position.of(*black.RAMP)
+    (first, *_, last), sd = position.of(*sweep.ramp)
     return bool(last[1] - first[1] > _LIT * float(np.hypot(sd[0, 1], sd[-1, 1])))
 
 
@@ -114,7 +106,7 @@ def _not_turned(
     whole = sweep.control.highest - sweep.control.lowest
     match sweep:
         case BlackSweep():
-            least = _LEAST_BLACK * RANGE_SIGNAL * POWER / (black.RAMP[-1].percents[0] / 100.0) / whole
+            least = _LEAST_BLACK * RANGE_SIGNAL * POWER / (sweep.ramp[-1].percents[0] / 100.0) / whole
         case ClippingSweep():
             least = _LEAST_CONTRAST / whole
         case _:

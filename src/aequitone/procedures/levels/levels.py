@@ -6,8 +6,6 @@ from functools import partial
 import numpy as np
 
 from aequitone.advice.levels import BlackSweep, ClippingSweep, LightSweep, Position
-from aequitone.advice.levels.black import RAMP as BLACK_RAMP
-from aequitone.advice.levels.clipping import RAMP as WHITE_RAMP
 from aequitone.advice.levels.sweep import WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
@@ -138,12 +136,12 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
         return
     assert now.white is not None and now.black is not None
     control = now.controls[Role.CONTRAST]
-    sweep = ClippingSweep(control, now.channels, now.black, float(now.white[1]))
+    sweep = ClippingSweep(control, now.channels, now.black, float(now.white[1]), now.plan.from_disc)
     known = []
     if black is not None and now.trips.owes(Role.BLACK_LEVEL):
         # Black is turned with contrast's first trip; what is read before it is brought to where black will stand.
         worth = _black_sweep(now, black.control).worth(black.positions)
-        here = yield from read_position(now, control.value, WHITE_RAMP, sweep, ())
+        here = yield from read_position(now, control.value, sweep.ramp, sweep, ())
         known = [replace(here, lift=worth * (black.positions[-1].setting - black.control.value))]
     now.lit_at = _light_at(now)
     swept = yield from run_sweep(now, sweep, known)
@@ -155,7 +153,15 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
 def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
     white = now.told_at if now.told_at is not None else now.white
     assert white is not None
-    return BlackSweep(control, float(white[1]), now.plan.dark_foot, now.shares, by_hand=not now.plan.by_link)
+    plan = now.plan
+    return BlackSweep(
+        control,
+        float(white[1]),
+        plan.dark_foot,
+        now.shares,
+        by_hand=not plan.by_link,
+        from_disc=plan.from_disc,
+    )
 
 
 def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
@@ -169,7 +175,7 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
     control = now.controls[Role.BLACK_LEVEL]
     sweep = _black_sweep(now, control)
     for is_slip in (True, False) if not now.plan.by_link else (False,):
-        position = yield from read_position(now, control.value, BLACK_RAMP, sweep, black.positions)
+        position = yield from read_position(now, control.value, sweep.ramp, sweep, black.positions)
         shift, sd = sweep.shift(black.positions, replace(position, fresh=True))
         if abs(shift) <= max(_BLACK_OFF_STEPS * control.step, _BLACK_OFF_SPREADS * sd):
             return

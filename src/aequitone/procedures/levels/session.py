@@ -51,6 +51,8 @@ class LevelsPlan:
     """Share of the signal above black that the panel usually gives no light for."""
     by_link: bool = False
     """Whether a link turns the controls: then what one sweep has found is turned along with the next."""
+    from_disc: bool = False
+    """Whether a person shows the patches, from a disc or a stick: then only greys that these have are read."""
     watched: tuple[float, float] | None = None
     """A level in the shadows, in %, and its ΔE 2000 as found: black is not to make it worse. None: not read."""
 

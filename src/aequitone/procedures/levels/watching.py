@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from aequitone.advice.levels import Look
-from aequitone.advice.levels.black import RAMP as BLACK_RAMP
+from aequitone.advice.levels.black import DISC_RAMP, RAMP
 from aequitone.advice.levels.crossing import MAGENTA
 from aequitone.advice.levels.sweep import WHITE
 from aequitone.advice.moves import Change, Move
@@ -20,7 +20,7 @@ _EXACT, _SAME, _DARK = 0.004, 0.012, 0.002
 _LOOKS: tuple[tuple[Role, Look], ...] = (
     (Role.LIGHT_OUTPUT, WHITE),
     (Role.CONTRAST, WHITE),
-    (Role.BLACK_LEVEL, BLACK_RAMP[-1]),
+    (Role.BLACK_LEVEL, RAMP[-1]),
     (Role.COLOUR, MAGENTA),
     (Role.TINT, MAGENTA),
 )
@@ -32,6 +32,8 @@ def watch(now: LevelsSession, move: Move) -> Procedure[tuple[Change, ...]]:
     What moves is told against the patch as it was read last, or against the first glance.
     """
     control, look = next((role, look) for role, look in _LOOKS if any(c.role is role for c in move.changes))
+    if control is Role.BLACK_LEVEL and now.plan.from_disc:
+        look = DISC_RAMP[-1]
     change = next(each for each in move.changes if each.role is control)
     patch = colour_patch(look.name, look.percents, now.plan.format)
     yield from insist(Show(patch))
