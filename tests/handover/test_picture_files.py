@@ -102,7 +102,7 @@ def test_a_pack_is_numbered_listed_and_true_to_its_list(tmp_path: Path) -> None:
     ]  # fmt: skip
     # What an input is looked at by lies beside them, each patch that may be asked for by its name.
     asked = {f"patch-{percent:g}-grey.png" for percent in PERCENTS} | {
-        f"patch-{name}.png" for name in ("red-100", "cyan-100", "fair-skin")
+        f"patch-{name}.png" for name in ("red-100", "cyan-100", "fair-skin", "5-grey", "95-grey", "cyan-75")
     }
     assert asked <= set(every)
     assert told == [(0, 3, "Black steps"), (1, 3, "Grey staircase"), (2, 3, "Colour bars")]

@@ -28,11 +28,11 @@ from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
 SIGNAL = 75.0
-BLUE = Look("blue", (0.0, 0.0, SIGNAL))
-CYAN = Look("cyan", (0.0, SIGNAL, SIGNAL))
-MAGENTA = Look("magenta", (SIGNAL, 0.0, SIGNAL))
-RED = Look("red", (SIGNAL, 0.0, 0.0))
-PRIMARIES = (RED, Look("green", (0.0, SIGNAL, 0.0)), BLUE)
+BLUE = Look("blue 75 %", (0.0, 0.0, SIGNAL))
+CYAN = Look("cyan 75 %", (0.0, SIGNAL, SIGNAL))
+MAGENTA = Look("magenta 75 %", (SIGNAL, 0.0, SIGNAL))
+RED = Look("red 75 %", (SIGNAL, 0.0, 0.0))
+PRIMARIES = (RED, Look("green 75 %", (0.0, SIGNAL, 0.0)), BLUE)
 TELLING = (*PRIMARIES, BLACK)
 """What tells the channels' light apart, wherever black stands."""
 _RED_FOR_COLOUR, _BLUE_FOR_TINT = 1.165, 1.0 / 3.0

@@ -8,6 +8,9 @@ import numpy as np
 
 from aequitone.advice.answers.encoding import CONTAINER_GAMUTS
 from aequitone.advice.last_look import PERCENTS
+from aequitone.advice.levels.black import DISC_RAMP as BLACK_RAMP
+from aequitone.advice.levels.clipping import DISC_RAMP as WHITE_RAMP
+from aequitone.advice.levels.crossing import CYAN, MAGENTA, PRIMARIES
 from aequitone.handover.errors import NoEncoderError
 from aequitone.handover.files.picture_files import VideoPlan, write_png, write_video
 from aequitone.procedures.colour.samples import Length, samples
@@ -19,7 +22,8 @@ LIST, CODES = "list.txt", "codes.csv"
 _LEVEL, _SKIN = 75.0, "fair skin"
 _ABOUT_PATCHES = (
     "patch-*.png",
-    "    What an input is looked at by, where its device shows nothing but files: each is asked for by its name.",
+    "    What an input is looked at by, where its device shows nothing but files, and what Levels reads: each is",
+    "    asked for by its name.",
     "",
 )
 
@@ -111,12 +115,18 @@ def look_patches(format_: SignalFormat) -> tuple[Patch, ...]:
     return (*greys, *(colour_patch(sample.name, sample.signal, format_) for sample in colours))
 
 
+def level_patches(format_: SignalFormat) -> tuple[Patch, ...]:
+    """The patches that Levels reads where a person shows them: dark and bright greys, and colours at 75 %."""
+    looks = (*BLACK_RAMP, *WHITE_RAMP, *PRIMARIES, CYAN, MAGENTA)
+    return tuple(colour_patch(look.name, look.percents, format_) for look in looks)
+
+
 def _patches(plan: PackPlan, folder: Path) -> tuple[list[Path], list[str]]:
     """Write them beside the pictures, a file each: a window on black; and what code is where."""
     files, codes = list[Path](), list[str]()
     rect = window_rect(plan.width, plan.height, plan.format.window)
     black = code_value(0.0, plan.format.depth, plan.format.range)
-    for patch in look_patches(plan.format):
+    for patch in {each.name: each for each in (*look_patches(plan.format), *level_patches(plan.format))}.values():
         picture = np.full((plan.height, plan.width, 3), int(black), dtype=np.uint16)
         picture[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width] = patch.codes
         path = folder / f"patch-{patch.name.replace(' %', '').replace(' ', '-')}.png"
