@@ -1,6 +1,7 @@
 """Levels by hand: several controls a walk, a hand that turns freely, and a meter that follows it."""
 
-from collections.abc import Callable
+import itertools
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 import pytest
@@ -14,7 +15,7 @@ from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import Glance, LevelsState
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun, StepDone
 from aequitone.procedures.steps import Done, Interrupt, Progress, PutBack, ReadAgain, StopHere, Watch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
@@ -170,3 +171,26 @@ def test_a_wish_at_a_move_that_mends_a_slip_does_not_end_the_pass(wish: type[Int
     neutral = next(c for c in bench.screen.controls() if c.role == Role.BLACK_LEVEL.key)
     right = neutral.factory + bench.screen.unit.neutral[Role.BLACK_LEVEL.key]
     assert abs(bench.screen.settings()[Role.BLACK_LEVEL.key] - right) <= 1
+
+
+@pytest.mark.parametrize("wish", [PutBack, StopHere, ReadAgain, Done])
+def test_a_wish_at_any_step_never_ends_the_pass_with_a_fault(wish: type[Interrupt]) -> None:
+    for at in range(3, 130, 21):
+        bench = build_bench(load_scenario("wide-lcd"), 3)
+        found_anywhere(bench, 3)
+        plan, journal, runners = replace(plan_of(bench), by_link=False), MemoryJournal(), list[Runner]()
+        steps = itertools.count(1)
+
+        def hear(
+            event: Event, at: int = at, steps: Iterator[int] = steps, runners: list[Runner] = runners
+        ) -> None:
+            if isinstance(event, StepBegun) and next(steps) == at:
+                runners[0].wish(wish)
+
+        runners.append(Runner(bench.bench(by_link=False), journal, Hand(bench), hear))
+        state = runners[0].run(levels(plan))
+        stands = bench.screen.settings()
+        assert all(stands[each.control.role.key] == each.control.value for each in state.sweeps[-1:])
+        again, _ = replay(levels(plan), journal.recorded())
+        assert again is not None
+        assert [each.control for each in again.sweeps] == [each.control for each in state.sweeps]

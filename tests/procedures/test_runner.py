@@ -19,6 +19,7 @@ from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import AbandonedError, NobodyThere, Paused, Remedy, Runner, StepBegun, StepDone
 from aequitone.procedures.steps import (
     Checkpoint,
+    Done,
     Note,
     Procedure,
     Progress,
@@ -275,6 +276,38 @@ def patient() -> Procedure[str]:
         yield Turn(MOVE)
         return "put back"
     return "no wish"
+
+
+def noting() -> Procedure[str]:
+    """Tells and notes after a reading, as procedures do, and does not expect a wish there."""
+    patch = grey_patch(50.0, SignalFormat())
+    yield Show(patch)
+    yield Read(patch, POLICY, Purpose.LEVEL)
+    yield Progress(1, 2)
+    yield Note("half way")
+    try:
+        yield Show(patch)
+    except PutBack:
+        return "put back"
+    return "no wish"
+
+
+def test_a_wish_waits_at_a_note_for_what_comes_next() -> None:
+    def hear(event: object) -> None:
+        if isinstance(event, StepDone) and isinstance(event.step, Read):
+            runners[0].wish(PutBack)
+
+    runners = list[Runner]()
+    journal = MemoryJournal()
+    runners.append(Runner(FakeBench(flat).bench(), journal, NobodyThere(), hear))
+    assert runners[0].run(noting()) == "put back"
+    assert replay(noting(), journal.recorded())[0] == "put back"
+
+
+def test_that_all_is_turned_is_no_wish_where_nothing_is_watched() -> None:
+    runner = Runner(FakeBench(flat).bench(), MemoryJournal(), NobodyThere())
+    runner.wish(Done)
+    assert runner.run(noting()) == "no wish"
 
 
 def test_a_wish_is_thrown_in_recorded_and_replayed() -> None:

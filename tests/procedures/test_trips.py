@@ -12,10 +12,13 @@ CONTRAST = ControlState(Role.CONTRAST, "Contrast", 0, 100, 1, 85)
 
 
 def moves(procedure: Procedure[None]) -> list[Move]:
-    told = []
-    for step in procedure:
-        assert isinstance(step, Turn)
-        told.append(step.move)
+    """The moves that are asked for, each made as it was asked."""
+    told: list[Move] = []
+    with suppress(StopIteration):
+        while True:
+            step = procedure.send(told[-1] if told else None)
+            assert isinstance(step, Turn)
+            told.append(step.move)
     return told
 
 

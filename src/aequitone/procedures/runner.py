@@ -22,6 +22,7 @@ from aequitone.procedures.journal import Journal, Recorded, Wished, checked
 from aequitone.procedures.noise import learnt_noise
 from aequitone.procedures.steps import (
     INTERRUPTS,
+    Done,
     Interrupt,
     Note,
     Place,
@@ -33,6 +34,7 @@ from aequitone.procedures.steps import (
     Step,
     Turn,
     Wait,
+    Watch,
 )
 from aequitone.signal import Patch, grey_patch
 
@@ -136,6 +138,7 @@ class Runner:
         self._refreshed_at = 0.0
         self._turned_since = False
         self._together = False
+        self._watching = False
         self._before: tuple[Patch, Array] | None = None
 
     def pause(self) -> None:
@@ -186,14 +189,16 @@ class Runner:
     def _replay(self, seq: int, step: Step, result: Recorded | None) -> Any:
         self._listener(StepBegun(seq, step, replayed=True))
         if isinstance(result, Wished):
-            return INTERRUPTS[result.kind]
+            kind = INTERRUPTS[result.kind]
+            self._watching = kind is Watch or (self._watching and kind is not Done)
+            return kind
         value = checked(seq, step, result)
         self._listener(StepDone(seq, step, value, replayed=True))
         return value
 
     def _live(self, seq: int, step: Step) -> Any:
         while True:
-            wish = self._gate()
+            wish = self._gate(step)
             if wish is None:
                 self._listener(StepBegun(seq, step, replayed=False))
                 try:
@@ -208,19 +213,26 @@ class Runner:
                     self._listener(StepDone(seq, step, result, replayed=False))
                     return result
                 wish = result
+            self._watching = wish is Watch or (self._watching and wish is not Done)
             self._journal.wished(seq, wish.__name__)
             return wish
 
-    def _gate(self) -> type[Interrupt] | None:
-        """Wait out a pause; raise AbandonedError, or hand over a wish."""
+    def _gate(self, step: Step) -> type[Interrupt] | None:
+        """Wait out a pause; raise AbandonedError, or hand over a wish.
+
+        A wish is about what is shown, read or turned: at a note it waits for what comes next. That all is turned
+        can only be said while a move is watched; said twice, it is said once.
+        """
         with self._changed:
             if self._paused and not self._abandoned:
                 self._listener(Paused())
                 self._changed.wait_for(lambda: self._abandoned or not self._paused)
             if self._abandoned:
                 raise AbandonedError
+            if isinstance(step, Note | Progress):
+                return None
             wish, self._wish = self._wish, None
-            return wish
+            return None if wish is Done and not self._watching else wish
 
     def _carry_out(self, seq: int, step: Step) -> Any:
         match step:

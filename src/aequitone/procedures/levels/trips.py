@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.procedures.levels.riding import Riders
-from aequitone.procedures.steps import Interrupt, Note, Procedure, Turn, Watch
+from aequitone.procedures.steps import Interrupt, Note, Procedure, ReadAgain, Turn, Watch
 from aequitone.procedures.uninterrupted import insist
 from aequitone.wording import and_listed
 
@@ -94,6 +94,9 @@ class Trips:
                     yield from insist(
                         Note(f"Watched, and not seen to move: {names}. Turn it, or say where it stands.")
                     )
+            except ReadAgain:
+                # There is nothing to be read again at the menu.
+                continue
 
     def _with(self, to: Iterable[tuple[ControlState, int]]) -> dict[Role, Change]:
         every = dict(self._owed)
