@@ -299,13 +299,13 @@ def test_a_wish_waits_at_a_note_for_what_comes_next() -> None:
 
     runners = list[Runner]()
     journal = MemoryJournal()
-    runners.append(Runner(FakeBench(flat).bench(), journal, NobodyThere(), hear))
+    runners.append(Runner(FakeBench(flat).bench, journal, NobodyThere(), hear))
     assert runners[0].run(noting()) == "put back"
     assert replay(noting(), journal.recorded())[0] == "put back"
 
 
 def test_that_all_is_turned_is_no_wish_where_nothing_is_watched() -> None:
-    runner = Runner(FakeBench(flat).bench(), MemoryJournal(), NobodyThere())
+    runner = Runner(FakeBench(flat).bench, MemoryJournal(), NobodyThere())
     runner.wish(Done)
     assert runner.run(noting()) == "no wish"
 
