@@ -54,7 +54,7 @@ def set_by_hand(
     return state, person, list(journal.notes.values()), bench.screen.settings()
 
 
-@pytest.mark.parametrize(("role", "by"), [(Role.BLACK_LEVEL, 14), (Role.CONTRAST, -12)])
+@pytest.mark.parametrize(("role", "by"), [(Role.BLACK_LEVEL, 14), (Role.CONTRAST, -12), (Role.CONTRAST, 14)])
 @pytest.mark.parametrize("name", ["demo", "rgb-oled", "quantum-lcd"])
 def test_a_last_turn_that_slipped_is_asked_for_again(name: str, role: Role, by: int) -> None:
     _, person, notes, right = set_by_hand(name, 3, role)

@@ -129,12 +129,14 @@ class ClippingSweep:
         words = f"Channels stop rising: {told}, ± {sd:.1f}. Above {setting} the brightest whites take on a tint"
         return Finding(setting, exact, sd, f"{words}.", curves, setting == control.lowest)
 
-    def white_at(self, positions: Sequence[Position], setting: int) -> float:
-        """The luminance that white will have at a setting, by the greys that were read, cd/m²."""
+    def light_at(self, positions: Sequence[Position], settings: Array, look: Look = WHITE) -> Array:
+        """The luminance that a grey has at settings, (n,), by the greys that were read, cd/m²."""
         _, _, xyz, _ = greys(positions)
-        across = self._across(positions, self._knees(positions))
+        knees = self._knees(positions)
+        across, signal = self._across(positions, knees), look.percents[0] / 100.0
         order = np.argsort(across)
-        return float(np.interp(setting, across[order], xyz[order, 1]))
+        wanted = [to_setting(knees, signal * knees.signal(float(setting))) for setting in settings]
+        return np.asarray(np.interp(wanted, across[order], xyz[order, 1]))
 
     def _knees(self, positions: Sequence[Position]) -> Knees:
         settings, signals, lights, spread = self._lights(positions)

@@ -34,28 +34,53 @@ _OF_LIGHT = (Role.LIGHT_OUTPUT, Role.CONTRAST, Role.BLACK_LEVEL)
 def see_that_they_stand(now: LevelsSession, *roles: Role) -> Procedure[None]:
     """Have controls turned once more where what was read last does not fit their own sweeps.
 
-    White tells light output and contrast, where nothing was turned after them; black tells its own level.
+    White tells light output, where nothing was turned after it; black tells its own level.
     """
     for role in roles:
         found = _newest(now.done, role)
         if found is None:
             continue
         swept, later = found
-        lit = _lit(now) if role is Role.CONTRAST else 1.0
-        light = _read_for(now, role, later, lit)
+        light = _read_for(now, role, later)
         known = _known(swept, now)
-        expected = now.white_then if role is Role.CONTRAST else _expected(swept, known)
-        off = _WHITE_OFF if lit == 1.0 else _LIT_OFF
-        if light is None or expected is None or not _is_off(role, light, expected, off):
+        expected = _expected(swept, known)
+        if light is None or expected is None or not _is_off(role, light, expected):
             continue
         control = now.controls[role]
         stood = setting_of_light(known, light, control)
         assert swept.finding is not None
         if abs(stood - control.value) < max(_FEW_STEPS * control.step, _SPREADS * swept.finding.sd):
             continue
-        yield Note(_words(control, lit * light, lit * expected, stood))
+        yield Note(_words(control, light, expected, stood))
         yield from now.trips.turn_again(control, stood)
         yield from read_ends(now)
+
+
+def see_contrast(now: LevelsSession) -> Procedure[None]:
+    """Have contrast turned once more where a grey that never clips is not as its sweep foretells.
+
+    White does not tell: above its knee it has the same light wherever contrast stands.
+    """
+    found = _newest(now.done, Role.CONTRAST)
+    if found is None or now.clipping is None:
+        return
+    swept, later = found
+    if any(each.control.role in _OF_LIGHT and each.control.value != each.found_at for each in later):
+        return
+    control, look, lit = now.controls[Role.CONTRAST], now.clipping.ramp[-1], _lit(now)
+    reading = yield from read_grey(now, look.percents[0])
+    settings = np.arange(control.lowest, control.highest + 1, control.step, dtype=np.float64)
+    foretold = now.clipping.light_at(swept.positions, settings, look)
+    light, expected = reading.Y / lit, float(np.interp(control.value, settings, foretold))
+    stood = int(settings[np.abs(foretold - light).argmin()])
+    off = _WHITE_OFF if lit == 1.0 else _LIT_OFF
+    assert swept.finding is not None
+    few = max(_FEW_STEPS * control.step, _SPREADS * swept.finding.sd)
+    if abs(light / expected - 1.0) <= off or abs(stood - control.value) < few:
+        return
+    yield Note(_words(control, reading.Y, lit * expected, stood))
+    yield from now.trips.turn_again(control, stood)
+    yield from read_ends(now)
 
 
 def see_the_shadows(now: LevelsSession) -> Procedure[None]:
@@ -100,15 +125,12 @@ def _lit(now: LevelsSession) -> float:
     return light_at(shape, control.value) / light_at(shape, now.lit_at)
 
 
-def _read_for(now: LevelsSession, role: Role, later: Sequence[Swept], lit: float) -> float | None:
-    """The light, in cd/m², that tells where a control stands; None where another has moved it since.
-
-    `lit`: what light output has made of it that was turned along, as a factor.
-    """
+def _read_for(now: LevelsSession, role: Role, later: Sequence[Swept]) -> float | None:
+    """The light, in cd/m², that tells where a control stands; None where another has moved it since."""
     if role is Role.BLACK_LEVEL:
         return float(now.black[1]) if now.black is not None else None
     moved = any(each.control.role in _OF_LIGHT and each.control.value != each.found_at for each in later)
-    return None if moved or now.white is None else float(now.white[1]) / lit
+    return None if moved or now.white is None else float(now.white[1])
 
 
 def _expected(swept: Swept, known: Sequence[tuple[int, float]]) -> float | None:
@@ -135,11 +157,11 @@ def _known(swept: Swept, now: LevelsSession) -> list[tuple[int, float]]:
     )
 
 
-def _is_off(role: Role, light: float, expected: float, most: float) -> bool:
+def _is_off(role: Role, light: float, expected: float) -> bool:
     """Whether light is another than was expected; of black only one that is lifted can be told."""
     if role is Role.BLACK_LEVEL:
         return light > (1.0 + _BLACK_OFF) * max(expected, 0.0) + _LEAST_BLACK
-    return abs(light / max(expected, 1e-6) - 1.0) > most
+    return abs(light / max(expected, 1e-6) - 1.0) > _WHITE_OFF
 
 
 def _told(light: float) -> str:

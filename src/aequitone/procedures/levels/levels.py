@@ -11,7 +11,7 @@ from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.levels.colours import set_colours, set_colours_off
-from aequitone.procedures.levels.last_check import see_that_they_stand, see_the_shadows
+from aequitone.procedures.levels.last_check import see_contrast, see_that_they_stand, see_the_shadows
 from aequitone.procedures.levels.pictures import board, windows
 from aequitone.procedures.levels.session import (
     PRECISION,
@@ -146,8 +146,9 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
     now.lit_at = _light_at(now)
     swept = yield from run_sweep(now, sweep, known)
     if swept.positions and not swept.kept:
-        now.white_then = sweep.white_at(swept.positions, swept.control.value)
-        yield from _light_along(now, now.white_then)
+        now.clipping = sweep
+        white = float(sweep.light_at(swept.positions, np.array([float(swept.control.value)]))[0])
+        yield from _light_along(now, white)
 
 
 def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
@@ -225,7 +226,7 @@ def _light_again(now: LevelsSession) -> Procedure[None]:
     """Contrast has moved white: set the light once more, by contrast itself where there is no other control."""
     if not now.plan.by_link:
         # Before light is brought to what a slip has made of it.
-        yield from see_that_they_stand(now, Role.CONTRAST)
+        yield from see_contrast(now)
     assert now.white is not None
     off = float(now.white[1] / now.wanted - 1.0)
     if Role.LIGHT_OUTPUT in now.controls:
@@ -241,7 +242,7 @@ def _last_readings(now: LevelsSession) -> Procedure[None]:
     """White, black, and what a checkerboard and other windows make of them, with all levels as they stay."""
     yield from read_ends(now)
     if not now.plan.by_link:
-        yield from see_that_they_stand(now, Role.BLACK_LEVEL, Role.CONTRAST, Role.LIGHT_OUTPUT)
+        yield from see_that_they_stand(now, Role.BLACK_LEVEL, Role.LIGHT_OUTPUT)
         yield from see_the_shadows(now)
     yield from keep_shadows(now)
     yield Progress(0, 0, now.state())

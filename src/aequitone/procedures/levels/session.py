@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Position, Sweep
+from aequitone.advice.levels import ClippingSweep, Position, Sweep
 from aequitone.advice.levels.crossing import PRIMARIES, TELLING, channels_of
 from aequitone.advice.levels.sweep import BLACK, WHITE, Look
 from aequitone.advice.moves import ControlState, Move
@@ -139,8 +139,8 @@ class LevelsSession:
     board: tuple[float, float] | None = None
     lit_at: int | None = None
     """Where light output stood while contrast was swept."""
-    white_then: float | None = None
-    """Luminance that white has there with contrast where it was set, cd/m²."""
+    clipping: ClippingSweep | None = None
+    """What contrast was set by."""
     swept: Swept | None = None
     """The sweep that is under way, as it was told last."""
     last: dict[str, float] = field(default_factory=dict)
