@@ -20,7 +20,7 @@ from aequitone.advice.levels import (
 )
 from aequitone.advice.levels.edge import RANGE_SIGNAL
 from aequitone.advice.levels.slips import slipped
-from aequitone.advice.levels.sweep import Finding
+from aequitone.advice.levels.sweep import WHITE, Finding
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry import REC709
@@ -202,6 +202,19 @@ def test_contrast_stops_below_the_first_channel_that_clips() -> None:
     assert max(off) < 5.0
     assert np.mean(walks) < 2.0
     assert max(walks) <= 4
+
+
+def test_the_light_of_any_grey_is_foretold_for_settings_that_were_not_read() -> None:
+    def light(setting: int, look: Look) -> Array:
+        signal = np.minimum(signal_of(look) * (1.0 + 0.008 * (setting - 80)), 1.0 + 0.008 * (87.0 - 80.0))
+        return np.asarray(REC709.xyz_matrix @ np.full(3, signal**2.2) * 100.0)
+
+    sweep = ClippingSweep(control(84), CHANNELS, NONE, 100.0)
+    _, positions = run(sweep, light, 0.05)
+    for look in (WHITE, sweep.ramp[-1]):
+        at = np.arange(70.0, 100.0, 3.0)
+        foretold = sweep.light_at(positions, at, look)
+        assert foretold == pytest.approx([float(light(int(setting), look)[1]) for setting in at], rel=0.02)
 
 
 def test_contrast_that_never_clips_may_stand_at_its_end() -> None:

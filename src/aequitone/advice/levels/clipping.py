@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aequitone.advice.levels.knee import Knees, knees_of, to_setting
+from aequitone.advice.levels.knee import USUAL_POWER, Knees, knees_of, to_setting
 from aequitone.advice.levels.sweep import (
     WHITE,
     Ask,
@@ -130,13 +130,17 @@ class ClippingSweep:
         return Finding(setting, exact, sd, f"{words}.", curves, setting == control.lowest)
 
     def light_at(self, positions: Sequence[Position], settings: Array, look: Look = WHITE) -> Array:
-        """The luminance that a grey has at settings, (n,), by the greys that were read, cd/m²."""
-        _, _, xyz, _ = greys(positions)
+        """The luminance that a grey has at settings, (n,), by the greys that were read, cd/m².
+
+        Below the darkest of them it is a power of the signal.
+        """
+        read_at, signals, xyz, _ = greys(positions)
         knees = self._knees(positions)
-        across, signal = self._across(positions, knees), look.percents[0] / 100.0
-        order = np.argsort(across)
-        wanted = [to_setting(knees, signal * knees.signal(float(setting))) for setting in settings]
-        return np.asarray(np.interp(wanted, across[order], xyz[order, 1]))
+        known = signals * [knees.signal(float(setting)) for setting in read_at]
+        wanted = look.percents[0] / 100.0 * np.array([knees.signal(float(setting)) for setting in settings])
+        order = np.argsort(known)
+        light = np.interp(wanted, known[order], xyz[order, 1])
+        return np.asarray(light * np.minimum(wanted / known[order[0]], 1.0) ** USUAL_POWER)
 
     def _knees(self, positions: Sequence[Position]) -> Knees:
         settings, signals, lights, spread = self._lights(positions)

@@ -8,7 +8,7 @@ from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
 # Light is a power of the signal; the power is each channel's own, and not quite the same along the ramp.
-_POWER, _POWER_SD, _BEND_SD = 2.25, 0.25, 0.8
+USUAL_POWER, _POWER_SD, _BEND_SD = 2.25, 0.25, 0.8
 # What the whole range of contrast multiplies the signal by, at least and at most, tried out in steps.
 _GAINS = np.geomspace(0.2, 2.0, 25)
 # A knee is believed where it fits so much better than none, as a difference of squares.
@@ -89,11 +89,11 @@ def _knee(across: Array, log: Array, spread: Array) -> tuple[float, float, float
     rows = np.stack([np.ones_like(x), x, x**2], axis=-1)
     weighted = rows * (spread**-2.0)[:, None]
     usual = np.diag([0.0, _POWER_SD**-2.0, _BEND_SD**-2.0])
-    towards = np.array([0.0, _POWER * _POWER_SD**-2.0, 0.0])
+    towards = np.array([0.0, USUAL_POWER * _POWER_SD**-2.0, 0.0])
     normal = np.einsum("kni,knj->kij", weighted, rows) + usual
     solved = np.linalg.solve(normal, (np.einsum("kni,n->ki", weighted, log) + towards)[..., None])[..., 0]
     rest = (log - np.einsum("kni,ki->kn", rows, solved)) / spread
-    own = ((solved[:, 1] - _POWER) / _POWER_SD) ** 2 + (solved[:, 2] / _BEND_SD) ** 2
+    own = ((solved[:, 1] - USUAL_POWER) / _POWER_SD) ** 2 + (solved[:, 2] / _BEND_SD) ** 2
     misfit = (rest**2).sum(axis=1) + own
     i = int(misfit.argmin())
     if misfit[-1] - misfit[i] < _TELLING:
