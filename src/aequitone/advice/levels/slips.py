@@ -20,6 +20,8 @@ _SAME, _SAME_SIGMAS, _FELT = 0.004, 3.0, 0.04
 _BOWED = 0.25
 # The least that a control's range does, as a share of what is usual; contrast by what it multiplies.
 _LEAST_BLACK, _LEAST_CONTRAST = 0.4, 0.45
+# A hand that is off by fewer steps is not spoken of.
+_FEW_STEPS = 2
 # Spreads by which a dark grey must stand above black to feel a step.
 _LIT = 8.0
 # Positions from which one can be told to be odd; how bent all are then, how smooth the others, and by how much.
@@ -64,7 +66,7 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
         if abs(light - lights[one] - along * span) <= _BOWED * abs(span) + doubt:
             return None
     stood = setting_of_light(list(zip(settings, lights, strict=True)), light, sweep.control)
-    return stood if stood != newest.setting else None
+    return stood if abs(stood - newest.setting) >= _FEW_STEPS * sweep.control.step else None
 
 
 def _ramp(sweep: Sweep) -> tuple[Look, ...]:
@@ -96,7 +98,11 @@ def _not_turned(
 ) -> bool:
     """Whether the newest light is that of the position before, where a turn would have been felt."""
     last = lights[-1]
-    if not lit or settings[-1] == setting or abs(light - last) > max(_SAME * last, _SAME_SIGMAS * sd):
+    if (
+        not lit
+        or abs(settings[-1] - setting) < _FEW_STEPS * sweep.control.step
+        or abs(light - last) > max(_SAME * last, _SAME_SIGMAS * sd)
+    ):
         return False
     by = abs(setting - settings[-1])
     if len(set(settings)) > 1:

@@ -47,6 +47,8 @@ _LIGHT_OFF = 0.02
 _MOST_RESERVE = 0.4
 # Black that is off by less after contrast, in steps or in its own spreads, stays.
 _BLACK_OFF_STEPS, _BLACK_OFF_SPREADS = 1.5, 0.5
+# By hand it is a slip that is looked for, and a few steps may be what contrast has done.
+_SLIP_STEPS, _SLIP_SPREADS = 4.0, 1.2
 
 
 def levels(plan: LevelsPlan) -> Procedure[LevelsState]:
@@ -178,7 +180,8 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
     for is_slip in (True, False) if not now.plan.by_link else (False,):
         position = yield from read_position(now, control.value, sweep.ramp, sweep, black.positions)
         shift, sd = sweep.shift(black.positions, replace(position, fresh=True))
-        if abs(shift) <= max(_BLACK_OFF_STEPS * control.step, _BLACK_OFF_SPREADS * sd):
+        steps, spreads = (_SLIP_STEPS, _SLIP_SPREADS) if is_slip else (_BLACK_OFF_STEPS, _BLACK_OFF_SPREADS)
+        if abs(shift) <= max(steps * control.step, spreads * sd):
             return
         stood = control.snapped(control.value - shift)
         if is_slip:
