@@ -10,17 +10,16 @@ sums is used for that.
 """
 
 import re
-import sqlite3
 import sys
 import tempfile
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from benchmarks.visit_tables import Tables, tables_of
 
 from aequitone.advice.checklist import WARM_UP as WARM_LINE
 from aequitone.advice.roles import FEATURES
@@ -28,6 +27,7 @@ from aequitone.advice.technology import usual_light
 from aequitone.handover.client_words import first_days, three_sentences
 from aequitone.handover.open_points import open_points
 from aequitone.handover.words import done_words, owed_words
+from aequitone.instruments import InstrumentError
 from aequitone.logbook import Logbook, VisitRecord, open_logbook
 from aequitone.logbook.settings.ledger import CheckState, DebtAnswer
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
@@ -82,7 +82,8 @@ def visit_of(seed: int, logbook: Logbook) -> tuple[VisitRecord, StandInBench]:
             _turn(logbook, visit, bench, rng)
         if rng.random() < 0.3:
             continue
-        with suppress(NotReadyError, AbandonedError):
+        # An instrument that gives up stops a pass as a person does.
+        with suppress(NotReadyError, AbandonedError, InstrumentError):
             _measure(
                 logbook, visit, bench, kind, stop_after=int(rng.integers(3, 12)) if rng.random() < 0.15 else 0
             )
@@ -119,66 +120,6 @@ def _measure(logbook: Logbook, visit: VisitRecord, bench: StandInBench, kind: An
 
     care = logbook.visit(visit.id).bench.care
     carry_out(logbook, begin(logbook, visit.id, kind), bench.bench(), NobodyThere(), hear, runner.append, care)
-
-
-@dataclass
-class Tables:
-    """What the logbook's tables show of a visit."""
-
-    names: dict[str, str]
-    settings: list[tuple[str, int, str]]
-    """Role, value and moment, in the order they were noted."""
-    passes: list[tuple[int, str, str, str]]
-    """Number, kind, state, moment."""
-    path: Path
-    wanted: float
-    warm: bool
-    debts: list[tuple[str, str]]
-
-    @property
-    def found(self) -> dict[str, int]:
-        """The first that was noted of each control."""
-        return {role: value for role, value, _ in reversed(self.settings)}
-
-    def at(self, moment: str = "9", *, before: bool = False) -> dict[str, int]:
-        """How all stood at a moment."""
-        return {r: v for r, v, at in self.settings if (at < moment if before else at <= moment)}
-
-    def last(self, kind: str, state: str = "done") -> tuple[int, str] | None:
-        """Number and moment of the newest pass of a kind."""
-        told = [(number, at) for number, of, is_, at in self.passes if of == kind and is_ == state]
-        return told[-1] if told else None
-
-    def light(self, number: int) -> list[float]:
-        """Every reading of a full white in a pass, cd/m²."""
-        with sqlite3.connect(self.path) as base:
-            rows = base.execute(_WHITES, (number,))
-            return [float(row[0]) for row in rows]
-
-
-_WHITES = (
-    "SELECT Y FROM reading WHERE pass_id = ? AND percent = 100 AND code_r = code_g AND code_g = code_b "
-    "AND shape = 'window'"
-)
-_SETTINGS = (
-    "SELECT control.role, value, at FROM setting JOIN control ON control.id = control_id "
-    "WHERE visit_id = ? ORDER BY setting.id"
-)
-_PASSES = "SELECT id, kind, state, started FROM pass WHERE visit_id = ? ORDER BY id"
-_CHECKED = 'SELECT count(*) FROM "check" WHERE visit_id = ? AND key = ? AND state = ?'
-_DEBTS = (
-    "SELECT control.name, answer FROM debt JOIN control ON control.id = control_id "
-    "WHERE visit_id = ? ORDER BY debt.id"
-)
-
-
-def tables_of(path: Path, visit: VisitRecord, usual: float) -> Tables:
-    with sqlite3.connect(path) as base:
-        names = dict(base.execute("SELECT role, name FROM control WHERE screen_id = ?", (visit.screen_id,)))
-        settings, passes, debts = (list(base.execute(sql, (visit.id,))) for sql in (_SETTINGS, _PASSES, _DEBTS))
-        (light,) = base.execute("SELECT light FROM job WHERE visit_id = ?", (visit.id,)).fetchone()
-        (warm,) = base.execute(_CHECKED, (visit.id, WARM_LINE, "done")).fetchone()
-    return Tables(names, settings, passes, path, light or usual, bool(warm), debts)
 
 
 def named(words: str, roles: list[str], names: dict[str, str]) -> bool:
