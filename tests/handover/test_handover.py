@@ -172,7 +172,7 @@ def test_a_change_below_the_noise_is_called_no_change() -> None:
 
 def test_black_under_the_floor_claims_no_contrast() -> None:
     assert "too little for the meter" in words.found_words(grey(black=0.001, sd=0.01), TARGET)
-    assert ": 1" in words.found_words(grey(black=0.05, sd=0.001), TARGET)
+    assert ":\N{NO-BREAK SPACE}1" in words.found_words(grey(black=0.05, sd=0.001), TARGET)
 
 
 def test_another_tone_than_the_targets_is_said_before_white() -> None:

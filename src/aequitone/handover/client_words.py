@@ -1,4 +1,4 @@
-"""What the client is told, in plain words: three sentences, and what to expect in the first days."""
+"""Words for the client: a summary in three sentences, and what to expect in the first days."""
 
 from collections.abc import Mapping
 

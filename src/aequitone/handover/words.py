@@ -7,7 +7,7 @@ import numpy as np
 from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours, is_one_of_many, point_of
 from aequitone.advice.technology import technology_of
 from aequitone.colorimetry import cast_word
-from aequitone.figures import grouped
+from aequitone.figures import ratio_words
 from aequitone.logbook.records import Connection, ControlRecord
 from aequitone.passes import LAST_LOOK, LEVELS, PROOF, Snapshot, unlooked, white_state
 from aequitone.procedures.grey.grey_pass import GreyPass
@@ -190,4 +190,4 @@ def mean_cast(found: GreyPass) -> str:
 def _contrast(found: GreyPass) -> str:
     if not found.black:
         return ", too little for the meter to tell from none"
-    return f", a contrast of {grouped(found.white / found.black)} : 1"
+    return f", a contrast of {ratio_words(found.white / found.black)}"

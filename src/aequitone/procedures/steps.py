@@ -166,7 +166,7 @@ class Watch(ReadAgain):
 
 
 class Done(ReadAgain):
-    """What was watched is turned. Where nothing was watched, it is read again."""
+    """What was watched is turned. The runner hands it over only while a move is watched."""
 
 
 INTERRUPTS: dict[str, type[Interrupt]] = {

@@ -148,9 +148,8 @@ class BlackSweep:
     def _is_right(self, positions: Sequence[Position], edge: Edge) -> bool:
         """Whether the setting as found would be left alone, however much more exactly the edge were known."""
         off, step = abs(self.control.value - self._wanted(edge)), self.control.step
-        if self.by_hand or len({position.setting for position in positions}) == 1:
-            return edge.setting_sd <= _NEARLY_STEPS * step and off <= _NEARLY_STEPS * step
-        return edge.setting_sd <= _NEARLY_STEPS * step and off <= _NEAR * step
+        patient = not self.by_hand and len({position.setting for position in positions}) > 1
+        return edge.setting_sd <= _NEARLY_STEPS * step and off <= (_NEAR if patient else _NEARLY_STEPS) * step
 
     def _is_unmoved(self, positions: Sequence[Position]) -> bool:
         """Whether the control was turned and nothing came of it."""

@@ -17,14 +17,14 @@ from aequitone.colorimetry.arrays import Array
 # Priors: the power of the rise, how white's light compares with it, how much signal the whole range of the
 # control moves, and what a bias does.
 # Presets lie between 2.0 and 2.4, and makers leave the brighter ones on.
-POWER, POWER_SD = 2.1, 0.15
+POWER, _POWER_SD = 2.1, 0.15
 _SIGNAL_SD = 0.15
 RANGE_SIGNAL, _RANGE_SD = 0.45, 0.6
 _BIAS_SIGNAL = 0.006
 # The rise is not quite a power law: leakage and what the panel does in the dark bend its foot.
-MODEL_SHARE = 0.03
+_MODEL_SHARE = 0.03
 # A panel's first step of light, as a share of white, and what a meter's data sheet does not say of its noise.
-FIRST_LIGHT, NOISE = 2e-5, 1.4
+_FIRST_LIGHT, _NOISE = 2e-5, 1.4
 # Signals at the edge that are tried, and how many powers, biases and steps of the control.
 _EDGES = np.arange(-0.16, 0.12, 0.001)
 _POWERS, _BIASES, _STEPS = 5, 7, 17
@@ -96,12 +96,12 @@ def _chances(signals: Array, light: Array, sd: Array) -> Array:
     biases = np.linspace(-_SPREADS, _SPREADS, _BIASES)
     above = signals - _EDGES[:, None]
     distance = np.maximum(above[:, None, :] - _BIAS_SIGNAL * biases[:, None], 0.0)
-    power = POWER + POWER_SD * powers
+    power = POWER + _POWER_SD * powers
     # (edges, biases, powers, n).
     shape = distance[:, :, None, :] ** power[:, None]
     lift = np.maximum(light - light.min(axis=0), 0.0)
-    first = np.where(lift > 2.0 * sd, FIRST_LIGHT, 0.0)
-    weight = 1.0 / ((NOISE * sd) ** 2 + (MODEL_SHARE * lift) ** 2 + first**2)
+    first = np.where(lift > 2.0 * sd, _FIRST_LIGHT, 0.0)
+    weight = 1.0 / ((_NOISE * sd) ** 2 + (_MODEL_SHARE * lift) ** 2 + first**2)
     log = np.zeros((len(_EDGES), _POWERS)) - 0.5 * powers**2
     for channel in range(light.shape[1]):
         told = _fit(shape, power, light[:, channel], weight[:, channel])

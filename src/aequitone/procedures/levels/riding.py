@@ -36,7 +36,7 @@ class Rider:
     """What is to be read where it stands."""
     asked: Ask | None = None
     """What is to be read where it is being turned to."""
-    found_at: int = 0
+    found_at: int = field(init=False)
     doubted: bool = False
 
     def __post_init__(self) -> None:

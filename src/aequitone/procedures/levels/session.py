@@ -50,7 +50,7 @@ class LevelsPlan:
     dark_foot: float = 0.0
     """Share of the signal above black that the panel usually gives no light for."""
     by_link: bool = False
-    """Whether a link turns the controls: then what one sweep has found is turned along with the next."""
+    """Whether a link turns the controls, which never slips."""
     from_disc: bool = False
     """Whether a person shows the patches, from a disc or a stick: then only greys that these have are read."""
     watched: tuple[float, float] | None = None
@@ -304,11 +304,13 @@ def run_sweep(
 ) -> Procedure[Swept]:
     """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
 
+    wrong: list[str] = []
+
     def tell(swept: Swept) -> LevelsState:
         now.swept = swept
         now.controls[swept.control.role] = swept.control
         if swept.positions:
-            now.hear(swept.positions[-1])
+            wrong.append(now.hear(swept.positions[-1]))
         return now.state(swept)
 
     white = float(now.white[1]) if now.white is not None else 0.0
@@ -318,5 +320,7 @@ def run_sweep(
     swept = yield from carry_out(
         sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=not now.plan.by_link
     )
+    for words in dict.fromkeys(filter(None, wrong)):
+        yield Note(words)
     yield from now.end(swept)
     return swept

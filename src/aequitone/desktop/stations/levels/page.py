@@ -7,7 +7,7 @@ from aequitone.advice.levels.sweep import luminances
 from aequitone.advice.roles import CHANNELS, ROLE_WORDS, Role
 from aequitone.desktop.stations.levels.state import LevelRow, LevelsPage
 from aequitone.desktop.widgets.chart_state import LineState
-from aequitone.figures import grouped
+from aequitone.figures import ratio_words
 from aequitone.passes import LEVELS, UNIFORMITY, Snapshot
 from aequitone.passes.levels import wanted_light
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsState
@@ -110,9 +110,9 @@ def figures(snapshot: Snapshot, state: LevelsState | None) -> tuple[tuple[str, s
     if state.black is not None:
         told.append(("Black", f"{state.black[1]:.3f} cd/m²"))
     if state.contrast is not None:
-        told.append(("Contrast, on/off", f"{grouped(state.contrast)} : 1"))
+        told.append(("Contrast, on/off", ratio_words(state.contrast)))
     if state.board_contrast is not None:
-        told.append(("Checkerboard", f"{grouped(state.board_contrast)} : 1"))
+        told.append(("Checkerboard", ratio_words(state.board_contrast)))
     told += _uniformity(snapshot.result(UNIFORMITY))
     if state.windows:
         small, full = max(light for _, light in state.windows), state.windows[-1][1]
