@@ -6,7 +6,9 @@ Prepare (mode and presets), As found, Levels, White, Tone, Colour and Proof of a
 automatic switched off. Of the controls that are asked for, one in twenty is turned wrong: another one instead, the
 other way, one or five steps off, or not at all; another preset than the one that is asked for. One in a hundred
 figures that are typed is off by ten, or has its digits exchanged. Once a slip is suspected in words, they look
-at the menu and say where the controls stand; otherwise every other wrong start is noticed.
+at the menu and say where the controls stand; otherwise every other wrong start is noticed. An alarm is false where
+no control stands wrong, and no slip that was not spoken of yet is behind it: one at a control of the last move,
+which that move has set right, but not what was read before.
 """
 
 import sys
@@ -65,7 +67,7 @@ _WARM_SECONDS = 5400.0
 # Words that suspect a slip.
 _SUSPECTED = (
     "looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before",
-    "read as they did", "read as it did",
+    "read as they did", "read as it did", "was noted wrong: light",
 )  # fmt: skip
 _PRESETS = ("picture-mode", "temperature", "gamma", "gamut")
 
@@ -87,6 +89,10 @@ class Person(NobodyThere):
     made: Counter[str] = field(default_factory=Counter)
     found: Counter[str] = field(default_factory=Counter)
     false: list[str] = field(default_factory=list)
+    late: int = 0
+    """Alarms of a slip that the last move has set right."""
+    asked: set[str] = field(default_factory=set)
+    """The controls of the last move."""
     open: list[tuple[str, frozenset[str]]] = field(default_factory=list)
     """Slips that nobody has spoken of yet: the station each was made at, and the controls it left wrong."""
 
@@ -103,8 +109,12 @@ class Person(NobodyThere):
         if elsewhere and noticed:
             self.suspected = False
             self.believed |= {role.key: value for role, value in seen.items()}
+            # What they have said themselves needs no word of the program any more.
+            named, wrong = {role.key for role in seen}, self.wrong()
+            self.open = [slip for slip in self.open if slip[1] & wrong or not slip[1] & named]
             return Standing(seen)
         self.suspected = False
+        self.asked = {change.role.key for change in move.changes}
         self.trips[self.station] += 1
         self.turns[self.station] += len(move.changes)
         for change in move.changes:
@@ -165,9 +175,11 @@ class Person(NobodyThere):
             return
         self.suspected = True
         wrong = self.wrong()
-        if not wrong:
+        behind = [slip for slip in self.open if slip[1] & (wrong | self.asked)]
+        if not wrong and not behind:
             self.false.append(f"{self.station}: {event.step.text}")
-        for slip in [slip for slip in self.open if slip[1] & wrong]:
+        self.late += not wrong and bool(behind)
+        for slip in behind:
             self.open.remove(slip)
             self.found[slip[0]] += 1
 
@@ -184,6 +196,7 @@ class Visit:
     made: Counter[str]
     seen: Counter[str]
     false: tuple[str, ...]
+    late: int
     minutes: float
 
     @property
@@ -246,7 +259,7 @@ def run_one(name: str, unit: int, slips: float) -> Visit:
                     note(logbook, visit.id, bench, person)
             ladders[station] = truth(bench, visit.target)[0]
         logbook.close()
-        told = person.trips, person.turns, person.made, person.found, tuple(person.false)
+        told = person.trips, person.turns, person.made, person.found, tuple(person.false), person.late
         return Visit(ladders, found, *told, (bench.clock.now() - start) / 60.0)
 
 
@@ -287,7 +300,8 @@ def main() -> None:
     print(f"slips made and spoken of: {spoken}")
     false = [words for told in runs for run in told for words in run.false]
     turns = sum(sum(run.turns.values()) for told in runs for run in told)
-    print(f"false alarms {len(false)} in {turns} turns")
+    late = sum(run.late for told in runs for run in told)
+    print(f"false alarms {len(false)} in {turns} turns; alarms of a slip that was set right meanwhile {late}")
     for words_, count in Counter(false).most_common(12):
         print(f"  {count}  {words_}")
 

@@ -75,10 +75,12 @@ def test_readings_moves_wishes_and_notes_come_back_in_order(logbook: Logbook, vi
     prepared = begin(logbook, visit.id, AS_FOUND)
     journal = logbook.journal(prepared.pass_id, VirtualClock(), "levels")
     journal.reading(1, READING)
-    journal.turned(3, MOVE)
+    # Where its controls stood instead, as the person said, is of the record too.
+    made = replace(MOVE, changes=tuple(replace(change, stood=44) for change in MOVE.changes))
+    journal.turned(3, made)
     journal.wished(4, "PutBack")
     journal.note(5, "White moved.")
-    assert logbook.recorded(prepared.pass_id) == {1: READING, 3: Turned(MOVE), 4: Wished("PutBack")}
+    assert logbook.recorded(prepared.pass_id) == {1: READING, 3: Turned(made), 4: Wished("PutBack")}
     assert list(logbook.readings(prepared.pass_id)) == [READING]
     assert logbook.notes(prepared.pass_id) == ["White moved."]
     record = logbook.passes(visit.id)[0]

@@ -3,6 +3,7 @@
 import threading
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import ClassVar
 
 import numpy as np
@@ -118,8 +119,9 @@ def test_where_a_control_really_stands_is_noted_and_the_rest_asked_for() -> None
         (54, 55),
     ]
     assert journal.stood == [{Role.GAIN_R: 60}, {Role.GAIN_R: 54}]
-    # The record has the move as it was wanted, and goes on from it.
-    assert Turned(MOVE) in journal.results.values()
+    # The record has the move as it was wanted, with where it stood first, and goes on from it.
+    (made,) = (kept.move for kept in journal.results.values() if isinstance(kept, Turned))
+    assert made == replace(MOVE, changes=tuple(replace(each, stood=60) for each in MOVE.changes))
     assert replay(three_levels(), journal.results)[0] == value
 
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours
 from aequitone.colorimetry import Formula
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 
 # A move of so many levels of multi-point, or of so many colours, is told by what they are, not one by one.
 _MANY_LEVELS = _MANY_COLOURS = 3
@@ -48,6 +48,8 @@ class Change:
     name: str
     from_value: int
     to_value: int
+    stood: int | None = None
+    """Where it stood instead, by the menu, when a person was asked for the change; None where nothing was said."""
 
     @property
     def by(self) -> int:
@@ -157,6 +159,18 @@ def trip_between(now: Iterable[ControlState], to: Iterable[ControlState]) -> Mov
             if each.value != wanted[each.role]
         )
     )
+
+
+def stood_off(move: Move, controls: Iterable[ControlState]) -> Array:
+    """Whole steps by which each of the controls stood elsewhere than the move begins, as a person said."""
+    off = {change.role: change.stood - change.from_value for change in move.changes if change.stood is not None}
+    return np.array([off.get(control.role, 0) / control.step for control in controls])
+
+
+def stands_as_asked(move: Move, controls: Iterable[ControlState]) -> Mask:
+    """Which of the controls a person found where a move was to bring them, before they turned anything."""
+    found = {change.role for change in move.changes if change.by and change.stood == change.to_value}
+    return np.array([control.role in found for control in controls])
 
 
 def steps_of(move: Move, controls: Iterable[ControlState]) -> Array:

@@ -213,12 +213,20 @@ def reading_in(row: model.StoredReading) -> Reading:
 
 def move_in(row: model.StoredMove) -> Move:
     """A move as the procedures know it."""
-    changes = tuple(Change(role_of(c["role"]), c["name"], c["from"], c["to"]) for c in row.changes)
+    changes = tuple(Change(role_of(c["role"]), c["name"], c["from"], c["to"], c.get("stood")) for c in row.changes)
     return Move(changes, Expectation(**row.expected) if row.expected else None, row.undoes)
 
 
 def _change_out(change: Change) -> dict[str, str | int]:
-    return {"role": change.role.key, "name": change.name, "from": change.from_value, "to": change.to_value}
+    told: dict[str, str | int] = {
+        "role": change.role.key,
+        "name": change.name,
+        "from": change.from_value,
+        "to": change.to_value,
+    }
+    if change.stood is not None:
+        told["stood"] = change.stood
+    return told
 
 
 def _elapsed(engine: Engine, pass_id: int) -> float:

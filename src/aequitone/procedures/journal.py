@@ -53,9 +53,10 @@ def checked(seq: int, step: Step, result: Recorded | None) -> Reading | Move | N
 
 
 def _is_that(step: Turn, made: Move) -> bool:
-    """Whether a move is the one that a step asks for, but for what a person may leave elsewhere."""
+    """Whether a move is the one that a step asks for, but for what a person said of it or may leave elsewhere."""
     return len(made.changes) == len(step.move.changes) and all(
-        does == asked or (asked.role in step.freely and does == replace(asked, to_value=does.to_value))
+        does == replace(asked, stood=does.stood)
+        or (asked.role in step.freely and does == replace(asked, to_value=does.to_value, stood=does.stood))
         for does, asked in zip(made.changes, step.move.changes, strict=True)
     )
 

@@ -2,7 +2,7 @@
 
 import math
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from enum import Enum
 from typing import Any, Protocol, TypeVar
@@ -10,7 +10,7 @@ from typing import Any, Protocol, TypeVar
 import numpy as np
 
 from aequitone.advice.by_hand.standing import Standing
-from aequitone.advice.moves import Move
+from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
 from aequitone.instruments.errors import CancelledError, InstrumentError
@@ -390,19 +390,28 @@ class Runner:
 
     def _turned_by_hand(self, step: Turn) -> type[Interrupt] | Move:
         """Have a person make a move; where they say how it stands, the rest is asked for from there."""
-        left, free = step.move, dict[Role, int]()
+        left, free, stood = step.move, dict[Role, int](), dict[Role, int]()
         answer = self._operator.turn(left)
         while isinstance(answer, Standing):
             self._journal.stands(answer.at)
+            # What is said first is of before the turn, or of its middle; the light will tell.
+            stood = {**answer.at, **stood}
             free |= answer.moved(left, step.freely)
             left = answer.rest_of(left, free)
             answer = self._operator.turn(left) if left.changes else None
         if answer is not None:
             return answer
         changes = (
-            replace(change, to_value=free.get(change.role, change.to_value)) for change in step.move.changes
+            replace(change, to_value=free.get(change.role, change.to_value), stood=_elsewhere(change, stood))
+            for change in step.move.changes
         )
         return replace(step.move, changes=tuple(changes))
+
+
+def _elsewhere(change: Change, stood: Mapping[Role, int]) -> int | None:
+    """Where a control stood before a change, where that is not what the change begins with."""
+    at = stood.get(change.role, change.from_value)
+    return at if at != change.from_value else None
 
 
 def _hear_nothing(event: Event) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import Change, Move
+from aequitone.advice.roles import Role
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Done,
@@ -36,16 +37,19 @@ class Sight:
     tell: Callable[[Reading], Watched]
 
 
-def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight]) -> Procedure[None]:
+def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight]) -> Procedure[Move]:
     """Have a move made; a person may want to watch its light meanwhile, at one sight after the other.
 
-    What was watched and has not moved is asked for once more before it is noted as turned.
+    What was watched and has not moved is asked for once more before it is noted as turned. Returns the move with
+    what the person said of where its controls stood.
     """
     asked, made = move, False
+    stood: dict[Role, int | None] = {}
     while True:
         try:
-            yield Turn(asked, made)
-            return
+            last: Move = yield Turn(asked, made)
+            stood |= {change.role: change.stood for change in last.changes}
+            return replace(move, changes=tuple(replace(c, stood=stood.get(c.role)) for c in move.changes))
         except Watch:
             left = yield from watch(replace(move, changes=asked.changes), sights, format_)
             seen = tuple(change for change in asked.changes if change not in left)
@@ -53,7 +57,8 @@ def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight]) -> Proced
                 made = True
                 continue
             if seen:
-                yield from insist(Turn(replace(asked, changes=seen), made=True))
+                part: Move = yield from insist(Turn(replace(asked, changes=seen), made=True))
+                stood |= {change.role: change.stood for change in part.changes}
             names = ", ".join(change.name for change in left)
             words = f"Watched, and not seen to move: {names}. Turn what is left, or say where it stands."
             yield from insist(Note(words))

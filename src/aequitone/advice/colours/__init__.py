@@ -5,6 +5,17 @@ from aequitone.advice.colours.effect import ColourEffect
 from aequitone.advice.colours.explanation import explain
 from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.colours.planner import ColourPlanner, Seen
-from aequitone.advice.colours.turning import judge_turning
+from aequitone.advice.colours.turning import Asked, judge_turning, stood_so
 
-__all__ = ["Belief", "ColourEffect", "ColourPlanner", "Observation", "Oddity", "Seen", "explain", "judge_turning"]
+__all__ = [
+    "Asked",
+    "Belief",
+    "ColourEffect",
+    "ColourPlanner",
+    "Observation",
+    "Oddity",
+    "Seen",
+    "explain",
+    "judge_turning",
+    "stood_so",
+]

@@ -45,4 +45,5 @@ def slip_words(told: Judgement, controls: tuple[ControlState, ...], steps: Array
             f"Light at {percent} % did not move as it should: it seems that another level was turned, or none. "
             "See what the menu says, and turn it once more."
         )
-    return f"{guard_words(told, controls, steps)} The next move takes that back."
+    said = guard_words(told, controls, steps)
+    return said if told.mishap is Mishap.NOTED_WRONG else f"{said} The next move takes that back."

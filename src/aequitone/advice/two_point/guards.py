@@ -1,8 +1,9 @@
 """What really happened on a trip to the menu, told from how the light changed.
 
 Every mistake that a hand makes predicts a change of its own: another control, the other way, another number of
-steps, one control of the trip forgotten, the meter bumped. Each is weighed against the move as it was asked for,
-by how likely it makes what was seen, the doubt about the controls included (Bayes' rule over a list).
+steps, one control of the trip forgotten, the meter bumped; and so does a control that was noted wrong before it.
+Each is weighed against the move as it was asked for, by how likely it makes what was seen, the doubt about the
+controls included (Bayes' rule over a list).
 """
 
 from dataclasses import dataclass
@@ -24,6 +25,11 @@ _UNEVEN, _LEAK, _LITTLE = 0.2, 0.02, 0.002
 # A bump changes all the light alike, and its colour a little: standard deviations in log light.
 _BUMP_LIGHT, _BUMP_COLOUR = 0.15, 0.02
 _MOST_STEPS_OFF = 3
+# Any bump is possible, and one certain bump is this much less likely.
+_THIS_BUMP = 0.02
+# Of a hundred figures, how many are noted wrong; by how many steps, as a standard deviation; and by how many at
+# least: the tens are mistaken, or two figures exchanged. What is less is a slip of the hand.
+_NOTED, _NOTED_STEPS, _NOTED_LEAST = 0.01, 15.0, 8.0
 
 
 class Predicts(Protocol):
@@ -46,11 +52,15 @@ class Mishap(Enum):
     WRONG_COUNT = "it was turned by another number of steps"
     NOT_TURNED = "it was not turned"
     BUMP = "the meter has moved"
+    NOTED_WRONG = "it had stood elsewhere than noted"
 
 
 @dataclass(frozen=True)
 class Judgement:
-    """What most likely happened: `steps` as turned, and the change (rows,) of log light that is not theirs."""
+    """What most likely happened: `steps` as turned, and the change (rows,) of log light that is not theirs.
+
+    The controls then stand at where they were noted, and `off` and `steps` from there.
+    """
 
     mishap: Mishap | None
     steps: Array
@@ -59,6 +69,10 @@ class Judgement:
     """The column of the control that the mishap is about; below 0 for all that were to be turned."""
     instead: int = -1
     """The column of the control that was turned instead."""
+    weight: float = 1.0
+    """How likely it was before anything was seen."""
+    off: Array | float = 0.0
+    """By how many steps of each control it had stood elsewhere than noted."""
 
 
 @dataclass(frozen=True)
@@ -79,14 +93,16 @@ def judge(
     sure: float = _SURE,
     *,
     bumps: bool = True,
+    noted: tuple[ControlState, ...] = (),
 ) -> Judgement:
     """Judge a move.
 
     `controls` as they stood before it, a step of `steps` for each as asked for; `change` (rows,) of log light as
     seen, with `variance` of its noise; huge where nothing can be said of a row. `sure`: how likely it must be
     that something went wrong, to be believed. `bumps`: whether a bump of the meter would be seen in the rows.
+    `noted`: the same controls as a person noted them at first: one that still stands there may be noted wrong.
     """
-    cases = _cases(controls, steps)
+    cases = _cases(controls, steps, noted)
     if not bumps:
         cases = [case for case in cases if case.mishap is not Mishap.BUMP]
     turned = np.array([case.steps for case in cases])
@@ -100,18 +116,28 @@ def judge(
     matrix = np.zeros((len(cases), rows, rows))
     matrix[:, np.arange(rows), np.arange(rows)] = spread
     matrix[bumped] += _bump_covariance(rows)
+    elsewhere = np.zeros((len(cases), rows))
+    for at, case in enumerate(cases):
+        if case.mishap is Mishap.NOTED_WRONG:
+            elsewhere[at] = _effect_of(responses, steps, case.control)
+            matrix[at] += _NOTED_STEPS**2 * np.outer(elsewhere[at], elsewhere[at])
     left = change - predicted
     solved = np.linalg.solve(matrix, left[..., None])[..., 0]
     chi = (left * solved).sum(axis=1)
     log = np.log([case.weight for case in cases]) - 0.5 * (chi + np.linalg.slogdet(matrix)[1])
+    further = _NOTED_STEPS**2 * (elsewhere * solved).sum(axis=1)
+    log[elsewhere.any(axis=1) & (np.abs(further) < _NOTED_LEAST)] = -np.inf
     chance = np.exp(log - log.max())
     chance = chance / chance.sum()
     best = int(chance.argmax())
     if 1.0 - float(chance[0]) < sure:
         best = 0
     case = cases[best]
+    if case.mishap is Mishap.NOTED_WRONG:
+        return _noted_wrong(case, controls, float(further[best]))
     bump = (_bump_covariance(rows) @ solved[best]) if case.mishap is Mishap.BUMP else np.zeros(rows)
-    return Judgement(case.mishap, case.steps, bump, case.control, case.instead)
+    weight = case.weight * (_THIS_BUMP if case.mishap is Mishap.BUMP else 1.0)
+    return Judgement(case.mishap, case.steps, bump, case.control, case.instead, weight)
 
 
 def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array) -> str:
@@ -130,6 +156,12 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
     control = controls[judgement.control]
     asked, came = int(steps[judgement.control]), int(judgement.steps[judgement.control])
     match judgement.mishap:
+        case Mishap.NOTED_WRONG:
+            stood = control.value + (asked - came) * control.step
+            return (
+                f"It seems that {control.name} was noted wrong: light moved as if it had stood at about {stood}, "
+                f"not at {control.value}."
+            )
         case Mishap.WRONG_CONTROL:
             other = controls[judgement.instead]
             by = int(judgement.steps[judgement.instead] - steps[judgement.instead])
@@ -141,7 +173,22 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
     return f"It looks as if {control.name} was turned by {came:+d} steps instead of {asked:+d}."
 
 
-def _cases(controls: tuple[ControlState, ...], steps: Array) -> list[_Case]:
+def _effect_of(responses: Predicts, steps: Array, control: int) -> Array:
+    """What a step more of a control would have added to log light, (rows,), beside the steps of a move."""
+    by = np.eye(len(steps))[control] * np.sign(steps[control])
+    return np.asarray((responses.predict(steps + by) - responses.predict(steps)) * by[control])
+
+
+def _noted_wrong(case: _Case, controls: tuple[ControlState, ...], further: float) -> Judgement:
+    """A control that went `further` steps than it was asked to, because it had stood elsewhere."""
+    at, off = controls[case.control], np.zeros(len(case.steps))
+    stood = at.snapped(at.value - further * at.step)
+    off[case.control] = (stood - at.value) // at.step
+    mishap = case.mishap if off.any() else None
+    return Judgement(mishap, case.steps - off, np.zeros(0), case.control, off=off)
+
+
+def _cases(controls: tuple[ControlState, ...], steps: Array, noted: tuple[ControlState, ...] = ()) -> list[_Case]:
     """The move as asked for, and every mistake with each of its controls."""
     asked = [int(i) for i in np.flatnonzero(steps)]
     each = _MISTAKES / max(1, len(asked)) / 5.0
@@ -158,6 +205,8 @@ def _cases(controls: tuple[ControlState, ...], steps: Array) -> list[_Case]:
             # The same channel's other control, or the same control of another channel, is the usual slip.
             near = 3.0 if (i % 3 == j % 3 or i // 3 == j // 3) else 1.0
             cases.append(_Case(Mishap.WRONG_CONTROL, moved, each * near / (3.0 * max(1, len(others))), i, j))
+        if noted and controls[i].value == noted[i].value:
+            cases.append(_Case(Mishap.NOTED_WRONG, steps, _NOTED, i))
         back, none = steps.copy(), steps.copy()
         back[i], none[i] = -n, 0.0
         cases.append(_Case(Mishap.WRONG_WAY, back, each, i))

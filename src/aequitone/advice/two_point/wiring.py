@@ -134,6 +134,11 @@ def evidence_for(way: Wiring, prior: Responses, turn: MoveMade) -> float:
     return float(np.exp(min(log, 50.0)))
 
 
+def evidence_of(way: Wiring, prior: Responses, turns: Sequence[MoveMade]) -> float:
+    """Logarithm of how likely a wiring makes all that was seen."""
+    return _under(prior, way, turns)[0]
+
+
 def _under(prior: Responses, way: Wiring, turns: Sequence[MoveMade]) -> tuple[float, Responses]:
     """Logarithm of how likely a wiring makes what was seen, and the controls as learnt under it."""
     work, log = way.matrix, float(np.log(way.odds))

@@ -24,15 +24,22 @@ def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
     white = session.plan.target.white.xyz()
     off = delta_e_2000(now.xyz[both], kept.xyz[both], white)
     noise = delta_e_2000(kept.xyz[both] + np.hypot(kept.sd[both], now.sd[both]), kept.xyz[both], white)
-    rows = both[off > np.maximum(_UNLIKE_DE, _SIGMAS * noise)]
-    named = {session.plan.samples[row].colour for row in rows}
-    return tuple(name for name in COLOUR_ORDER if name in named)
+    # All colours drift a little, and one reading can be off by itself: a control is felt at all its saturations.
+    beyond = off - np.median(off) > np.maximum(_UNLIKE_DE, _SIGMAS * noise)
+    along = off > np.maximum(_UNLIKE_DE, _SIGMAS * noise) / 2.0
+    of_colour = np.array([session.plan.samples[row].colour for row in both])
+
+    def is_named(name: str) -> bool:
+        own = of_colour == name
+        return bool(beyond[own].any()) and int(along[own].sum()) > 1
+
+    return tuple(name for name in COLOUR_ORDER if is_named(name))
 
 
 def turned_back(session: ManageSession, move: Move) -> Procedure[None]:
     """Turn a move back, and read what it is felt by."""
-    yield from insist(Turn(move))
-    yield from after(session, move)
+    made: Move = yield from insist(Turn(move))
+    yield from after(session, made)
 
 
 def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Kept | None) -> Procedure[None]:
@@ -48,6 +55,10 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
         return
     yield from look_whole(session)
     colours = unlike(session, kept)
+    if colours:
+        # Another look costs no walk.
+        yield from look(session, [row for row in session.plan.read if session.plan.samples[row].colour in colours])
+        colours = unlike(session, kept)
     again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
     if again.changes:
         yield from held(session, Note(_unlike_words(colours)))

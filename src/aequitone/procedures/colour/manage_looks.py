@@ -5,11 +5,10 @@ from typing import Any
 
 import numpy as np
 
+from aequitone.advice.colours import Asked
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import COLOUR_ORDER
-from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry import delta_e_2000
-from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.samples import is_primary, steady_order
 from aequitone.procedures.policy import COLOUR_DE, policy_for, policy_for_colour, seen_black
@@ -32,8 +31,8 @@ def felt_by(session: ManageSession, move: Move) -> list[int]:
     return [row for row in session.plan.read if COLOUR_ORDER.index(of_samples[row].colour) in near]
 
 
-def look_after(session: ManageSession, move: Move, asked: Array | None) -> Procedure[Judgement | None]:
-    """Read half of what a move may be felt by."""
+def look_after(session: ManageSession, move: Move, asked: Asked | None) -> Procedure[str]:
+    """Read half of what a move may be felt by; returns what to say of a slip, or nothing."""
     half, of_samples = HALVES[len(session.trips) % len(HALVES)], session.plan.samples
     rows = [row for row in felt_by(session, move) if of_samples[row].saturation in half]
     return (yield from look(session, rows, asked))
@@ -60,16 +59,19 @@ def still_as_known(session: ManageSession) -> Procedure[bool]:
     return bool(apart.max() < _CHANGED_DE)
 
 
-def look(session: ManageSession, rows: Iterable[int], asked: Array | None = None) -> Procedure[Judgement | None]:
-    """Read white and some of the samples, whatever the person wishes meanwhile."""
+def look(session: ManageSession, rows: Iterable[int], asked: Asked | None = None) -> Procedure[str]:
+    """Read white and some of the samples, whatever the person wishes meanwhile.
+
+    `asked`: the move before, where a person made it. Returns what to say of a slip, or nothing.
+    """
     plan, wanted, told = session.plan, sorted(rows), {}
     session.white = told[len(plan.samples)] = yield from read_patch(session, plan.white_patch)
     patches = [colour_patch(plan.samples[row].name, plan.samples[row].signal, plan.format) for row in wanted]
     for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
         told[wanted[at]] = yield from read_patch(session, patches[at])
-    judged = session.read(told, asked)
+    slip = session.read(told, asked)
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
-    return judged
+    return slip
 
 
 def look_at_black(session: ManageSession) -> Procedure[None]:

@@ -6,9 +6,19 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.advice.colours import Belief, ColourPlanner, Observation, Oddity, Seen, explain, judge_turning
+from aequitone.advice.colours import (
+    Asked,
+    Belief,
+    ColourPlanner,
+    Observation,
+    Oddity,
+    Seen,
+    explain,
+    judge_turning,
+    stood_so,
+)
 from aequitone.advice.moves import ControlState, Move, moved
-from aequitone.advice.two_point.guards import Judgement
+from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.colour.colour_pass import ColourPass
@@ -69,6 +79,8 @@ class ManageSession:
     failed: int = 0
     tried: list[Oddity] = field(default_factory=list)
     """What a control was suspected of and tried alone for."""
+    slipped: Asked | None = None
+    """The last move as it was asked for, and by how many steps it went elsewhere."""
     wish: Interrupt | None = None
     """What a person wished while colours were read."""
     ramps: tuple[Ramp, ...] = ()
@@ -156,10 +168,10 @@ class ManageSession:
         xyz = np.vstack([self._by_now()[0][:-1], self.xyz[-1]]) * held
         return Seen.of(xyz, wanted, held, plan.target)
 
-    def read(self, told: Mapping[int, Reading], asked: Array | None = None) -> Judgement | None:
+    def read(self, told: Mapping[int, Reading], asked: Asked | None = None) -> str:
         """Note what samples and white, by row, were read as, and learn what was turned since they were read.
 
-        `asked` (controls,): steps of the move before, where a person made it; what is believed of it is returned.
+        `asked`: the move before, where a person made it. Returns what to say of a slip, or nothing.
         """
         assert self.white is not None
         rows = sorted(told)
@@ -167,16 +179,14 @@ class ManageSession:
         held = np.array([*[self.plan.held_to(self.white.Y)] * (len(rows) - 1), self.white.Y])[:, None]
         xyz, sd = (np.array([each(told[row]) for row in rows]) / held for each in (_xyz, _sd))
         felt = [at for at, row in enumerate(rows) if self.since[row].any()]
-        judged = None
+        slip = ""
         if felt:
             back, turned = self.plan.target.gamut.rgb_matrix.T, [rows[at] for at in felt]
             change = (xyz[felt] - self.xyz[turned]) @ back
             variance = (sd[felt] ** 2 + self.sd[turned] ** 2) @ back**2
             seen = Observation(self.wanted[turned], self.since[turned], change, variance)
             if asked is not None:
-                stood = moved(self.controls, -asked)
-                judged = judge_turning(self.belief.best, stood, asked, seen)
-                self._slipped(judged.steps - asked)
+                slip = self._turned_by_hand(asked, seen)
                 seen = replace(seen, steps=self.since[turned])
             before, self.belief = self.belief, self.belief.learn(seen)
             xyz[-1], sd[-1] = self._white_believed(before, xyz[-1], sd[-1])
@@ -184,7 +194,43 @@ class ManageSession:
         self._reckoned = None
         if self.first_white is not None:
             self.planner = replace(self.planner, white_may=max(_WHITE_MAY, _SIGMAS * self.white_noise))
-        return judged
+        return slip
+
+    def _turned_by_hand(self, asked: Asked, seen: Observation) -> str:
+        """Note where the controls stood before a move, and stand now, as far as can be seen; a slip is told."""
+        steps = asked.steps
+        if asked.off.any():
+            off = stood_so(self.belief.best, asked, seen)
+            self._take_back(steps, off)
+            seen = replace(seen, steps=np.where(seen.steps == steps, seen.steps - off, seen.steps))
+            steps = steps - off
+        if not asked.slips:
+            if self.slipped is not None and asked.right.any():
+                # The hand was right: what came tells from where it went.
+                self._take_back(self.slipped.steps, np.where(asked.right, self.slipped.off, 0.0))
+            self.slipped = None
+            return ""
+        stood = moved(self.controls, -steps)
+        judged = judge_turning(self.belief.best, stood, steps, seen, self.plan.controls)
+        off = np.zeros(len(steps)) + judged.off
+        self._take_back(steps, off)
+        self._slipped(off + judged.steps - steps)
+        self.slipped = replace(asked, steps=steps, off=steps - judged.steps - off)
+        return guard_words(judged, stood, steps)
+
+    def _take_back(self, steps: Array, off: Array) -> None:
+        """Note that the controls stood `off` (controls,) steps elsewhere before they last went `steps`."""
+        noted = [control.value for control in moved(self.controls, -steps)]
+
+        def corrected(controls: tuple[ControlState, ...]) -> tuple[ControlState, ...]:
+            same = [control.value == value for control, value in zip(controls, noted, strict=True)]
+            return moved(controls, np.where(same, off, 0.0))
+
+        self.since = np.where(self.since == steps, self.since - off, self.since)
+        self.kept = {corrected(controls): kept for controls, kept in self.kept.items()}
+        if self.best is not None:
+            self.best = self.best[0], corrected(self.best[1])
+        self._reckoned = None
 
     def _slipped(self, off: Array) -> None:
         """Note that controls stand by so many steps (controls,) otherwise than asked."""

@@ -1,9 +1,11 @@
 """Moves of a colour management: made, felt by the colours, and learnt from."""
 
+from dataclasses import replace
+
 import numpy as np
 
-from aequitone.advice.moves import Move, moved, steps_of, trip_between
-from aequitone.advice.two_point.guards import words as guard_words
+from aequitone.advice.colours import Asked
+from aequitone.advice.moves import Move, moved, stands_as_asked, steps_of, stood_off, trip_between
 from aequitone.procedures.colour.manage_looks import felt_by, held, look_after
 from aequitone.procedures.colour.manage_plan import ColourTrip
 from aequitone.procedures.colour.manage_session import ManageSession
@@ -11,23 +13,22 @@ from aequitone.procedures.steps import Done, Note, Procedure, Progress, Turn, Wa
 from aequitone.procedures.uninterrupted import insist
 
 
-def turned(move: Move) -> Procedure[None]:
-    """Have a move made; there is no one light to watch meanwhile."""
+def turned(move: Move) -> Procedure[Move]:
+    """Have a move made; there is no one light to watch meanwhile. Returns it as it was made."""
     while True:
         try:
-            yield Turn(move)
-            return
+            made: Move = yield Turn(move)
+            return made
         except (Watch, Done):
             continue
 
 
 def after(session: ManageSession, move: Move) -> Procedure[None]:
     """Read what a move is felt by, learn from it and remember it; a slip of the hand is mended at once."""
-    average, steps = session.average(), steps_of(move, session.controls)
-    session.controls = to = moved(session.controls, steps)
-    session.felt(_moved_rows(session, move), steps)
-    judged = yield from look_after(session, move, steps if session.plan.by_hand else None)
-    surprise = "" if judged is None else guard_words(judged, moved(to, -steps), steps)
+    average, asked = session.average(), _asked(session, move)
+    session.controls = to = moved(session.controls, asked.steps)
+    session.felt(_moved_rows(session, move), asked.steps)
+    surprise = yield from look_after(session, move, asked if session.plan.by_hand else None)
     colours = session.colours
     spread = float(np.nanmean(colours.errors.by(colours.formula)[1])) / 2.0
     session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
@@ -40,11 +41,16 @@ def after(session: ManageSession, move: Move) -> Procedure[None]:
 def turned_beside(session: ManageSession, move: Move) -> Procedure[None]:
     """Have a move made that mends or tries another one, and read what it is felt by: it is no trip of its own."""
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(move)))
-    yield from insist(Turn(move))
-    steps = steps_of(move, session.controls)
-    session.controls = moved(session.controls, steps)
-    session.felt(_moved_rows(session, move), steps)
-    yield from look_after(session, move, None)
+    made: Move = yield from insist(Turn(move))
+    asked = replace(_asked(session, made), slips=False)
+    session.controls = moved(session.controls, asked.steps)
+    session.felt(_moved_rows(session, move), asked.steps)
+    yield from look_after(session, move, asked if session.plan.by_hand else None)
+
+
+def _asked(session: ManageSession, move: Move) -> Asked:
+    controls = session.controls
+    return Asked(steps_of(move, controls), stood_off(move, controls), stands_as_asked(move, controls))
 
 
 def _moved_rows(session: ManageSession, move: Move) -> list[int]:

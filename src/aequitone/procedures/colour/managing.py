@@ -148,8 +148,8 @@ def _rows_of(session: ManageSession, colour: str) -> list[int]:
 def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     """Have a move turned, read what it is felt by, and learn."""
     before = session.best
-    yield from turned(move)
-    yield from after(session, move)
+    made = yield from turned(move)
+    yield from after(session, made)
     score = session.score()
     assert before is not None
     if score < before[0]:

@@ -19,6 +19,7 @@ from aequitone.procedures.steps import (
     StopHere,
     Turn,
 )
+from aequitone.procedures.tone.level_stands import noted_elsewhere, take_back
 from aequitone.procedures.tone.multi_judging import came_out_worse, is_silent
 from aequitone.procedures.tone.multi_session import (
     MultiPointSession,
@@ -128,8 +129,8 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     stood, by = session.grid.rows[level], session.grid.moved(move.changes).offsets - session.grid.offsets
     between = yield from _between_before(session, level, by)
     row = session.row(level)
-    before = session.planner.now(session.tracked, session.effect, session.grid.offsets)[row]
-    yield from turned(move, session.plan.format, level_sights(session, level, move))
+    was, noted = session.tracked, session.grid
+    made = yield from turned(move, session.plan.format, level_sights(session, level, move))
     session.grid = session.grid.moved(move.changes)
     session.tries[level] = session.tries.get(level, 0) + 1
     # What lies above is settled; the level itself stays open for a second try.
@@ -144,8 +145,13 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
         except (PutBack, StopHere) as interrupt:
             # Once turned, the reading that goes with it is not given up for a wish.
             wish = interrupt
-    told = _judged(session, level, stood, move, before)
+    if session.plan.by_hand:
+        noted, was = take_back(session, noted, was, made)
+        stood, by = noted.rows[level], session.grid.offsets - noted.offsets
+    before = session.planner.now(was, session.effect, noted.offsets)[row]
+    told = _judged(session, level, stood, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
+    take_back(session, noted, was, noted_elsewhere(noted, {level: told}))
     remember(session, level, move, before, slip)
     undone = (
         wish is None and told.mishap is None and (yield from _undone_at_once(session, level, move, by, before))
@@ -191,15 +197,14 @@ def _undone_at_once(
     return True
 
 
-def _judged(
-    session: MultiPointSession, level: int, stood: tuple[ControlState, ...], move: Move, before: Array
-) -> Judgement:
+def _judged(session: MultiPointSession, level: int, stood: tuple[ControlState, ...], before: Array) -> Judgement:
     """What most likely happened on a trip; `stood`: the controls of its level before it."""
-    asked = steps_of(move, stood)
+    asked = steps_of(trip_between(stood, session.grid.rows[level]), stood)
     if not session.plan.by_hand:
         return Judgement(None, asked, np.zeros(3))
     responses = LevelResponses(session.effect, level, session.grid.light)
-    return judge(responses, stood, asked, *change_at(session, session.row(level), before), sure=SURE)
+    noted = session.plan.grid.rows[level]
+    return judge(responses, stood, asked, *change_at(session, session.row(level), before), sure=SURE, noted=noted)
 
 
 def _understood(
@@ -223,7 +228,7 @@ def _understood(
     asked = np.array([(to.value - was.value) / was.step for to, was in zip(wanted, stood, strict=True)])
     words = slip_words(told, stood, asked, session.grid.percents[level])
     yield Note(words)
-    if told.mishap is Mishap.BUMP:
+    if told.mishap in (Mishap.BUMP, Mishap.NOTED_WRONG):
         return words
     back = trip_between(moved(stood, told.steps), wanted)
     if not repair:

@@ -8,6 +8,8 @@ from aequitone.advice.moves import Change, Move, moved, trip_between
 from aequitone.advice.points import Grid, PointEffect, Tracked
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
+from aequitone.advice.two_point.level_readings import log_light
+from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.steps import Note, Procedure, Turn
 from aequitone.procedures.tone.multi_judging import BestLadder
@@ -26,6 +28,8 @@ _ROUNDS, _MOST_SLIPS = 4, 0.5
 _BUMP, _SIGMAS = 0.02, 5.0
 # ΔE 2000 of a level from how it read at the same settings, and so many spreads, that is no drift.
 _UNLIKE, _SPREADS = 0.6, 4.0
+# ΔE 2000 of a level that a slip must make to be spoken of.
+_MINOR = 0.5
 # Levels that a person looks at from one list.
 _AT_ONCE = 6
 
@@ -45,11 +49,25 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
         seeming = {level: told for level, told in judged.items() if _is_believed(session, level, told)}
         if set(seeming) == before:
             break
-    counts = [told.mishap is Mishap.WRONG_COUNT for told in seeming.values()]
-    if all(counts) and len(counts) > max(1.0, _MOST_SLIPS * len(turned)):
-        # No hand counts wrong at most levels of a trip: the steps of this screen are other ones than usual.
+    amounts = [told.mishap in (Mishap.WRONG_COUNT, Mishap.NOTED_WRONG) for told in seeming.values()]
+    if all(amounts) and len(amounts) > max(1.0, _MOST_SLIPS * len(turned)):
+        # Nobody counts or notes wrong at most levels of a trip: the steps of this screen are unusual ones.
         return {}
-    return {level: told for level, told in seeming.items() if level not in session.doubted}
+    return {
+        level: told
+        for level, told in seeming.items()
+        if level not in session.doubted and _is_seen(session, stood, level, told)
+    }
+
+
+def _is_seen(session: MultiPointSession, stood: Grid, level: int, told: Judgement) -> bool:
+    """Whether what went wrong at a level makes a difference that is worth a word."""
+    row, planner = session.row(level), session.planner
+    responses = LevelResponses(session.effect, level, session.grid.light)
+    off = responses.predict(_asked(stood, session.grid, level)) - responses.predict(told.steps)
+    right = REC709.xyz(np.exp(log_light(session.xyz[[row]]).reshape(-1, 3) + off))
+    difference = planner.formula.between(right, session.xyz[[row]], session.xyz[[0]])
+    return float(difference[0]) / planner.unit > _MINOR
 
 
 def _is_believed(session: MultiPointSession, level: int, told: Judgement) -> bool:
@@ -101,7 +119,7 @@ def take_as_turned(session: MultiPointSession, stood: Grid, slips: Mapping[int, 
     changes = tuple(
         change
         for level, told in slips.items()
-        for change in trip_between(wanted.rows[level], moved(stood.rows[level], told.steps)).changes
+        for change in trip_between(wanted.rows[level], moved(stood.rows[level], told.off + told.steps)).changes
     )
     fresh = (session.offsets == wanted.offsets).all(axis=(1, 2))
     session.grid = wanted.moved(changes)
@@ -115,6 +133,10 @@ def see_that_it_stands(session: MultiPointSession, ladder: BestLadder) -> Proced
     Returns whether it reads as it did in the end; otherwise something was noted wrong.
     """
     levels = _unlike(session, ladder)
+    # One reading can be off by itself; another one costs no walk.
+    for level in levels:
+        yield from read_whatever_comes(session, session.row(level))
+    levels = [level for level in _unlike(session, ladder) if level in levels]
     if not levels:
         return True
     named = ", ".join(f"{session.grid.percents[level]} %" for level in levels)
@@ -151,7 +173,8 @@ def _judged(
     change, variance = change_at(session, row, before)
     responses, asked = LevelResponses(effect, level, session.grid.light), _asked(stood, session.grid, level)
     # A meter that has moved is seen at all levels, and not told from one of them.
-    return judge(responses, stood.rows[level], asked, change, variance, sure=SURE, bumps=False)
+    noted = session.plan.grid.rows[level]
+    return judge(responses, stood.rows[level], asked, change, variance, sure=SURE, bumps=False, noted=noted)
 
 
 def _taught(session: MultiPointSession, stood: Grid, was: Tracked, doubtful: Iterable[int]) -> PointEffect:

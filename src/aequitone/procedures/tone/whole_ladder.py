@@ -10,6 +10,7 @@ import numpy as np
 from aequitone.advice.moves import Move, last_standing, trip_between
 from aequitone.advice.points import BEND, Grid, TripLimit, most_bent, smoothed, ways_back
 from aequitone.advice.points.words import why_together_words
+from aequitone.advice.two_point.guards import Judgement
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -30,6 +31,7 @@ from aequitone.procedures.tone.level_slips import (
     sound_rows,
     take_as_turned,
 )
+from aequitone.procedures.tone.level_stands import noted_elsewhere, noted_wrong, take_back
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.tone.multi_session import (
@@ -113,9 +115,9 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     between = yield from _between_before(session, move)
     darkest = session.adjustable[-1]
     stood = session.grid.offsets[darkest]
-    yield from _made(session, move)
+    made = yield from _made(session, move)
     session.round += 1
-    wish = yield from _read_after(session, move, between)
+    wish = yield from _read_after(session, made, between)
     raised = bool((session.grid.offsets[darkest] > stood).any())
     if raised and (yield from black_came_up(session)):
         own = tuple(change for change in move.changes if change.role.level == session.grid.percents[darkest])
@@ -132,16 +134,16 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     return better
 
 
-def _made(session: MultiPointSession, move: Move) -> Procedure[None]:
+def _made(session: MultiPointSession, move: Move) -> Procedure[Move]:
     """Have a trip made; a person may watch one of its levels after the other."""
     if not session.plan.by_hand:
         yield Turn(move)
-        return
+        return move
     sights = []
     for percent in move.levels:
         here = replace(move, changes=tuple(change for change in move.changes if change.role.level == percent))
         sights += level_sights(session, session.grid.percents.index(percent), here)
-    yield from turned(move, session.plan.format, sights)
+    return (yield from turned(move, session.plan.format, sights))
 
 
 def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading | None]:
@@ -174,14 +176,20 @@ def _read_after(
     if session.plan.by_hand and (bump := bump_of(session, found, was)):
         yield from insist(Note(bump_words(bump)))
         return (yield from _read_anew(session, move, mean, wish))
-    slips = slips_of(session, found, was) if session.plan.by_hand else {}
+    rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
+    slips = dict[int, Judgement]()
+    if session.plan.by_hand:
+        found, was = take_back(session, found, was, move)
+        before = session.planner.now(was, session.effect, found.offsets)
+        slips = slips_of(session, found, was)
     slip, mend = slipped_words(session, found, slips), Move(())
     if slips:
         yield from insist(Note(slip))
         mend = take_as_turned(session, found, slips)
         session.doubted.update(slips)
+        found, was = take_back(session, found, was, noted_elsewhere(found, slips))
+        before = session.planner.now(was, session.effect, found.offsets)
     by = session.grid.offsets - found.offsets
-    rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
     signal, light = np.array(session.percents)[rows] / 100.0, before[rows]
     now, sd = session.xyz[rows], session.sd[rows]
     if between is not None:
@@ -199,9 +207,13 @@ def _read_after(
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
     session.turned.update(int(level) for level in np.flatnonzero(by.any(axis=1)) if level not in slips)
     if mend.changes and wish is None:
-        yield from insist(Turn(mend))
+        slipped_to, seen_so = session.grid, session.tracked
+        made: Move = yield from insist(Turn(mend))
         session.grid = session.grid.moved(mend.changes)
         wish = yield from read_moved(session, whatever_comes=True)
+        take_back(session, slipped_to, seen_so, made)
+        # Where the hand was right, what came tells from where it went.
+        take_back(session, found, was, noted_wrong(found, slips, made))
     _remember(session, move, mean, slip)
     return wish
 
@@ -284,7 +296,7 @@ def _turned_to(session: MultiPointSession, grid: Grid) -> Procedure[None]:
 
 def _turned_back(session: MultiPointSession, move: Move) -> Procedure[None]:
     """Turn controls back and read what moves with them, whatever is wished meanwhile."""
-    yield from insist(Turn(move))
-    wish = yield from _read_after(session, move)
+    made: Move = yield from insist(Turn(move))
+    wish = yield from _read_after(session, made)
     if wish is not None:
         raise wish

@@ -4,15 +4,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.moves import ControlState, Move, moved
 from aequitone.advice.points.drive import drives
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.technology import Technology
 from aequitone.advice.two_point.explanation import explain
+from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import Mover
+from aequitone.advice.two_point.notes import SURE_OF_A_NOTE, wrong_note
 from aequitone.advice.two_point.responses import Responses
-from aequitone.advice.two_point.wiring import NAMED, MoveMade, Wired, Wiring
+from aequitone.advice.two_point.wiring import NAMED, WIRINGS, MoveMade, Wired, Wiring, evidence_of
+from aequitone.advice.two_point.words import surprise_words
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, target_policy
@@ -125,6 +128,8 @@ class WhiteSession:
     """Where the controls stand if everything was turned as it was asked for."""
     as_asked: list[MoveMade] = field(default_factory=list)
     """The turns of a person, taken to have been made as asked."""
+    noted_so: bool = False
+    """Whether a control was found to have been noted wrong."""
     mishaps: int = 0
     """Turns that were taken for slips of a hand."""
     rewired: bool = False
@@ -172,6 +177,53 @@ class WhiteSession:
         if steps.any():
             self.as_asked.append(MoveMade(stood, steps, change, variance))
 
+    def take_back(self, stood: tuple[ControlState, ...], off: Array) -> None:
+        """Note that controls taken to stand at `stood` stood `off` (6,) steps elsewhere since they were turned."""
+        for column in map(int, np.flatnonzero(off)):
+            for turns in (self.turns, self.as_asked):
+                _take_back(turns, column, float(off[column]))
+        self.asked = _stood_elsewhere(self.asked, stood, off)
+        if self.best is not None:
+            self.best = self.best[0], _stood_elsewhere(self.best[1], stood, off)
+
+    def noted_wrong(self, stood: tuple[ControlState, ...], off: Array) -> None:
+        """Note that controls began the last turn `off` (6,) steps from `stood`: not the hand was wrong."""
+        for turns, went in ((self.turns, 0.0), (self.as_asked, off)):
+            last = turns.pop()
+            for column in map(int, np.flatnonzero(off)):
+                _take_back(turns, column, float(off[column]))
+            turns.append(replace(last, stood=moved(last.stood, off), steps=last.steps - went))
+        if self.best is not None:
+            self.best = self.best[0], _stood_elsewhere(self.best[1], stood, off)
+
+    def doubt_a_note(self, made: MoveMade, judged: Judgement) -> str:
+        """Take a control to have been noted wrong where that explains best what came; returns what to say, or "".
+
+        `made`: the last turn as it was asked for, and `judged` what else may have gone wrong with it.
+        """
+        has_slipped = judged.mishap is not None
+        surprise = surprise_words(self.responses, made.steps, made.change, made.variance)
+        if self.noted_so or not (has_slipped or surprise):
+            return ""
+        turns = [*self.turns, made]
+        note = wrong_note(self.prior, turns, self.plan.controls)
+        others = [evidence_of(way, self.prior, self.as_asked) for way in WIRINGS if way.is_odd]
+        if has_slipped:
+            slipped = replace(made, steps=judged.steps, change=made.change - judged.bump)
+            others.append(evidence_of(NAMED, self.prior, [*self.turns, slipped]) + float(np.log(judged.weight)))
+        else:
+            others.append(evidence_of(NAMED, self.prior, turns) + SURE_OF_A_NOTE)
+        if note is None or note.evidence < max(others):
+            return ""
+        # A menu that lies can look so at first; if it goes on, all is weighed again as it was asked for.
+        self.noted_so, self.mishaps = True, self.mishaps + 1
+        self.turns = note.corrected(turns)
+        self.wired = Wired.learnt(self.prior, self.turns, named=True)
+        if self.best is not None:
+            off = np.eye(len(TWO_POINT))[note.column] * note.off
+            self.best = self.best[0], _stood_elsewhere(self.best[1], self.plan.controls, off)
+        return note.words(self.plan.controls)
+
     def suspect_the_screen(self) -> bool:
         """Whether a wiring explains all that looked like slips, every turn taken as it was asked for.
 
@@ -186,6 +238,8 @@ class WhiteSession:
             return False
         self._before_doubt = self.turns, self.controls
         self.rewired, self.turns, self.controls, self.wired = True, list(self.as_asked), self.asked, told
+        # Where the best setting lies was believed wrongly.
+        self.best = None
         return True
 
     def trust_the_menu(self, trial: MoveMade) -> None:
@@ -256,6 +310,25 @@ def _averaged(before: Seen, fresh: Seen) -> Seen:
         fresh.known,
         fresh.proven,
     )
+
+
+def _take_back(turns: list[MoveMade], column: int, off: float) -> None:
+    """Correct the last turn of a control, which went `off` steps elsewhere, and where it stood at later ones."""
+    by = np.eye(len(TWO_POINT))[column] * off
+    for at in range(len(turns) - 1, -1, -1):
+        turn = turns[at]
+        if turn.steps[column]:
+            turns[at] = replace(turn, steps=turn.steps + by)
+            return
+        turns[at] = replace(turn, stood=moved(turn.stood, by))
+
+
+def _stood_elsewhere(
+    controls: tuple[ControlState, ...], stood: tuple[ControlState, ...], off: Array
+) -> tuple[ControlState, ...]:
+    """Controls as they were noted, corrected by `off` (6,) steps where they were noted as at `stood`."""
+    same = [each.value == was.value for each, was in zip(controls, stood, strict=True)]
+    return moved(controls, np.where(same, off, 0.0))
 
 
 def looked_whatever_comes(session: WhiteSession) -> Procedure[None]:

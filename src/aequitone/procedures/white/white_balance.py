@@ -4,14 +4,24 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
+from aequitone.advice.by_hand.stood import stood_before
+from aequitone.advice.moves import (
+    ControlState,
+    Move,
+    last_standing,
+    moved,
+    stands_as_asked,
+    steps_of,
+    stood_off,
+    trip_between,
+)
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
 from aequitone.advice.two_point.mover import Stop, doubt_of
 from aequitone.advice.two_point.wiring import PROVEN, MoveMade, evidence_for
 from aequitone.advice.two_point.words import stop_words, surprise_words
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.steps import (
     Note,
     Procedure,
@@ -123,9 +133,8 @@ def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
-    yield from turned(move, session.plan.format, two_point_sights(session, move))
-    steps = steps_of(move, stood)
-    session.controls = moved(stood, steps)
+    made = yield from turned(move, session.plan.format, two_point_sights(session, move))
+    session.controls = moved(stood, steps_of(move, stood))
     session.looks = 0
     session.fruitless += 1
     # Once the controls are turned, a wish must not lose the round of readings that goes with them.
@@ -142,8 +151,8 @@ def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
             wish = interrupt
     # What came of the move is what was read; what is believed of it afterwards is wiser.
     worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
-    surprise = yield from _understood(session, before, stood, move, repair=wish is None and not move.undoes)
-    session.trips.append(Trip(move, worst_before, worst, sd, surprise))
+    surprise = yield from _understood(session, before, stood, made, repair=wish is None and not move.undoes)
+    session.trips.append(Trip(made, worst_before, worst, sd, surprise))
     if wish is not None:
         raise wish
 
@@ -153,8 +162,8 @@ def _understood(
 ) -> Procedure[str]:
     """Learn from what a move did, and say what went wrong with it; a slip of the hand is mended at once."""
     assert session.seen is not None
-    steps = steps_of(move, stood)
     change, variance = _between(before, session.seen)
+    stood, steps = _from_where(session, stood, move, change, variance)
     session.note_asked(move, change, variance)
     # On a screen whose menu lies a slip looks like one more lie: what is turned there is taken as it was asked.
     told = (
@@ -162,6 +171,11 @@ def _understood(
         if session.plan.by_hand and not session.rewired
         else None
     )
+    if told is not None:
+        note = session.doubt_a_note(MoveMade(stood, steps, change, variance), told)
+        if note:
+            yield Note(note)
+            return note
     if told is None or told.mishap is None:
         words = surprise_words(session.responses, steps, change, variance)
         if not words:
@@ -182,11 +196,30 @@ def _understood(
     yield Note(words)
     session.learn(stood, told.steps, change - told.bump, variance)
     if told.mishap is not Mishap.BUMP:
-        to = session.controls
-        session.controls = moved(to, told.steps - steps)
+        session.controls = moved(stood, told.steps)
         if repair:
-            yield from _mended(session, to, told.steps - steps)
+            yield from _mended(session, stood, steps, told.steps)
     return words
+
+
+def _from_where(
+    session: WhiteSession,
+    stood: tuple[ControlState, ...],
+    move: Move,
+    change: Array,
+    variance: Array,
+    known: Mask | bool = False,
+) -> tuple[tuple[ControlState, ...], Array]:
+    """Where the controls stood before a move, and the steps (6,) made from there.
+
+    They were noted to stand at `stood`; what a person said of it is believed as far as the light agrees. `known`:
+    of which (6,) it is known already what that means for what was read before.
+    """
+    off = stood_off(move, stood)
+    if off.any():
+        off = stood_before(session.responses, steps_of(move, stood), off, change, variance)
+        session.take_back(stood, np.where(known, 0.0, off))
+    return moved(stood, off), steps_of(move, stood) - off
 
 
 def _tried_alone(session: WhiteSession, steps: Array) -> Procedure[str]:
@@ -220,12 +253,13 @@ def _turned_to(session: WhiteSession, to: tuple[ControlState, ...]) -> Procedure
     before, stood = session.seen, session.controls
     trip = trip_between(stood, to)
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(trip))
-    yield from insist(Turn(trip))
+    turned_so: Move = yield from insist(Turn(trip))
     session.controls = to
     yield from looked_whatever_comes(session)
     change, variance = _between(before, session.seen)
+    stood, steps = _from_where(session, stood, turned_so, change, variance)
     session.note_asked(trip, change, variance)
-    made = MoveMade(stood, steps_of(trip, stood), change, variance)
+    made = MoveMade(stood, steps, change, variance)
     session.learn(*vars(made).values())
     return made
 
@@ -253,18 +287,25 @@ def _tried_by_hand(session: WhiteSession) -> Procedure[str]:
     return words
 
 
-def _mended(session: WhiteSession, to: tuple[ControlState, ...], off: Array) -> Procedure[None]:
-    """Have the controls turned to where they were to be; `off` (6,): by how many steps they stand wrong."""
+def _mended(session: WhiteSession, began: tuple[ControlState, ...], asked: Array, came: Array) -> Procedure[None]:
+    """Have the controls turned to where they were to be.
+
+    `began`: where they stood before the turn that went wrong; `asked` and `came` (6,): its steps.
+    """
     assert session.seen is not None
-    before = session.seen
+    before, to = session.seen, moved(began, asked)
     back = trip_between(session.controls, to)
     yield Progress(len(session.trips) + 1, len(session.trips) + 2, session.state(back))
-    yield from insist(Turn(back))
+    made: Move = yield from insist(Turn(back))
     stood, session.controls = session.controls, to
     yield from looked_whatever_comes(session)
     change, variance = _between(before, session.seen)
+    right = stands_as_asked(made, stood)
+    if right.any():
+        session.noted_wrong(began, np.where(right, asked - came, 0.0))
+    stood, steps = _from_where(session, stood, made, change, variance, known=right)
     session.note_asked(back, change, variance)
-    session.learn(stood, -off, change, variance)
+    session.learn(stood, steps, change, variance)
 
 
 def _between(before: Seen, after: Seen) -> tuple[Array, Array]:

@@ -1,0 +1,199 @@
+"""By hand, a control that stood elsewhere than noted: once a person says so, what was read there is set right."""
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pytest
+from tests.procedures import test_white_balance as white
+from tests.procedures.test_managing import by_hand as two_colours
+from tests.procedures.test_managing import unit
+from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_set
+
+from aequitone.advice.by_hand.standing import Standing
+from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.instruments.ports import Bench, MeterNoise
+from aequitone.procedures.colour.managing import manage_colours
+from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.replay import replay
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
+from aequitone.procedures.steps import Note
+from aequitone.procedures.tone.tone import tone
+from aequitone.procedures.white.white_balance import white_balance
+from aequitone.standins.bench import StandInBench
+
+_ACCUSED = (
+    "looks as if",
+    "did not move as it should",
+    "as it did at these settings",
+    "as they did at these",
+    "noted wrong",
+)
+
+
+class Looks(NobodyThere):
+    """Sees in the menu where each control really stands, and says so before turning it."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self.bench, self.said = bench, 0
+
+    def hear(self, event: Event) -> None:
+        """Listen to what is said."""
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        stands = self.bench.screen.settings()
+        at = {change.role: stands[change.role.key] for change in move.changes}
+        if any(at[change.role] != change.from_value for change in move.changes):
+            self.said += 1
+            return Standing(at)
+        self.bench.screen.turn({change.role.key: change.to_value for change in move.changes})
+        return None
+
+
+class LooksWhenTold(Looks):
+    """Sets what is asked for, and looks at the menu only once a slip is suspected."""
+
+    told = False
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        if self.told:
+            self.told = False
+            return super().turn(move)
+        self.bench.screen.turn({change.role.key: change.to_value for change in move.changes})
+        return None
+
+    def hear(self, event: Event) -> None:
+        if isinstance(event, StepBegun) and isinstance(event.step, Note):
+            self.told = self.told or any(words in event.step.text for words in _ACCUSED)
+
+
+class StopsHalfWay(Looks):
+    """Has turned a part of the first move when they say where its first control stands."""
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        first = max(move.changes, key=lambda change: abs(change.by))
+        if not self.said and abs(first.by) > 1:
+            half = first.from_value + first.by // 2
+            self.bench.screen.turn({first.role.key: half})
+            self.said += 1
+            return Standing({first.role: half})
+        return super().turn(move)
+
+
+def noted_wrong(controls: tuple[ControlState, ...], by: int, *roles: Role) -> tuple[ControlState, ...]:
+    """Controls as a person noted them, some by so much wrong."""
+    return tuple(replace(each, value=each.value + by) if each.role in roles else each for each in controls)
+
+
+def run(bench: StandInBench, ports: Bench, procedure: Callable[[], Any], person: Looks) -> tuple[Any, list[str]]:
+    """How it ended, and what was said that accuses the hand; the record must tell the same."""
+    journal = MemoryJournal()
+    result = Runner(ports, journal, person, person.hear).run(procedure())
+    again = replay(procedure(), journal.recorded())[0]
+    assert again.words == result.words
+    assert person.bench is bench
+    return result, [note for note in journal.notes.values() if any(words in note for words in _ACCUSED)]
+
+
+@pytest.mark.parametrize("by", [-8, 8])
+@pytest.mark.parametrize("column", [0, 2])
+def test_white_learns_from_where_a_gain_really_stood(bench: white.Benches, column: int, by: int) -> None:
+    stand_in = bench(column)
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, TWO_POINT[column]))
+    person = Looks(stand_in)
+    result, accused = run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    assert person.said == 1
+    assert not accused
+    assert white.true_worst(stand_in) < 1.0
+    left = stand_in.screen.settings()
+    assert {c.role: c.value for c in result.state.controls} == {role: left[role.key] for role in TWO_POINT}
+
+
+def test_white_does_not_take_a_half_made_turn_for_an_earlier_slip(bench: white.Benches) -> None:
+    stand_in = bench(1)
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    person = StopsHalfWay(stand_in)
+    _, accused = run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    assert person.said == 1
+    assert not accused
+    assert white.true_worst(stand_in) < 1.0
+
+
+@pytest.mark.parametrize("typed", [False, True])
+@pytest.mark.parametrize("person", [Looks, StopsHalfWay])
+def test_a_level_is_judged_from_where_it_really_stood(person: type[Looks], typed: bool) -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, typed=typed, trip_seconds=12.0)
+    if person is Looks:
+        roles = [control.role for control in plan.points if control.role.level in (80, 40)]
+        plan = replace(plan, points=noted_wrong(plan.points, -10, *roles[:1], *roles[-1:]))
+    before = true_mean(bench)
+    looking = person(bench)
+    state, accused = run(bench, bench.bench(by_link=False), lambda: tone(plan), looking)
+    assert looking.said >= 1
+    assert not accused
+    assert true_mean(bench) < min(0.7, before)
+    stands = bench.screen.settings()
+    turned = {change.role for trip in state.ladder.trips for change in trip.move.changes}
+    assert {c.role.key: c.value for c in state.ladder.controls if c.role in turned}.items() <= stands.items()
+
+
+@pytest.mark.parametrize("person", [Looks, StopsHalfWay])
+def test_a_colour_is_judged_from_where_its_controls_really_stood(person: type[Looks]) -> None:
+    bench, ports, plan = unit(spread=0.06)
+    plan = two_colours(plan)
+    if person is Looks:
+        wrong = [control.role for control in plan.controls][:2]
+        plan = replace(plan, controls=noted_wrong(plan.controls, 6, *wrong))
+    looking = person(bench)
+    hands = Bench(ports.meter, ports.source, None, ports.clock)
+    managed, accused = run(bench, hands, lambda: manage_colours(plan), looking)
+    assert looking.said >= 1
+    assert not accused
+    assert np.isfinite(managed.colours.errors.de2000).all()
+    stands = bench.screen.settings()
+    turned = {change.role for trip in managed.trips for change in trip.move.changes}
+    assert {c.role.key: c.value for c in managed.controls if c.role in turned}.items() <= stands.items()
+
+
+@pytest.mark.parametrize("by", [-20, 20])
+@pytest.mark.parametrize("seed", range(3))
+def test_a_gain_that_was_noted_wrong_is_told_from_a_slip(bench: white.Benches, seed: int, by: int) -> None:
+    stand_in = bench(seed)
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    right = plan.controls[0].value
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, TWO_POINT[0]))
+    person = LooksWhenTold(stand_in)
+    result, accused = run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    (told,) = accused
+    found = re.search(r"R gain was noted wrong: light moved as if it had stood at about (\d+)", told)
+    assert found is not None
+    assert abs(int(found[1]) - right) < 10
+    # The hand was right: nobody walks for it.
+    assert person.said == 0
+    assert white.true_worst(stand_in) < 1.0
+    left = stand_in.screen.settings()
+    assert {c.role: c.value for c in result.state.controls} == {role: left[role.key] for role in TWO_POINT}
+
+
+def test_a_level_that_was_noted_wrong_does_not_spoil_the_ladder() -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    bench.meter.true_noise = MeterNoise(0.0005, 0.0001)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=12.0)
+    wrong = next(c for c in plan.points if c.role.level == 60 and c.role.channel == "g")
+    plan = replace(plan, points=noted_wrong(plan.points, -16, wrong.role))
+    person = LooksWhenTold(bench)
+    state, accused = run(bench, bench.bench(by_link=False), lambda: tone(plan), person)
+    assert accused
+    assert "60 %" in accused[0]
+    assert true_mean(bench) < 0.7
+    stands = bench.screen.settings()
+    turned = {change.role for trip in state.ladder.trips for change in trip.move.changes}
+    assert {c.role.key: c.value for c in state.ladder.controls if c.role in turned}.items() <= stands.items()
