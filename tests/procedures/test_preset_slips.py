@@ -8,12 +8,15 @@ import pytest
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.presets import Track, alike
 from aequitone.advice.roles import Role
-from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
-from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.preparation.watching import PresetGlance
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
+from aequitone.procedures.steps import Done, Interrupt, Progress, Watch
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat
-from aequitone.standins.bench import StandInBench
+from aequitone.standins.bench import StandInBench, build_bench
+from aequitone.standins.scenario import load_scenario
 
 NAMES = ("Cold", "Neutral", "Soft")
 
@@ -124,3 +127,87 @@ def test_alike_is_within_noise_on_every_level_and_in_every_colour() -> None:
     assert not alike(track(xyz), one)
     assert alike(track(xyz, primaries=reds), track(xyz, primaries=reds * 1.001))
     assert not alike(track(xyz, primaries=reds), track(xyz, primaries=reds[[1, 0, 2]]))
+
+
+class Watcher(Person):
+    """Watches the first choice, and says that it is made once it was looked at; `lazy`: without choosing."""
+
+    def __init__(self, bench: StandInBench, *, lazy: bool) -> None:
+        super().__init__(bench, {})
+        self.lazy, self.watched, self.runner = lazy, False, None
+        self.glances: list[PresetGlance] = []
+
+    def turn(self, move: Move) -> type[Interrupt] | None:  # type: ignore[override]
+        if not self.watched:
+            self.watched = True
+            return Watch
+        super().turn(move)
+        return None
+
+    def hear(self, event: Event) -> None:
+        if isinstance(event, StepDone) and isinstance(event.step, Progress):
+            glance = event.step.value
+            if isinstance(glance, PresetGlance):
+                self.glances.append(glance)
+                if len(self.glances) == 1 and not self.lazy:
+                    super().turn(glance.move)
+                if len(self.glances) > 2 and self.runner is not None:
+                    self.runner.wish(Done)
+
+
+def watched(bench: StandInBench, role: Role, *, lazy: bool) -> tuple[ChoiceState, Watcher, MemoryJournal]:
+    part = next(each for each in bench.screen.controls() if each.role == role.key)
+    found = bench.screen.settings()[role.key]
+    control = ControlState(role, part.name, part.lowest, part.highest, part.step, found)
+    values = tuple(range(part.lowest, part.highest + 1))
+    names = tuple(f"Preset {value}" for value in values)
+    colour, tone = role == Role.GAMUT, role == Role.GAMMA
+    plan = ChoicePlan(
+        target_named("rec709-2.2"),
+        SignalFormat(10),
+        control,
+        values,
+        names,
+        colour=colour,
+        tone=tone,
+        by_hand=True,
+    )
+    journal, person = MemoryJournal(), Watcher(bench, lazy=lazy)
+    runner = person.runner = Runner(bench.bench(by_link=False), journal, person, person.hear)
+    state = runner.run(choose(plan))
+    told = recovered(plan, list(journal.results.values()), state.words)
+    assert told is not None
+    assert told.words == state.words
+    return state, person, journal
+
+
+def found_wrong(role: Role) -> StandInBench:
+    """A screen whose preset is not right as found, so that others are tried."""
+    bench = build_bench(load_scenario("wide-lcd"), 5)
+    bench.screen.quieten()
+    part = next(each for each in bench.screen.controls() if each.role == role.key)
+    bench.screen.turn({role.key: part.highest})
+    return bench
+
+
+@pytest.mark.parametrize("role", [Role.TEMPERATURE, Role.GAMMA, Role.GAMUT])
+def test_a_choice_that_is_watched_is_followed_and_not_asked_for_again(role: Role) -> None:
+    _, person, journal = watched(found_wrong(role), role, lazy=False)
+    first, *_, last = person.glances
+    assert first.is_still
+    assert not last.is_still
+    made = [kept.move for kept in journal.results.values() if isinstance(kept, Turned)]
+    assert made[0].changes == first.move.changes
+    # Once, when it was chosen under the eyes of the meter.
+    assert person.asked.count(first.move.changes[0].to_value) <= 2
+    assert not [note for note in journal.notes.values() if "not seen to change" in note]
+
+
+def test_a_choice_that_was_watched_and_not_made_is_asked_for_once_more() -> None:
+    state, person, journal = watched(found_wrong(Role.TEMPERATURE), Role.TEMPERATURE, lazy=True)
+    (said,) = [note for note in journal.notes.values() if "not seen to change" in note]
+    assert state.control.name in said
+    assert person.glances
+    assert all(glance.is_still for glance in person.glances)
+    assert person.asked[0] == person.glances[0].move.changes[0].to_value
+    assert state.order

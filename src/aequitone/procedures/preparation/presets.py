@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.gamuts import GAMUT_GREYS, gamut_signals, ranked_by_colour
-from aequitone.advice.moves import ControlState
+from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.presets import (
     LEVELS,
     PROBES,
@@ -23,6 +23,7 @@ from aequitone.advice.presets import (
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.policy import ReadPolicy, policy_for
+from aequitone.procedures.preparation.watching import UNSEEN_CHANGE, watch
 from aequitone.procedures.steps import (
     Note,
     PassOver,
@@ -36,17 +37,20 @@ from aequitone.procedures.steps import (
     Show,
     StopHere,
     Turn,
+    Watch,
 )
 from aequitone.procedures.uninterrupted import insist, insist_on_turning
 from aequitone.reference import Target
 from aequitone.reference.saturations import SIX
-from aequitone.signal import SignalFormat, colour_patch, grey_patch
+from aequitone.signal import Patch, SignalFormat, colour_patch, grey_patch
 
 _PRIMARIES = (("red", (100.0, 0.0, 0.0)), ("green", (0.0, 100.0, 0.0)), ("blue", (0.0, 0.0, 100.0)))
 _WANTED_DE = 0.05
 # A reading that is taken once is made longer, as nothing confirms it.
 _SINGLE = 0.4
 _UNKNOWN_LIGHT, _ROUGH = 50.0, 0.004
+# A grey that presets of white, tone and mode all change, in %.
+_WATCHED_GREY = 60.0
 
 
 @dataclass(frozen=True)
@@ -244,14 +248,38 @@ def _compared(now: _Choice, value: int, name: str) -> Procedure[None]:
 
 def _turned(now: _Choice, value: int) -> Procedure[None]:
     if value != now.control.value:
-        yield Turn(now.control.moved_to(value))
+        yield from _asked(now, now.control.moved_to(value))
         now.control = replace(now.control, value=value)
+
+
+def _asked(now: _Choice, move: Move) -> Procedure[None]:
+    """Have a setting chosen; a person may watch meanwhile, and is asked again where nothing was seen to change."""
+    made = False
+    while True:
+        try:
+            yield Turn(move, made)
+            return
+        except Watch:
+            patch, expected = _watched_patch(now)
+            made = yield from watch(move, patch, expected)
+            if not made:
+                yield from insist(Note(f"{UNSEEN_CHANGE}: {now.control.name}. Choose it, or say where it stands."))
+            yield from insist(now.progress())
+
+
+def _watched_patch(now: _Choice) -> tuple[Patch, float]:
+    """A patch that any other setting changes, and about its luminance, cd/m²: a gamut leaves greys alone."""
+    track = now.tracks[-1] if now.tracks else None
+    light = _UNKNOWN_LIGHT if track is None else float(track.xyz[:, 1].min())
+    if now.plan.colour:
+        return colour_patch("green", (0.0, 100.0, 0.0), now.plan.format), light
+    return grey_patch(_WATCHED_GREY, now.plan.format), light
 
 
 def _chosen_again(now: _Choice, track: Track, twin: Track) -> Procedure[None]:
     """Have a setting chosen once more that reads like another one; what it then reads like is taken as it is."""
     yield Note(f"{track.name} reads like {twin.name}: it may not have been chosen. Look at the menu.")
-    yield Turn(replace(now.control, value=twin.value).moved_to(track.value))
+    yield from _asked(now, replace(now.control, value=twin.value).moved_to(track.value))
 
 
 def _confirmed(now: _Choice, best: Track, stood: int) -> Procedure[None]:
@@ -269,7 +297,7 @@ def _confirmed(now: _Choice, best: Track, stood: int) -> Procedure[None]:
         but = f", but like {twin.name}" if twin is not None else ""
         yield Note(f"This does not read like {best.name}{but}: it may not have been chosen. Look at the menu.")
         from_ = replace(now.control, value=twin.value if twin is not None else stood)
-        yield Turn(from_.moved_to(best.value))
+        yield from _asked(now, from_.moved_to(best.value))
 
 
 def _back(now: _Choice) -> Procedure[ChoiceState]:

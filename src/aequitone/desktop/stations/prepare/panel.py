@@ -9,13 +9,14 @@ from aequitone.advice.roles import Role
 from aequitone.desktop import commands
 from aequitone.desktop.commands import hint
 from aequitone.desktop.frame.key_hints import DARKEN, LEAVE, STOP_HERE, bench_keys, pause
-from aequitone.desktop.frame.panel_state import BigLine, PanelState
+from aequitone.desktop.frame.panel_state import BigLine, PanelState, ReadingFigure
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
 from aequitone.desktop.stations.prepare.checklist import MEASURED, Standing, hindrance
 from aequitone.desktop.stations.prepare.commands import DONE, LEAVE_AS_IS
 from aequitone.desktop.stations.prepare.state import Mark
+from aequitone.figures import light_words
 from aequitone.passes import (
     GAMMA,
     GAMUT,
@@ -32,6 +33,7 @@ from aequitone.passes import (
 )
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
+from aequitone.procedures.preparation.watching import UNSEEN_CHANGE, PresetGlance
 
 # Lines that choose a preset, which the other jobs of the visit have chosen too.
 _CHOSEN = {CHOICE: Role.TEMPERATURE, GAMMA_LINE: Role.GAMMA, GAMUT_LINE: Role.GAMUT}
@@ -158,20 +160,22 @@ def _compared(live: Live, value: ChoiceState) -> str:
 
 def turning(snapshot: Snapshot, question: AskMove, live: Live | None) -> PanelState:
     """A person is to turn something while a line is measured."""
-    value = live.value if live is not None else None
     (change,) = question.move.changes
     lines: tuple[BigLine, ...] = (
         BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),
     )
     if change.role == Role.POWER:
         lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))
+    presets = change.role in _CHOSEN.values() and snapshot.visit.bench.automatic
+    watched = (hint(commands.WATCH, "watch while choosing"),) if presets else ()
     return PanelState(
         "Your move",
         True,
         lines,
-        (value.words or _compared(live, value)) if isinstance(value, ChoiceState) and live is not None else "",
+        _at_a_turn(live) if live is not None else "",
         keys=(
             hint(commands.TURNED, "turned, read it", main=True),
+            *watched,
             STOP_HERE,
             hint(commands.UNDO, "put it back"),
             *((_GREYED_OUT,) if change.role == Role.PICTURE_MODE else ()),
@@ -179,6 +183,29 @@ def turning(snapshot: Snapshot, question: AskMove, live: Live | None) -> PanelSt
             *bench_keys(snapshot),
             DARKEN,
         ),
+    )
+
+
+def _at_a_turn(live: Live) -> str:
+    """What to say where something is to be turned."""
+    value = live.value
+    if live.note.startswith(UNSEEN_CHANGE):
+        return live.note
+    return (value.words or _compared(live, value)) if isinstance(value, ChoiceState) else ""
+
+
+def watching(snapshot: Snapshot, seen: PresetGlance) -> PanelState:
+    """A person chooses a preset while the meter reads on."""
+    (change,) = seen.move.changes
+    now, before = (light_words(float(xyz[1])) for xyz in (seen.xyz, seen.before))
+    moved = "no change yet" if seen.is_still else f"its colour moved by {seen.apart:.4f}\u00a0u'v'"
+    return PanelState(
+        "Your move",
+        True,
+        (BigLine(change.name, f"to {setting_words(snapshot, change.role, change.to_value)}"),),
+        f"{seen.patch}: {now} now, {before} before; {moved}.",
+        reading=ReadingFigure(f"Watched at {seen.patch}", float(seen.xyz[1]), None),
+        keys=(hint(commands.WATCHED, "chosen, read it", main=True), LEAVE, *bench_keys(snapshot), DARKEN),
     )
 
 

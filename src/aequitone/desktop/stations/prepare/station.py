@@ -34,6 +34,7 @@ from aequitone.passes import (
 )
 from aequitone.planning.pace import PREPARE_SECONDS
 from aequitone.procedures.preparation.warm_up import Warmth
+from aequitone.procedures.preparation.watching import PresetGlance
 
 if TYPE_CHECKING:
     from aequitone.desktop.session.session import Session
@@ -116,7 +117,11 @@ class PrepareStation(MeasuredStation):
         asked = self.session.asked
         if asked is not None and isinstance(asked.question, AskMove):
             return panel.turning(self.snapshot, asked.question, live)
-        return panel.measuring(kind, live) if live is not None else beginning()
+        if live is None:
+            return beginning()
+        if isinstance(live.value, PresetGlance) and not live.paused:
+            return panel.watching(self.snapshot, live.value)
+        return panel.measuring(kind, live)
 
     def said(self) -> str:
         """What was measured, line by line."""
