@@ -78,7 +78,8 @@ def test_after_a_trip_half_of_the_colours_are_read_and_in_the_end_all() -> None:
     assert {sample.name for sample in plan.samples if sample.colour in moved} <= after
     first = next(i for i, each in enumerate(kept) if isinstance(each, Turned))
     second = next(i for i, each in enumerate(kept) if isinstance(each, Turned) and i > first)
-    assert sum(isinstance(each, Reading) for each in kept[first:second]) <= len(plan.samples) // 2 + 1
+    # White and a darker grey besides.
+    assert sum(isinstance(each, Reading) for each in kept[first:second]) <= len(plan.samples) // 2 + 2
 
 
 def test_what_a_trip_has_made_worse_does_not_stay() -> None:

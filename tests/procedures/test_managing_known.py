@@ -44,7 +44,8 @@ def test_known_colours_are_not_read_again_and_everyday_ones_count() -> None:
     bench, plan = known_unit(faulty("wide-lcd", 101, 0.03), 101)
     before = truth(bench)
     managed, journal = run(bench, manage_colours(plan))
-    assert len(before_the_first_move(journal)) == 4
+    # White, a darker grey and the full primaries.
+    assert len(before_the_first_move(journal)) == 5
     after = truth(bench)
     assert after[2] < 0.6 * before[2]
     assert isinstance(managed, Managed)

@@ -60,13 +60,14 @@ def still_as_known(session: ManageSession) -> Procedure[bool]:
 
 
 def look(session: ManageSession, rows: Iterable[int], asked: Asked | None = None) -> Procedure[str]:
-    """Read white and some of the samples, whatever the person wishes meanwhile.
+    """Read white, a darker grey and some of the samples, whatever the person wishes meanwhile.
 
     `asked`: the move before, where a person made it. Returns what to say of a slip, or nothing.
     """
     plan, wanted, told = session.plan, sorted(rows), {}
     session.white = told[len(plan.samples)] = yield from read_patch(session, plan.white_patch)
     patches = [colour_patch(plan.samples[row].name, plan.samples[row].signal, plan.format) for row in wanted]
+    session.grey = yield from read_patch(session, plan.held_grey)
     for at in steady_order(tuple(float(light) for light in session.lights[wanted])):
         told[wanted[at]] = yield from read_patch(session, patches[at])
     slip = session.read(told, asked)
@@ -86,7 +87,7 @@ def read_patch(session: ManageSession, patch: Patch) -> Procedure[Reading]:
     white = plan.held_to(session.white.Y if session.white is not None else 100.0)
     wanted = plan.wanted(100.0 * np.array([patch.signal]), white)[0]
     # White is what all colours are held to, and its cast is not to move.
-    exact = _WHITE_DE if patch == plan.white_patch else COLOUR_DE
+    exact = _WHITE_DE if patch in (plan.white_patch, plan.held_grey) else COLOUR_DE
     policy = (
         policy_for(0.0, white)
         if not any(patch.signal)

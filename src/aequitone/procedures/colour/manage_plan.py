@@ -32,6 +32,10 @@ class DiffuseWhite:
     """Of 100 % of the signal."""
 
 
+# Of the signal of white.
+_HELD_GREY = 0.6
+
+
 @dataclass(frozen=True)
 class KnownColours:
     """Colours that were read just before, with all controls as they stand now."""
@@ -108,6 +112,11 @@ class ManagePlan:
     def white_patch(self) -> Patch:
         """The grey that colours are held to."""
         return grey_patch(100.0 if self.diffuse is None else self._diffuse_percent, self.format)
+
+    @property
+    def held_grey(self) -> Patch:
+        """A darker grey, which must not take on a cast where white keeps clear of one."""
+        return grey_patch(_HELD_GREY * self.white_patch.percent, self.format)
 
     @property
     def _diffuse_percent(self) -> float:

@@ -29,6 +29,8 @@ from aequitone.procedures.steps import Interrupt, Reading
 _WHITE_MAY, _SIGMAS = 0.1, 1.5
 # How far X and Z of white wander by themselves between two looks, against its luminance.
 _WANDER = 0.0004
+# ΔE 2000 that a darker grey may come out worse by, and how many times more than that counts.
+_GREY_MAY, _GREY_COUNTS = 0.3, 3.0
 # White, and pale colours, are where people look; everyday colours together count as much as the six.
 _WHITE_WEIGHT = 14.0
 _WEIGHTS = {25.0: 1.15, 50.0: 1.15, 75.0: 0.95, 100.0: 0.75}
@@ -67,6 +69,9 @@ class ManageSession:
     """Steps of each control since each was read, (n, controls)."""
     white: Reading | None = None
     first_white: Reading | None = None
+    grey: Reading | None = None
+    first_grey: Reading | None = None
+    """A darker grey, now and before anything was turned."""
     black: float = 0.0
     """Luminance of 0 %, cd/m²; 0 where the meter cannot tell it from nothing."""
     trips: list[ColourTrip] = field(default_factory=list)
@@ -283,10 +288,33 @@ class ManageSession:
         assert self.first_white is not None
         return self.first_white.xyz / self.first_white.Y
 
+    @property
+    def grey_worse(self) -> float:
+        """ΔE 2000 by which the cast of a darker grey is worse than before anything was turned, noise taken off.
+
+        It need not follow white: multi-point may have sent it to the colour management with a cast of its own.
+        """
+        if self.grey is None or self.first_grey is None or self.white is None:
+            return 0.0
+        target = self.plan.target.white.xyz()
+
+        def cast(reading: Reading, xyz: Array) -> float:
+            at = xyz / self.plan.held_to(self.white.Y if self.white is not None else reading.Y)
+            return float(delta_e_2000(at, target * at[1], target, light=False))
+
+        now, first = (cast(each, each.xyz) for each in (self.grey, self.first_grey))
+        noise = [
+            cast(each, each.xyz + axis) - told
+            for each, told in ((self.grey, now), (self.first_grey, first))
+            for axis in np.diag(each.sd)
+        ]
+        return max(0.0, now - first - _SIGMAS * float(np.linalg.norm(noise)))
+
     def score(self) -> float:
-        """What the colours come to; less is better."""
+        """What the colours come to; less is better. A grey that pays for them counts."""
         seen = self.seen
-        return float(self.planner.score(seen.linear, seen.wanted))
+        paid = max(0.0, self.grey_worse - _GREY_MAY)
+        return float(self.planner.score(seen.linear, seen.wanted)) + _GREY_COUNTS * paid
 
     def average(self) -> float:
         """Weighted average ΔE of the colours."""
