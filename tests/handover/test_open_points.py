@@ -11,13 +11,14 @@ import pytest
 from pypdf import PdfReader
 
 from aequitone.advice.checklist import WARM_UP as WARM_LINE
+from aequitone.advice.moves import Move
 from aequitone.advice.roles import FEATURES, Role
 from aequitone.desktop.stations.hand_over.panel import paragraphs
 from aequitone.handover.open_points import open_points, proof_heading
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import summary
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.records import PassState
+from aequitone.logbook.records import Connection, PassState
 from aequitone.logbook.settings.ledger import FOUND_REASON
 from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, Snapshot, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
@@ -177,3 +178,32 @@ def _record(logbook: Logbook, visit: VisitRecord):  # type: ignore[no-untyped-de
     prepared = begin(logbook, visit.id, AS_FOUND)
     logbook.end_pass(prepared.pass_id, PassState.DONE, "")
     return logbook.passes(visit.id)[-1]
+
+
+class Hand(NobodyThere):
+    """Turns what is asked for, to the figure."""
+
+    def __init__(self, bench: StandInBench) -> None:
+        self.bench = bench
+
+    def turn(self, move: Move) -> None:
+        self.bench.screen.turn({change.role.key: change.to_value for change in move.changes})
+
+
+def test_a_figure_that_was_noted_wrong_is_told_before_anybody_puts_it_back(
+    logbook: Logbook, visit: VisitRecord, ports: StandInBench
+) -> None:
+    control = next(each for each in logbook.controls(visit.screen_id) if each.role == Role.GAIN_R)
+    stood = ports.screen.settings()[Role.GAIN_R.key]
+    note(logbook, visit, Role.GAIN_R, stood + 20, FOUND_REASON)
+    by_hand = replace(visit.bench, link=Connection.BY_HAND)
+    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
+    measured(logbook, visit, ports, AS_FOUND)
+    carry_out(logbook, begin(logbook, visit.id, WHITE), ports.bench(by_link=False), Hand(ports))
+    snapshot = load_snapshot(logbook, visit.id)
+    assert snapshot.found_settings[Role.GAIN_R] == stood + 20
+    assert f"{control.name} seems to have been noted wrong as found: putting it back may go elsewhere." in told(
+        snapshot
+    )
+    # What was noted right is not doubted.
+    assert told(snapshot).count("noted wrong") == 1

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
+from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role, point_of
 from aequitone.figures import light_words
 from aequitone.logbook.records import PassRecord, PassState
@@ -10,6 +11,7 @@ from aequitone.logbook.settings.ledger import DebtAnswer, standing
 from aequitone.passes import (
     AS_FOUND,
     LEVELS,
+    MANAGEMENT,
     PEAK,
     PROOF,
     TONE,
@@ -40,7 +42,13 @@ def open_points(snapshot: Snapshot) -> tuple[str, ...]:
     """Sentences, the weightiest first; empty where all is done and nothing stood in its way."""
     told = [_not_done(snapshot), _light(snapshot), *_of_proof(snapshot), _as_found(snapshot)]
     told += [_left_on(snapshot, kind) for kind in (AS_FOUND, PROOF)]
-    told += [_interrupted(snapshot), _cold(snapshot), *_inputs(snapshot), *_on_again(snapshot)]
+    told += [
+        _noted_wrong(snapshot),
+        _interrupted(snapshot),
+        _cold(snapshot),
+        *_inputs(snapshot),
+        *_on_again(snapshot),
+    ]
     return tuple(dict.fromkeys(sentence for sentence in told if sentence))
 
 
@@ -115,6 +123,17 @@ def _left_on(snapshot: Snapshot, kind: PassType[Any, Any]) -> str:
         return ""
     which = f"{listed(on, _NAMED)} {'was' if len(on) == 1 else 'were'}"
     return f"{which} on while {kind.title} was measured: what is said of grey holds with it alone."
+
+
+def _noted_wrong(snapshot: Snapshot) -> str:
+    """Controls whose figure as found seems to be wrong: what is put back would go there."""
+    kinds: tuple[PassType[Any, Any], ...] = (WHITE, TONE, MANAGEMENT)
+    said = " ".join(note for kind in kinds for note in snapshot.notes(kind))
+    names = [each.name for each in snapshot.controls if f"{each.name} {WAS_NOTED_WRONG}" in said]
+    if not names:
+        return ""
+    seem, it = ("seems", "it") if len(names) == 1 else ("seem", "them")
+    return f"{listed(names, _NAMED)} {seem} to have been noted wrong as found: putting {it} back may go elsewhere."
 
 
 def _interrupted(snapshot: Snapshot) -> str:

@@ -12,6 +12,7 @@ from typing import Protocol
 
 import numpy as np
 
+from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
@@ -159,8 +160,8 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
         case Mishap.NOTED_WRONG:
             stood = control.value + (asked - came) * control.step
             return (
-                f"It seems that {control.name} was noted wrong: light moved as if it had stood at about {stood}, "
-                f"not at {control.value}."
+                f"It seems that {control.name} {WAS_NOTED_WRONG}: light moved as if it had stood at about "
+                f"{stood}, not at {control.value}."
             )
         case Mishap.WRONG_CONTROL:
             other = controls[judgement.instead]

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.moves import ControlState, moved
 from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.two_point.wiring import NAMED, MoveMade, evidence_of
@@ -33,7 +34,7 @@ class WrongNote:
         """What to say of it; `noted`: the controls as they were noted at first."""
         control = noted[self.column]
         return (
-            f"It seems that {control.name} was noted wrong: light moved as if it had stood at about "
+            f"It seems that {control.name} {WAS_NOTED_WRONG}: light moved as if it had stood at about "
             f"{control.value + self.off * control.step}, not at {control.value}."
         )
 
