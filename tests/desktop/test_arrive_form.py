@@ -112,6 +112,46 @@ def test_the_form_shows_a_draft_and_gives_it_back(qapp: QApplication) -> None:
     assert view.draft().bench == careful
 
 
+def cut_off(view: ArriveView) -> list[str]:
+    """The words of fields that are cut off."""
+    cut = []
+    for edit in view.findChildren(QLineEdit):
+        words = edit.text() or edit.placeholderText()
+        if edit.isVisible() and edit.fontMetrics().horizontalAdvance(words) > edit.width() - 16:
+            cut.append(words)
+    for combo in view.findChildren(QComboBox):
+        if combo.isVisible() and combo.fontMetrics().horizontalAdvance(combo.currentText()) > combo.width() - 34:
+            cut.append(combo.currentText())
+    return cut
+
+
+@pytest.mark.parametrize("width", [470, 860])
+def test_nothing_is_cut_where_there_is_little_room(qapp: QApplication, width: int) -> None:
+    view = ArriveView(["HDMI 3840 × 2160"])
+    scenario = load_scenario("demo")
+    filled = draft_of_scenario(draft(), scenario, build_bench(scenario, 4).link.values())
+    filled = replace(filled, client="Fernhollow Hall, the old mill", screen="Norvane K55 in the screening room")
+    view.show_page(ArrivePage(1, filled, False, True))
+    view.resize(width, 440)
+    view.show()
+    # From one arrangement to the other and back, as a window is drawn smaller and larger.
+    for step in (860, 470, width):
+        view.resize(step, 440)
+        qapp.processEvents()
+    assert cut_off(view) == []
+    assert replace(view.draft(), bench=filled.bench) == filled
+    # The keys go through the fields in the same order in both.
+    first = view.findChildren(QLineEdit)[0]
+    order, widget = [], first
+    for _ in range(60):
+        if isinstance(widget, QLineEdit | QComboBox) and widget.accessibleName():
+            order.append(widget.accessibleName())
+        widget = widget.nextInFocusChain()
+    fields = [name for name in order if name in ("Client", "Room", "Screen", "Memory", "Target", "Meter", "Link")]
+    assert fields[:7] == ["Client", "Room", "Screen", "Memory", "Target", "Meter", "Link"]
+    view.close()
+
+
 def test_a_screen_of_this_computer_shows_eight_bit(qapp: QApplication) -> None:
     view = ArriveView(["HDMI 3840 × 2160"])
     view.show_page(ArrivePage(4, draft(bench=BenchChoice(depth=10)), False, True))

@@ -30,9 +30,11 @@ def let_shrink(combo: QComboBox) -> None:
     combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
 
 
-def beside(*edits: QWidget) -> QHBoxLayout:
-    """Lay out fields that belong together in one row."""
-    row = QHBoxLayout()
+def beside(*edits: QWidget) -> QWidget:
+    """Hold fields that belong together in one row."""
+    held = QWidget()
+    row = QHBoxLayout(held)
+    row.setContentsMargins(0, 0, 0, 0)
     for edit in edits:
         row.addWidget(edit)
-    return row
+    return held

@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Generic, TypeVar
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from aequitone.advice.roles import POINT_COUNTS
 from aequitone.desktop.stations.arrive.colours_form import ColoursDraft
@@ -39,9 +39,15 @@ class ManyLine(QWidget, Generic[D]):
         for combo, (_, choices) in ((self._kind, kinds), (self._of, ofs)):
             for words, value in choices:
                 combo.addItem(words, value)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
+        rows = QVBoxLayout(self)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(4)
+        self._row, self._below = QHBoxLayout(), QHBoxLayout()
+        for row in (self._row, self._below):
+            row.setSpacing(6)
+            row.addStretch(1)
+            rows.addLayout(row)
+        self._figures: list[QWidget] = []
         self._more: list[QWidget] = []
         for words, field in (
             (title, self._kind),
@@ -59,14 +65,22 @@ class ManyLine(QWidget, Generic[D]):
             else:
                 field.setFixedWidth(_NARROW)
                 field.textEdited.connect(self._tell)
-            row.addWidget(label)
-            row.addWidget(field)
+            for each in (label, field):
+                self._row.insertWidget(self._row.count() - 1, each)
+                if isinstance(field, QLineEdit):
+                    self._figures.append(each)
             if field is not self._kind:
                 self._more += [label, field]
             else:
                 label.setMinimumWidth(_LABEL)
-        row.addStretch(1)
         self._follow()
+
+    def arrange(self, *, narrow: bool) -> None:
+        """Put the figures beside the choices, or below them where there is little room."""
+        to = self._below if narrow else self._row
+        if to.indexOf(self._figures[0]) < 0:
+            for each in self._figures:
+                to.insertWidget(to.count() - 1, each)
 
     def show_draft(self, draft: D, *, found_open: bool) -> None:
         """Fill the line; once controls were turned, as found stays."""

@@ -7,10 +7,10 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
-    QGridLayout,
     QHeaderView,
     QLabel,
     QLineEdit,
+    QScrollArea,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -21,11 +21,12 @@ from aequitone.advice.technology import TECHNOLOGY_WORDS, Technology, technology
 from aequitone.advice.templates import kind_of
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.arrive.controls_table import CHOICES, ControlsTable
+from aequitone.desktop.stations.arrive.fields_grid import FieldsGrid, Line
 from aequitone.desktop.stations.arrive.form import ControlDraft, Draft
 from aequitone.desktop.stations.arrive.many_view import colours_line, points_line
 from aequitone.desktop.stations.arrive.state import ArrivePage
 from aequitone.desktop.stations.arrive.target_fields import TargetFields
-from aequitone.desktop.widgets.forms import beside, label_of, let_shrink, place
+from aequitone.desktop.widgets.forms import beside, let_shrink
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection, Plate
 from aequitone.signal import Range
@@ -46,7 +47,7 @@ _NO_SCREEN = (Connection.STANDIN, Connection.INSTRUMENT, Connection.BY_HAND)
 _FOUND = 6
 # Widths of the columns that do not stretch, where there is room and where there is little.
 _WIDE, _TIGHT = {0: 206, 2: 64, 3: 68, 4: 52}, {0: 104, 2: 54, 3: 58, 4: 42}
-_NARROW = 640
+_NARROW, _TABLE_HEIGHT = 640, 240
 _LEAST_LETTERS, _TONE_LETTERS = 3, 9
 
 
@@ -184,6 +185,7 @@ class ArriveView(QWidget):
                 return
         self._table.setFocus()
         self._table.setCurrentCell(0, _FOUND)
+        self._area.ensureWidgetVisible(self._table)
 
     def _fill_choices(self) -> None:
         for levels in (11, 21):
@@ -235,48 +237,50 @@ class ArriveView(QWidget):
         table.verticalHeader().setDefaultSectionSize(26)
 
     def _lay_out(self) -> None:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(7)
-        self._lay_out_names(grid)
-        self._lay_out_bench(grid)
-        self._lay_out_plate(grid)
-        for column, stretch in ((1, 7), (3, 6), (4, 4)):
-            grid.setColumnStretch(column, stretch)
+        self._fields = FieldsGrid(self._name_lines(), self._bench_lines())
         title = QLabel("Controls as found")
         title.setFont(theme.font(theme.TITLE, bold=True))
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(4, 2, 4, 4)
-        layout.setSpacing(10)
-        layout.addLayout(grid)
-        layout.addWidget(title)
+        body = QWidget()
+        inner = QVBoxLayout(body)
+        inner.setContentsMargins(4, 2, 4, 4)
+        inner.setSpacing(10)
+        inner.addWidget(self._fields)
+        inner.addWidget(title)
         lines = QVBoxLayout()
         lines.setSpacing(4)
         for line in (self._points, self._colours):
             lines.addWidget(line)
-        layout.addLayout(lines)
-        layout.addWidget(self._table, 1)
+        inner.addLayout(lines)
+        inner.addWidget(self._table, 1)
+        area = self._area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(body)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(area)
 
-    def _lay_out_names(self, grid: QGridLayout) -> None:
-        labels = {
-            "client": "Client",
-            "room": "Room",
-            "screen": "Screen",
-            "input": "Input",
-            "memory": "Memory",
-        }
-        for row, (key, label) in enumerate(labels.items()):
-            if key == "input":
-                self._names[key].setAccessibleName(label)
-                self._device.setPlaceholderText("device")
-                self._device.setAccessibleName("Device on the input")
-                grid.addWidget(label_of(label, self._names[key]), row, 0)
-                grid.addLayout(beside(self._names[key], self._device), row, 1)
-                continue
-            place(grid, row, 0, label, self._names[key])
+    def _name_lines(self) -> list[Line]:
+        """Who and where, and what stands on the screen's plate."""
+        labels = {"client": "Client", "room": "Room", "screen": "Screen", "input": "Input", "memory": "Memory"}
+        for key, label in labels.items():
+            self._names[key].setAccessibleName(label)
+        self._device.setPlaceholderText("device")
+        self._device.setAccessibleName("Device on the input")
+        for key, label in _PLATE.items():
+            self._plate[key].setPlaceholderText(label)
+            self._plate[key].setAccessibleName(label.capitalize())
+        lines = [
+            Line(label, beside(self._names[key], self._device) if key == "input" else self._names[key])
+            for key, label in labels.items()
+        ]
+        sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
+        return [*lines, Line("Size, hours", beside(*sizes), buddy=sizes[0])]
 
-    def _lay_out_bench(self, grid: QGridLayout) -> None:
-        right = (
+    def _bench_lines(self) -> list[Line]:
+        """Target and instruments, and what else stands on the plate."""
+        told = (
             ("Target", self._target.tone, self._target.gamut),
             ("White", self._target.white, self._levels),
             ("Meter", self._meter, self._scenario),
@@ -284,10 +288,9 @@ class ArriveView(QWidget):
             ("Signal", self._depth, self._range),
             ("Link", self._link, self._technology),
         )
-        for row, (label, first, second) in enumerate(right):
-            place(grid, row, 2, label, first)
+        for label, first, second in told:
+            first.setAccessibleName(label)
             second.setAccessibleName("Kind of screen" if second is self._technology else f"{label}, more")
-            grid.addWidget(second, row, 4)
             for each in (first, second):
                 let_shrink(each)
                 each.setMinimumContentsLength(_LEAST_LETTERS)
@@ -295,18 +298,8 @@ class ArriveView(QWidget):
         self._target.tone.setMinimumContentsLength(_TONE_LETTERS)
         self._target.gamut.setAccessibleName("Target, gamut")
         self._target.white.setAccessibleName("Target, white")
-
-    def _lay_out_plate(self, grid: QGridLayout) -> None:
-        row = grid.rowCount() - 1
-        for key, label in _PLATE.items():
-            self._plate[key].setPlaceholderText(label)
-            self._plate[key].setAccessibleName(label.capitalize())
-        sizes = [self._plate[key] for key in ("size", "throw", "gain", "hours")]
-        grid.addWidget(label_of("Size, hours", self._plate["size"]), row, 0)
-        grid.addLayout(beside(*sizes), row, 1)
-        place(grid, row + 1, 2, "Firmware", self._plate["firmware"])
-        self._plate["firmware"].setAccessibleName("Firmware")
-        grid.addWidget(self._plate["serial"], row + 1, 4)
+        lines = [Line(label, first, second) for label, first, second in told]
+        return [*lines, Line("Firmware", self._plate["firmware"], self._plate["serial"])]
 
     def _show_row(self, i: int, row: ControlDraft, found_open: bool) -> None:
         cells = (ROLE_WORDS[row.role], row.name, row.lowest, row.highest, row.step, row.factory, row.found)
@@ -333,8 +326,13 @@ class ArriveView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        for column, width in (_TIGHT if self.width() < _NARROW else _WIDE).items():
+        narrow = self.width() < _NARROW
+        for column, width in (_TIGHT if narrow else _WIDE).items():
             self._table.setColumnWidth(column, width)
+        self._fields.arrange(narrow=narrow)
+        for line in (self._points, self._colours):
+            line.arrange(narrow=narrow)
+        self._table.setMinimumHeight(_TABLE_HEIGHT if narrow else 0)
 
     def _tell(self) -> None:
         if not self._loading:
