@@ -1,8 +1,9 @@
 """The Arrive station: who, which screen and memory, target, instruments, and the controls as found."""
 
 from dataclasses import replace
+from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -185,7 +186,8 @@ class ArriveView(QWidget):
                 return
         self._table.setFocus()
         self._table.setCurrentCell(0, _FOUND)
-        self._area.ensureWidgetVisible(self._table)
+        # Only once everything is in its place.
+        QTimer.singleShot(0, partial(self._area.ensureWidgetVisible, self._table))
 
     def _fill_choices(self) -> None:
         for levels in (11, 21):
