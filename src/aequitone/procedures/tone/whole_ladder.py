@@ -3,14 +3,16 @@
 By link all levels that gain by it go in one trip; a person turns as many as they can keep in mind.
 """
 
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
-from aequitone.advice.points import BEND, Grid, TripLimit, most_bent, smoothed, ways_back
+from aequitone.advice.points import BEND, Grid, Tracked, TripLimit, most_bent, smoothed, ways_back
 from aequitone.advice.points.words import why_together_words
 from aequitone.advice.two_point.guards import Judgement
+from aequitone.colorimetry.arrays import Mask
 from aequitone.procedures.steps import (
     Interrupt,
     Note,
@@ -161,6 +163,19 @@ def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading
     return (yield from read(session, percent)) if both[level] > 0.0 else None
 
 
+@dataclass(frozen=True)
+class _Went:
+    """How a trip really went: from where, where the ladder was tracked as `was`, and the slips by level."""
+
+    stood: Grid
+    was: Tracked
+    slips: Mapping[int, Judgement] = field(default_factory=dict)
+    words: str = ""
+    """What there was to say of the slips."""
+    mend: Move = field(default_factory=lambda: Move(()))
+    """What mends them."""
+
+
 def _read_after(
     session: MultiPointSession, move: Move, between: Reading | None = None
 ) -> Procedure[Interrupt | None]:
@@ -168,28 +183,47 @@ def _read_after(
 
     `between`: what was read between two levels before the trip.
     """
-    before = session.planner.now(session.tracked, session.effect, session.grid.offsets)
-    mean, was, found = session.ladder.mean, session.tracked, session.grid
-    session.grid = found.moved(move.changes)
-    stood = session.offsets.copy()
+    mean, went, offsets = session.ladder.mean, _Went(session.grid, session.tracked), session.offsets.copy()
+    session.grid = session.grid.moved(move.changes)
     wish = yield from read_moved(session, whatever_comes=True)
-    if session.plan.by_hand and (bump := bump_of(session, found, was)):
+    if session.plan.by_hand and (bump := bump_of(session, went.stood, went.was)):
         yield from insist(Note(bump_words(bump)))
         return (yield from _read_anew(session, move, mean, wish))
-    rows = np.flatnonzero(np.any(session.offsets != stood, axis=(1, 2)))
-    slips = dict[int, Judgement]()
+    moved_rows = np.any(session.offsets != offsets, axis=(1, 2))
     if session.plan.by_hand:
-        found, was = take_back(session, found, was, move)
-        before = session.planner.now(was, session.effect, found.offsets)
-        slips = slips_of(session, found, was)
-    slip, mend = slipped_words(session, found, slips), Move(())
-    if slips:
-        yield from insist(Note(slip))
-        mend = take_as_turned(session, found, slips)
-        session.doubted.update(slips)
-        found, was = take_back(session, found, was, noted_elsewhere(found, slips))
-        before = session.planner.now(was, session.effect, found.offsets)
-    by = session.grid.offsets - found.offsets
+        went = yield from _judged(session, went, move)
+    yield from _learnt(session, went, moved_rows, between)
+    if went.mend.changes and wish is None:
+        slipped_to, seen_so = session.grid, session.tracked
+        made: Move = yield from insist(Turn(went.mend))
+        session.grid = session.grid.moved(went.mend.changes)
+        wish = yield from read_moved(session, whatever_comes=True)
+        take_back(session, slipped_to, seen_so, made)
+        # Where the hand was right, what came tells from where it went.
+        take_back(session, went.stood, went.was, noted_wrong(went.stood, went.slips, made))
+    _remember(session, move, mean, went.words)
+    return wish
+
+
+def _judged(session: MultiPointSession, went: _Went, move: Move) -> Procedure[_Went]:
+    """What really happened on a trip that a person made and that was read; a slip is said."""
+    stood, was = take_back(session, went.stood, went.was, move)
+    slips = slips_of(session, stood, was)
+    if not slips:
+        return _Went(stood, was)
+    words = slipped_words(session, stood, slips)
+    yield from insist(Note(words))
+    mend = take_as_turned(session, stood, slips)
+    session.doubted.update(slips)
+    stood, was = take_back(session, stood, was, noted_elsewhere(stood, slips))
+    return _Went(stood, was, slips, words, mend)
+
+
+def _learnt(session: MultiPointSession, went: _Went, moved_rows: Mask, between: Reading | None) -> Procedure[None]:
+    """Learn from the rows that a trip has moved, and from between two levels where that was read before."""
+    rows = np.flatnonzero(moved_rows)
+    before = session.planner.now(went.was, session.effect, went.stood.offsets)
+    by = session.grid.offsets - went.stood.offsets
     signal, light = np.array(session.percents)[rows] / 100.0, before[rows]
     now, sd = session.xyz[rows], session.sd[rows]
     if between is not None:
@@ -199,23 +233,14 @@ def _read_after(
         light, now, sd = (np.vstack(each) for each in ((light, between.xyz), (now, again.xyz), (sd, again.sd)))
     seen, variance = change_from(light, now, sd)
     told = variance.max(axis=1, initial=0.0) < _TELLING**2
-    if slips:
+    if went.slips:
         # What slipped is only guessed at, and nothing is learnt of the screen by it.
-        told[: len(rows)] &= sound_rows(session, slips)[rows]
+        told[: len(rows)] &= sound_rows(session, went.slips)[rows]
         told[len(rows) :] = False
     if told.any():
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
-    session.turned.update(int(level) for level in np.flatnonzero(by.any(axis=1)) if level not in slips)
-    if mend.changes and wish is None:
-        slipped_to, seen_so = session.grid, session.tracked
-        made: Move = yield from insist(Turn(mend))
-        session.grid = session.grid.moved(mend.changes)
-        wish = yield from read_moved(session, whatever_comes=True)
-        take_back(session, slipped_to, seen_so, made)
-        # Where the hand was right, what came tells from where it went.
-        take_back(session, found, was, noted_wrong(found, slips, made))
-    _remember(session, move, mean, slip)
-    return wish
+    turned_levels = np.flatnonzero(by.any(axis=1))
+    session.turned.update(int(level) for level in turned_levels if level not in went.slips)
 
 
 def _read_anew(
