@@ -197,3 +197,30 @@ def test_a_level_that_was_noted_wrong_does_not_spoil_the_ladder() -> None:
     stands = bench.screen.settings()
     turned = {change.role for trip in state.ladder.trips for change in trip.move.changes}
     assert {c.role.key: c.value for c in state.ladder.controls if c.role in turned}.items() <= stands.items()
+
+
+class HalfAtFirst(LooksWhenTold):
+    """Turns blue's gain only half way at the first trip, and is right ever after."""
+
+    half = True
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        blue = next((change for change in move.changes if change.role == TWO_POINT[2]), None)
+        if not self.half or blue is None:
+            return super().turn(move)
+        self.half = False
+        to = {change.role.key: change.to_value for change in move.changes}
+        self.bench.screen.turn({**to, blue.role.key: blue.from_value + blue.by // 2})
+        return None
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_hand_that_was_found_right_is_not_accused_over_and_over(bench: white.Benches, seed: int) -> None:
+    """A slip that nobody noticed has taught half of what a step does: every right turn then looks twice as far."""
+    stand_in = bench(seed)
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    person = HalfAtFirst(stand_in)
+    _, accused = run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    assert not person.half
+    assert len(accused) <= 2
+    assert white.true_worst(stand_in) < 1.2

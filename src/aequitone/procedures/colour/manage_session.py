@@ -18,6 +18,7 @@ from aequitone.advice.colours import (
     stood_so,
 )
 from aequitone.advice.moves import ControlState, Move, moved
+from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array, Mask
@@ -84,6 +85,8 @@ class ManageSession:
     failed: int = 0
     tried: list[Oddity] = field(default_factory=list)
     """What a control was suspected of and tried alone for."""
+    doubted: set[int] = field(default_factory=set)
+    """Places of controls that a slip was once suspected of, and that stood as asked."""
     slipped: Asked | None = None
     """The last move as it was asked for, and by how many steps it went elsewhere."""
     wish: Interrupt | None = None
@@ -211,17 +214,29 @@ class ManageSession:
             steps = steps - off
         if not asked.slips:
             if self.slipped is not None and asked.right.any():
-                # The hand was right: what came tells from where it went.
-                self._take_back(self.slipped.steps, np.where(asked.right, self.slipped.off, 0.0))
+                self._hand_was_right(self.slipped, asked.right)
             self.slipped = None
             return ""
         stood = moved(self.controls, -steps)
         judged = judge_turning(self.belief.best, stood, steps, seen, self.plan.controls)
+        if {judged.control, judged.instead} & self.doubted:
+            judged = Judgement(None, steps, np.zeros(0))
         off = np.zeros(len(steps)) + judged.off
         self._take_back(steps, off)
         self._slipped(off + judged.steps - steps)
         self.slipped = replace(asked, steps=steps, off=steps - judged.steps - off)
         return guard_words(judged, stood, steps)
+
+    def _hand_was_right(self, slipped: Asked, right: Mask) -> None:
+        """Note that controls stand as asked, though another turn was seen.
+
+        One that was never turned before was noted wrong: what came tells from where it went. Of the others less is
+        known than was believed, and no slip of them is spoken of again.
+        """
+        before = [control.value for control in moved(self.controls, -slipped.steps)]
+        untouched = np.array([was == each.value for was, each in zip(before, self.plan.controls, strict=True)])
+        self._take_back(slipped.steps, np.where(right & untouched, slipped.off, 0.0))
+        self.doubted.update(map(int, np.flatnonzero(right & ~untouched)))
 
     def _take_back(self, steps: Array, off: Array) -> None:
         """Note that the controls stood `off` (controls,) steps elsewhere before they last went `steps`."""

@@ -50,16 +50,18 @@ def noted_elsewhere(stood: Grid, slips: Mapping[int, Judgement]) -> Move:
     )
 
 
-def noted_wrong(stood: Grid, slips: Mapping[int, Judgement], mend: Move) -> Move:
+def noted_wrong(noted: Grid, stood: Grid, slips: Mapping[int, Judgement], mend: Move) -> Move:
     """The changes that a person made as asked, and not as the light told it: they began elsewhere than noted.
 
-    `slips`: what the light told, by level, of a trip from `stood`; `mend`: what was asked for then, as made.
+    Only of controls that had not been turned since they were noted. `slips`: what the light told, by level, of a
+    trip from `stood`; `mend`: what was asked for then, as made.
     """
     changes = []
     for level, told in slips.items():
         row = stood.rows[level]
-        for control, came, right in zip(row, told.steps, stands_as_asked(mend, row), strict=True):
-            if right:
+        as_asked = stands_as_asked(mend, row)
+        for control, found, came, right in zip(row, noted.rows[level], told.steps, as_asked, strict=True):
+            if right and control.value == found.value:
                 to = next(change.to_value for change in mend.changes if change.role == control.role)
                 began = to - int(came) * control.step
                 changes.append(Change(control.role, control.name, control.value, to, stood=began))

@@ -200,7 +200,7 @@ def _read_after(
         wish = yield from read_moved(session, whatever_comes=True)
         take_back(session, slipped_to, seen_so, made)
         # Where the hand was right, what came tells from where it went.
-        take_back(session, went.stood, went.was, noted_wrong(went.stood, went.slips, made))
+        take_back(session, went.stood, went.was, noted_wrong(session.plan.grid, went.stood, went.slips, made))
     _remember(session, move, mean, went.words)
     return wish
 

@@ -17,7 +17,7 @@ from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.two_point.wiring import NAMED, WIRINGS, MoveMade, Wired, Wiring, evidence_of
 from aequitone.advice.two_point.words import surprise_words
 from aequitone.colorimetry import Formula
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, target_policy
 from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
 from aequitone.reference import Target
@@ -223,6 +223,16 @@ class WhiteSession:
             off = np.eye(len(TWO_POINT))[note.column] * note.off
             self.best = self.best[0], _stood_elsewhere(self.best[1], self.plan.controls, off)
         return note.words(self.plan.controls)
+
+    def hand_was_right(self, began: tuple[ControlState, ...], asked: Array, came: Array, right: Mask) -> None:
+        """Note that the last turn, from `began`, left controls where it was to, though `came` (6,) was seen.
+
+        One that was never turned before was noted wrong; of the others less is known than was believed.
+        """
+        untouched = np.array([not any(turn.steps[column] for turn in self.turns[:-1]) for column in range(6)])
+        self.turns[-1] = replace(self.turns[-1], steps=np.where(right & ~untouched, asked, self.turns[-1].steps))
+        if (right & untouched).any():
+            self.noted_wrong(began, np.where(right & untouched, asked - came, 0.0))
 
     def suspect_the_screen(self) -> bool:
         """Whether a wiring explains all that looked like slips, every turn taken as it was asked for.

@@ -302,7 +302,7 @@ def _mended(session: WhiteSession, began: tuple[ControlState, ...], asked: Array
     change, variance = _between(before, session.seen)
     right = stands_as_asked(made, stood)
     if right.any():
-        session.noted_wrong(began, np.where(right, asked - came, 0.0))
+        session.hand_was_right(began, asked, came, right)
     stood, steps = _from_where(session, stood, made, change, variance, known=right)
     session.note_asked(back, change, variance)
     session.learn(stood, steps, change, variance)
