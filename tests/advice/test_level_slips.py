@@ -75,7 +75,7 @@ def lit(light: Light, asked: int, stood: int, rng: np.random.Generator) -> Posit
 
 
 @given(found=st.integers(5, 95), edge=st.floats(30.0, 60.0), knee=st.floats(70.0, 95.0), seed=st.integers(0, 999))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=50, deadline=None)
 def test_a_right_hand_is_never_suspected(found: int, edge: float, knee: float, seed: int) -> None:
     for sweep, light in sweeps(found, edge, knee):
         follow(sweep, light, np.random.default_rng(seed))
