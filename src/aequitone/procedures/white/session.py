@@ -187,8 +187,11 @@ class WhiteSession:
             self.best = self.best[0], _stood_elsewhere(self.best[1], stood, off)
 
     def noted_wrong(self, stood: tuple[ControlState, ...], off: Array) -> None:
-        """Note that controls began the last turn `off` (6,) steps from `stood`: not the hand was wrong."""
+        """Note that controls began the last turn `off` (6,) steps from `stood`: the figure was wrong."""
         for turns, went in ((self.turns, 0.0), (self.as_asked, off)):
+            if not turns:
+                # A turn to where it had been asked to stand before is none, as asked.
+                continue
             last = turns.pop()
             for column in map(int, np.flatnonzero(off)):
                 _take_back(turns, column, float(off[column]))
