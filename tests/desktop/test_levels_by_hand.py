@@ -1,11 +1,11 @@
 """Levels by hand, driven: several controls in a walk, watched with V, and read where a hand has left them."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
+from tests.desktop.by_hand import asked, screen_of, window_by_hand
 from tests.desktop.mouse_hand import MouseDriver, turn_with_the_mouse
 
 from aequitone.advice.moves import Move
@@ -15,35 +15,18 @@ from aequitone.desktop.presenter import Presenter
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.records import Connection
 from aequitone.passes import LEVELS
 from aequitone.procedures.levels.session import LEVEL_ROLES
-from aequitone.standins.screen import StandInScreen
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
-def asked(presenter: Presenter) -> Move | None:
-    """The move that a person is asked for."""
-    question = presenter.session.asked.question if presenter.session.asked is not None else None
-    return question.move if isinstance(question, AskMove) else None
-
-
-def screen_of(presenter: Presenter) -> StandInScreen:
-    standins = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins
-    assert standins is not None
-    return standins.screen
-
-
 @pytest.fixture
 def asking(logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive) -> tuple[Presenter, Driver, Move]:
     """Levels, at the first walk that is asked for."""
-    by_hand = replace(visit.bench, link=Connection.BY_HAND)
-    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
-    window = open_on(logbook)
+    window = window_by_hand(logbook, visit, open_on)
     driver, presenter = drive(window), window.presenter
-    screen_of(presenter).quieten()
     driver.press("Ctrl+4")
     driver.press_for(commands.BEGIN)
     driver.wait(lambda: asked(presenter) is not None, "a move")
@@ -107,11 +90,8 @@ def test_a_control_that_was_left_elsewhere_is_read_there(
 def test_levels_are_set_by_mouse_alone(
     qapp: QApplication, logbook: Logbook, visit: VisitRecord, open_on: Open
 ) -> None:
-    by_hand = replace(visit.bench, link=Connection.BY_HAND)
-    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
-    window = open_on(logbook)
+    window = window_by_hand(logbook, visit, open_on)
     presenter, driver = window.presenter, MouseDriver(qapp, window)
-    screen_of(presenter).quieten()
     presenter.go_to("levels")
     driver.press_for(commands.REMOTE)
     driver.wait(lambda: window._remote is not None and window._remote.isVisible(), "the remote")

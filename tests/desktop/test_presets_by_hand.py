@@ -1,9 +1,8 @@
 """Presets by hand, driven: a choice is watched with V, and asked for again where nothing was seen to change."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
-from tests.desktop.test_levels_by_hand import asked, screen_of
+from tests.desktop.by_hand import asked, screen_of, window_by_hand
 
 from aequitone.advice import checklist
 from aequitone.desktop import commands
@@ -11,7 +10,6 @@ from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.stations.prepare.station import PrepareStation
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
-from aequitone.logbook.records import Connection
 
 Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
@@ -20,11 +18,8 @@ Drive = Callable[[MainWindow], Driver]
 def test_a_preset_is_watched_while_it_is_chosen(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
-    by_hand = replace(visit.bench, link=Connection.BY_HAND)
-    logbook.change_visit(visit.id, target=visit.target, levels=visit.levels, bench=by_hand, controls=())
-    window = open_on(logbook)
+    window = window_by_hand(logbook, visit, open_on)
     driver, presenter = drive(window), window.presenter
-    screen_of(presenter).quieten()
     presenter.go_to("prepare")
     station = presenter.station("prepare")
     assert isinstance(station, PrepareStation)
@@ -49,3 +44,5 @@ def test_a_preset_is_watched_while_it_is_chosen(
             assert asked(presenter) == move
             assert "not seen to change" in presenter.view().panel.sentence
     driver.wait(lambda: asked(presenter) not in (None, move) or not presenter.running, "the next preset")
+    # What was said of one choice is not said of the next.
+    assert "not seen to change" not in presenter.view().panel.sentence

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from typing import Any
 
-from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.roles import FEATURES, ROLE_WORDS, Role, point_of
+from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.figures import light_words
 from aequitone.logbook.records import PassRecord, PassState
 from aequitone.logbook.settings.ledger import DebtAnswer, standing

@@ -8,14 +8,13 @@ from itertools import product
 
 import numpy as np
 
-from aequitone.advice.two_point.guards import Predicts
+from aequitone.advice.two_point.guards import Predicts, foretold
 from aequitone.colorimetry.arrays import Array
 
 # Who says where a control stands, has most often found a slip.
 _OF_BEFORE = 0.8
 # Of so many controls every combination is weighed; of more, all or none.
 _FEW = 4
-_UNEVEN, _LITTLE = 0.2, 0.002
 
 
 def stood_before(responses: Predicts, asked: Array, off: Array, change: Array, variance: Array) -> Array:
@@ -25,17 +24,13 @@ def stood_before(responses: Predicts, asked: Array, off: Array, change: Array, v
     turn, with `variance` of its noise.
     """
     said = np.flatnonzero(off)
+    few = len(said) <= _FEW
     choices = (
-        list(product((0.0, 1.0), repeat=len(said)))
-        if len(said) <= _FEW
-        else [(0.0,) * len(said), (1.0,) * len(said)]
+        np.array(list(product((0.0, 1.0), repeat=len(said)))) if few else np.outer((0.0, 1.0), off[said] != 0.0)
     )
     tried = np.zeros((len(choices), len(off)))
-    tried[:, said] = np.array(choices) * off[said]
-    predicted = responses.predict(asked - tried)
-    spread = responses.variance(asked - tried) + variance + (_UNEVEN * predicted) ** 2 + _LITTLE**2
+    tried[:, said] = choices * off[said]
+    predicted, spread = foretold(responses, asked - tried, variance)
     fit = -0.5 * ((change - predicted) ** 2 / spread + np.log(spread)).sum(axis=1)
-    prior = np.array(
-        [sum(np.log(_OF_BEFORE if each else 1.0 - _OF_BEFORE) for each in choice) for choice in choices]
-    )
+    prior = np.log(np.where(choices, _OF_BEFORE, 1.0 - _OF_BEFORE)).sum(axis=1)
     return np.asarray(tried[int((fit + prior).argmax())])

@@ -12,7 +12,6 @@ from typing import Protocol
 
 import numpy as np
 
-from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
 
@@ -31,6 +30,8 @@ _THIS_BUMP = 0.02
 # Of a hundred figures, how many are noted wrong; by how many steps, as a standard deviation; and by how many at
 # least: the tens are mistaken, or two figures exchanged. What is less is a slip of the hand.
 _NOTED, _NOTED_STEPS, _NOTED_LEAST = 0.01, 15.0, 8.0
+WAS_NOTED_WRONG = "was noted wrong"
+"""What is said of a control, after its name, whose figure as found seems to be wrong."""
 
 
 class Predicts(Protocol):
@@ -108,12 +109,8 @@ def judge(
         cases = [case for case in cases if case.mishap is not Mishap.BUMP]
     turned = np.array([case.steps for case in cases])
     bumped = np.array([case.mishap is Mishap.BUMP for case in cases])
-    predicted = responses.predict(turned)
+    predicted, spread = foretold(responses, turned, variance)
     rows = len(change)
-    largest = np.repeat(np.abs(predicted).reshape(len(cases), -1, 3).max(axis=2), 3, axis=1)
-    spread = (
-        responses.variance(turned) + variance + (_UNEVEN * predicted) ** 2 + (_LEAK * largest) ** 2 + _LITTLE**2
-    )
     matrix = np.zeros((len(cases), rows, rows))
     matrix[:, np.arange(rows), np.arange(rows)] = spread
     matrix[bumped] += _bump_covariance(rows)
@@ -158,11 +155,7 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
     asked, came = int(steps[judgement.control]), int(judgement.steps[judgement.control])
     match judgement.mishap:
         case Mishap.NOTED_WRONG:
-            stood = control.value + (asked - came) * control.step
-            return (
-                f"It seems that {control.name} {WAS_NOTED_WRONG}: light moved as if it had stood at about "
-                f"{stood}, not at {control.value}."
-            )
+            return wrong_note_words(control, asked - came)
         case Mishap.WRONG_CONTROL:
             other = controls[judgement.instead]
             by = int(judgement.steps[judgement.instead] - steps[judgement.instead])
@@ -172,6 +165,27 @@ def words(judgement: Judgement, controls: tuple[ControlState, ...], steps: Array
         case Mishap.NOT_TURNED:
             return f"It looks as if {control.name} was not turned; {asked:+d} was asked for."
     return f"It looks as if {control.name} was turned by {came:+d} steps instead of {asked:+d}."
+
+
+def wrong_note_words(noted: ControlState, off: int) -> str:
+    """What to say of a control that seems to have stood `off` steps from where it was noted."""
+    return (
+        f"It seems that {noted.name} {WAS_NOTED_WRONG}: light moved as if it had stood at about "
+        f"{noted.value + off * noted.step}, not at {noted.value}."
+    )
+
+
+def foretold(responses: Predicts, steps: Array, variance: Array) -> tuple[Array, Array]:
+    """What steps (n, controls) should do to log light, (n, rows), and the variance of what is then seen.
+
+    `variance` (rows,): of the noise alone.
+    """
+    predicted = responses.predict(steps)
+    largest = np.repeat(np.abs(predicted).reshape(len(steps), -1, 3).max(axis=2), 3, axis=1)
+    spread = (
+        responses.variance(steps) + variance + (_UNEVEN * predicted) ** 2 + (_LEAK * largest) ** 2 + _LITTLE**2
+    )
+    return predicted, np.asarray(spread)
 
 
 def _effect_of(responses: Predicts, steps: Array, control: int) -> Array:

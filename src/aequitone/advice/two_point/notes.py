@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from aequitone.advice.by_hand import WAS_NOTED_WRONG
 from aequitone.advice.moves import ControlState, moved
+from aequitone.advice.two_point.guards import wrong_note_words
 from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.two_point.wiring import NAMED, MoveMade, evidence_of
 
@@ -32,11 +32,7 @@ class WrongNote:
 
     def words(self, noted: Sequence[ControlState]) -> str:
         """What to say of it; `noted`: the controls as they were noted at first."""
-        control = noted[self.column]
-        return (
-            f"It seems that {control.name} {WAS_NOTED_WRONG}: light moved as if it had stood at about "
-            f"{control.value + self.off * control.step}, not at {control.value}."
-        )
+        return wrong_note_words(noted[self.column], self.off)
 
     def corrected(self, turns: Sequence[MoveMade]) -> list[MoveMade]:
         """The turns with the control where it really stood, until it was turned for the first time."""

@@ -205,7 +205,7 @@ class ManageSession:
         return slip
 
     def _turned_by_hand(self, asked: Asked, seen: Observation) -> str:
-        """Note where the controls stood before a move, and stand now, as far as can be seen; a slip is told."""
+        """Note where the controls really stood before a move, and stand now; returns what to say of a slip."""
         steps = asked.steps
         if asked.off.any():
             off = stood_so(self.belief.best, asked, seen)

@@ -45,7 +45,7 @@ _NO_SERVICE = 0.15
 # ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
 _WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 1.5
 # ΔE 2000 by which a darker grey may be left worse.
-_GREY_MAY = 0.5
+_GREY_MAY_PAY = 0.5
 # To find a control in a menu that is open and to turn it, by hand.
 _CONTROL_SECONDS = 5.0
 
@@ -204,7 +204,7 @@ def _ended(session: ManageSession) -> Procedure[Managed]:
     if _white_moved(session) > _WHITE_MAY_MOVE:
         yield from _given_up(session, "White has moved along too far, so everything goes back.")
         return session.state(words=f"White paid for it, so it is left as it was found. {_stands(session)}")
-    if session.grey_worse > _GREY_MAY:
+    if session.grey_worse > _GREY_MAY_PAY:
         yield from _given_up(session, "Darker greys have taken on a cast, so everything goes back.")
         return session.state(words=f"Grey paid for it, so it is left as it was found. {_stands(session)}")
     with_it, without = session.average(), session.found[1]

@@ -23,7 +23,7 @@ from aequitone.advice.presets import (
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.policy import ReadPolicy, policy_for
-from aequitone.procedures.preparation.watching import UNSEEN_CHANGE, watch
+from aequitone.procedures.preparation.watching import unseen_words, watch
 from aequitone.procedures.steps import (
     Note,
     PassOver,
@@ -97,6 +97,8 @@ class ChoiceState:
     """The name of the setting that is on."""
     last: Judged | None = None
     """The one that was read last."""
+    unseen: bool = False
+    """Whether the choice that is asked for was watched, and nothing was seen to change."""
 
 
 def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
@@ -263,8 +265,9 @@ def _asked(now: _Choice, move: Move) -> Procedure[None]:
             patch, expected = _watched_patch(now)
             made = yield from watch(move, patch, expected)
             if not made:
-                yield from insist(Note(f"{UNSEEN_CHANGE}: {now.control.name}. Choose it, or say where it stands."))
-            yield from insist(now.progress())
+                yield from insist(Note(unseen_words(now.control.name)))
+            told = now.progress()
+            yield from insist(replace(told, value=replace(now.state(), unseen=not made)))
 
 
 def _watched_patch(now: _Choice) -> tuple[Patch, float]:

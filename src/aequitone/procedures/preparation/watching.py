@@ -15,8 +15,11 @@ from aequitone.signal import Patch
 # Exact enough to follow a hand, as a share of light; and what two such glances differ by in any case: presets are
 # further apart, in light or in u'v'.
 _EXACT, _SAME_LIGHT, _SAME_UV = 0.004, 0.03, 0.004
-UNSEEN_CHANGE = "Watched, and not seen to change"
-"""How the note of it begins."""
+
+
+def unseen_words(name: str) -> str:
+    """What to say of a control that was watched and not seen to change."""
+    return f"Watched, and not seen to change: {name}. Choose it, or say where it stands."
 
 
 @dataclass(frozen=True)

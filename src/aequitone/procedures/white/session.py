@@ -262,6 +262,8 @@ class WhiteSession:
         self.rewired, self.turns = False, list(turns)
         self.controls = tuple(self.controls[i] if i in turned else each for i, each in enumerate(stood))
         self.learn(trial.stood, trial.steps, trial.change, trial.variance)
+        # What was remembered meanwhile is of other settings than it was taken for.
+        self.best = None
 
     def state(self, proposed: Move | None = None) -> WhiteState:
         assert self.seen is not None

@@ -283,6 +283,7 @@ def _tried_by_hand(session: WhiteSession) -> Procedure[str]:
     else:
         words = f"{control.name}, turned alone, does what its name says: it was a slip after all."
         session.trust_the_menu(made)
+        remember(session)
     yield Note(words)
     return words
 

@@ -33,7 +33,7 @@ from aequitone.passes import (
 )
 from aequitone.procedures.preparation.presets import ChoiceState
 from aequitone.procedures.preparation.warm_up import Warmth
-from aequitone.procedures.preparation.watching import UNSEEN_CHANGE, PresetGlance
+from aequitone.procedures.preparation.watching import PresetGlance, unseen_words
 
 # Lines that choose a preset, which the other jobs of the visit have chosen too.
 _CHOSEN = {CHOICE: Role.TEMPERATURE, GAMMA_LINE: Role.GAMMA, GAMUT_LINE: Role.GAMUT}
@@ -166,13 +166,13 @@ def turning(snapshot: Snapshot, question: AskMove, live: Live | None) -> PanelSt
     )
     if change.role == Role.POWER:
         lines = (BigLine("Switch the screen"), BigLine("off" if change.to_value == 0 else "on again"))
-    presets = change.role in _CHOSEN.values() and snapshot.visit.bench.automatic
+    presets = change.role in (*_CHOSEN.values(), Role.PICTURE_MODE) and snapshot.visit.bench.automatic
     watched = (hint(commands.WATCH, "watch while choosing"),) if presets else ()
     return PanelState(
         "Your move",
         True,
         lines,
-        _at_a_turn(live) if live is not None else "",
+        _at_a_turn(live, change.name) if live is not None else "",
         keys=(
             hint(commands.TURNED, "turned, read it", main=True),
             *watched,
@@ -186,12 +186,12 @@ def turning(snapshot: Snapshot, question: AskMove, live: Live | None) -> PanelSt
     )
 
 
-def _at_a_turn(live: Live) -> str:
-    """What to say where something is to be turned."""
+def _at_a_turn(live: Live, name: str) -> str:
+    """What to say where a control is to be turned."""
     value = live.value
-    if live.note.startswith(UNSEEN_CHANGE):
-        return live.note
-    return (value.words or _compared(live, value)) if isinstance(value, ChoiceState) else ""
+    if not isinstance(value, ChoiceState):
+        return ""
+    return unseen_words(name) if value.unseen else value.words or _compared(live, value)
 
 
 def watching(snapshot: Snapshot, seen: PresetGlance) -> PanelState:
