@@ -30,8 +30,8 @@ def has_management(snapshot: Snapshot) -> bool:
     return noted and snapshot.visit.bench.automatic
 
 
-def management_plan(snapshot: Snapshot, *, light: bool = True) -> ManagePlan:
-    """Plan a colour management; without `light` that of colours does not count. Raises NotReadyError."""
+def management_plan(snapshot: Snapshot, *, light: bool | None = None) -> ManagePlan:
+    """Plan a colour management; `light`: whether that of colours counts (`ManagePlan`). Raises NotReadyError."""
     if not has_management(snapshot):
         raise NotReadyError(_NEEDED)
     visit, values = snapshot.visit, snapshot.settings

@@ -1,6 +1,7 @@
 """Colour management: what its controls do to every colour, how far to turn them, and what was really turned."""
 
 from aequitone.advice.colours.belief import Belief, Observation
+from aequitone.advice.colours.boosted_white import boosted_words, missing_light
 from aequitone.advice.colours.effect import ColourEffect
 from aequitone.advice.colours.explanation import explain
 from aequitone.advice.colours.oddity import Oddity
@@ -15,7 +16,9 @@ __all__ = [
     "Observation",
     "Oddity",
     "Seen",
+    "boosted_words",
     "explain",
     "judge_turning",
+    "missing_light",
     "stood_so",
 ]

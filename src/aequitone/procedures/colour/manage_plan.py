@@ -70,8 +70,8 @@ class ManagePlan:
     trip_seconds: float = 1.0
     known: KnownColours | None = None
     """Then those are not read first, and everyday colours among them count as well."""
-    light: bool = True
-    """Whether the light of colours counts, beside their hue and saturation."""
+    light: bool | None = None
+    """Whether the light of colours counts, beside their hue and saturation; None where the screen is to tell."""
     leading: Formula = Formula.DE2000
     """ΔE 2000, or ΔE ITP under PQ."""
     diffuse: DiffuseWhite | None = None
@@ -105,8 +105,8 @@ class ManagePlan:
     def formula(self) -> Formula:
         """What counts: one of cast alone leaves the light of colours out."""
         if self.leading is Formula.ITP:
-            return Formula.ITP if self.light else Formula.ITP_CAST
-        return Formula.DE2000 if self.light else Formula.DE2000_CAST
+            return Formula.ITP_CAST if self.light is False else Formula.ITP
+        return Formula.DE2000_CAST if self.light is False else Formula.DE2000
 
     @property
     def white_patch(self) -> Patch:
@@ -193,3 +193,7 @@ class Managed:
     """Ramps that were read, as they were last."""
     ramp: Ramp | None = None
     """The ramp that is being read."""
+    average: float = 0.0
+    """The same as `found`, by now."""
+    formula: Formula = Formula.DE2000
+    """Of both."""

@@ -15,6 +15,7 @@ from aequitone.advice.colours import (
     Seen,
     explain,
     judge_turning,
+    missing_light,
     stood_so,
 )
 from aequitone.advice.moves import ControlState, Move, moved
@@ -24,6 +25,7 @@ from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
+from aequitone.procedures.colour.samples import is_primary
 from aequitone.procedures.steps import Interrupt, Reading
 
 # ΔE 2000 that white's cast may move without weighing on what is best, if its readings tell as little.
@@ -111,6 +113,17 @@ class ManageSession:
                 if signal in rows:
                     xyz[rows[signal]], sd[rows[signal]] = each, its_sd
         return session
+
+    @property
+    def missing_light(self) -> float:
+        """The share of light that the full primaries miss together, where white is boosted; 0 elsewhere."""
+        rows = [row for row in self.plan.read if is_primary(self.plan.samples[row])]
+        return missing_light(self.xyz[rows, 1], self.lights[rows]) if len(rows) == 3 else 0.0
+
+    def leave_light_out(self) -> None:
+        """Judge colours by hue and saturation alone from now on."""
+        self.plan = replace(self.plan, light=False)
+        self.planner = replace(self.planner, formula=self.plan.formula)
 
     @property
     def stale(self) -> list[int]:
@@ -333,14 +346,16 @@ class ManageSession:
 
     def average(self) -> float:
         """Weighted average ΔE of the colours."""
-        return self.plan.formula.unit * float(np.average(self._errors(), weights=self.planner.weights[:-1]))
+        return self.plan.formula.unit * float(np.average(self.errors, weights=self.planner.weights[:-1]))
 
     def everyday(self) -> float | None:
         """Average ΔE of the everyday colours, as they are reckoned to be; None where none is known."""
         rows = [row for row, sample in enumerate(self.plan.samples) if sample.is_everyday]
-        return self.plan.formula.unit * float(self._errors()[rows].mean()) if rows else None
+        return self.plan.formula.unit * float(self.errors[rows].mean()) if rows else None
 
-    def _errors(self) -> Array:
+    @property
+    def errors(self) -> Array:
+        """ΔE of each colour that counts, by what counts of it, in units of a ΔE 2000, (n,)."""
         seen = self.seen
         return np.asarray(self.planner.errors(seen.linear, seen.wanted)[:-1])
 
@@ -350,7 +365,9 @@ class ManageSession:
         both = None if everyday is None else (self.everyday_found, everyday)
         trips, found = tuple(self.trips), self.found[1]
         managed = Managed(self.colours, self.controls, trips, found, proposed, why, words, both)
-        return replace(managed, ramps=self.ramps, ramp=self.ramp)
+        return replace(
+            managed, ramps=self.ramps, ramp=self.ramp, average=self.average(), formula=self.plan.formula
+        )
 
     def _why(self, move: Move) -> str:
         names = [sample.name for sample in self.plan.samples]

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.colours import Oddity
+from aequitone.advice.colours import Oddity, boosted_words
 from aequitone.advice.moves import Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.procedures.colour.manage_back import back_to
@@ -95,6 +95,9 @@ def _begun(plan: ManagePlan) -> Procedure[ManageSession]:
     if session.plan.known is None:
         yield from look_at_black(session)
     yield from look_whole(session)
+    if plan.light is None and (missing := session.missing_light):
+        session.leave_light_out()
+        yield from held(session, Note(boosted_words(missing)))
     session.first_white, session.first_grey = session.white, session.grey
     session.found = (session.score(), session.average())
     session.everyday_found = session.everyday() or 0.0
@@ -117,8 +120,11 @@ def _proposed(session: ManageSession) -> Move | None:
     if len(session.trips) >= most or session.failed >= patience:
         return None
     planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
+    every = planner.propose(seen, belief, controls)
+    if every is not None and not session.trips and not _is_service(session, every):
+        return None
     if not plan.by_hand:
-        return planner.propose(seen, belief, controls)
+        return every
 
     def gain(move: Move) -> float:
         return planner.gain(seen, belief, steps_of(move, controls))
@@ -128,12 +134,17 @@ def _proposed(session: ManageSession) -> Move | None:
     gains = {name: gain(move) if move else 0.0 for name, move in alone.items()}
     order = sorted(gains, key=lambda name: -gains[name])
     # One colour, or the few that promise most, or all.
-    counts = sorted({min(_FEW, len(order)), len(order)})
-    sets = [[row for name in order[:count] for row in _rows_of(session, name)] for count in counts]
-    several = [planner.propose(seen, belief, controls, rows) for rows in sets]
+    rows = [row for name in order[:_FEW] for row in _rows_of(session, name)]
+    several = (planner.propose(seen, belief, controls, rows), every)
     told = [(move, gains[name]) for name, move in alone.items()] + [(m, gain(m) if m else 0.0) for m in several]
     net = [(move, gained - WORTH_A_MINUTE * _minutes(session, move)) for move, gained in told if move is not None]
     return max(net, key=lambda each: each[1])[0] if net else None
+
+
+def _is_service(session: ManageSession, first: Move) -> bool:
+    """Whether a first move of all colours promises what is kept in the end; later ones bring hardly more."""
+    told = first.expected
+    return told is not None and told.de2000_before - told.de2000_after > _NO_SERVICE * session.plan.formula.unit
 
 
 def _minutes(session: ManageSession, move: Move) -> float:
@@ -229,16 +240,17 @@ def _white_moved(session: ManageSession) -> float:
 
 
 def _stands(session: ManageSession) -> str:
-    colours = session.colours
-    errors = np.nan_to_num(colours.errors.by(colours.formula)[0])
+    errors = session.plan.formula.unit * session.errors
     worst = int(errors.argmax())
     trips = len(session.trips)
     average = f"{session.plan.formula.short} {session.found[1]:.2f} → {session.average():.2f} on average"
-    name, plural = colours.samples[worst].name, "" if trips == 1 else "s"
+    name, plural = session.plan.samples[worst].name, "" if trips == 1 else "s"
     about, everyday = "Saturations", session.everyday()
     if everyday is not None:
         about = "Saturations and everyday colours"
         average += f" (everyday ones, as reckoned, {session.everyday_found:.2f} → {everyday:.2f})"
+    if session.plan.light is False:
+        about += ", light left out"
     said = f"{about}: {average}, at worst {errors[worst]:.1f} at {name}, with {trips} trip{plural} to the menu."
     white = _white_moved(session)
     return f"{said} White moved along by ΔE {white:.1f}: balance it once more." if white > _WHITE_SEEN else said

@@ -1,5 +1,6 @@
 """Multi-point's running state, and how one level is read into it."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -8,6 +9,7 @@ from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
 from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import SHOULDER
+from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, seen_black, target_policy
@@ -38,6 +40,18 @@ _MOVED_BY_BIASES = 0.006
 # A level that was changed from its neighbours by more than this, in log light, is read again.
 _MOVED = 0.004
 _BESIDE = 5.0
+
+
+@dataclass(frozen=True)
+class Unmended:
+    """Slips of the last trip that were said and are not mended yet: the next trip does it by the way."""
+
+    stood: Grid
+    was: Tracked
+    """From where the trip went, and how the ladder was tracked there."""
+    slips: Mapping[int, Judgement]
+    """By level, as a row of the grid."""
+    mend: Move
 
 
 @dataclass
@@ -72,6 +86,7 @@ class MultiPointSession:
     """Levels that were turned and read again: what their steps do is known."""
     doubted: set[int] = field(default_factory=set)
     """Levels that were taken for a slip once: what they do again is the screen's own way."""
+    unmended: Unmended | None = None
     took: list[float] = field(default_factory=list)
     """Seconds of each reading."""
     last: int = 0
@@ -94,7 +109,7 @@ class MultiPointSession:
         """Take the ladder as it reads now for the one that was found, and nothing as learnt."""
         self.effect = _unknown(self.plan)
         self.found = self.best = self.ladder
-        self.round, self.turned, self.doubted, self.ladders = 0, set(), set(), []
+        self.round, self.turned, self.doubted, self.ladders, self.unmended = 0, set(), set(), [], None
 
     def take_near_black(self, foot: NearBlack) -> None:
         """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""

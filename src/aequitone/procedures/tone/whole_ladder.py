@@ -3,7 +3,7 @@
 By link all levels that gain by it go in one trip; a person turns as many as they can keep in mind.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Set
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -33,11 +33,13 @@ from aequitone.procedures.tone.level_slips import (
     sound_rows,
     take_as_turned,
 )
-from aequitone.procedures.tone.level_stands import noted_elsewhere, noted_wrong, take_back
+from aequitone.procedures.tone.level_stands import noted_elsewhere, take_back
+from aequitone.procedures.tone.mending import hand_was_right, mended, with_mend
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.tone.multi_session import (
     MultiPointSession,
+    Unmended,
     black_came_up,
     change_from,
     exactly,
@@ -89,13 +91,18 @@ def _brought(session: MultiPointSession) -> Procedure[bool]:
             yield from pending
             pending = nothing()
             move = _proposed(session) if failed < _PATIENCE else None
+            if move is None and session.unmended is not None:
+                pending = _mended(session)
+                continue
             if move is None:
                 break
             session.why = why_together_words(session.effect, session.grid, move)
             yield Progress(len(session.trips), len(session.trips) + 1, session.state(move))
             better = yield from _carried_out(session, move)
-            failed = 0 if better else failed + 1
+            # What a slip has done is no failure of the plan.
+            failed = 0 if better else failed + (session.unmended is None)
         except PutBack:
+            session.unmended = None
             pending = _put_back(session)
         except ReadAgain:
             session.read = 0
@@ -107,9 +114,22 @@ def _proposed(session: MultiPointSession) -> Move | None:
     by_hand, rounds = session.plan.by_hand, session.plan.rounds
     if session.round >= (_TRIPS_A_ROUND * rounds if by_hand else rounds):
         return None
-    return session.planner.propose_together(
-        session.tracked, session.effect, session.grid, session.adjustable, _BY_HAND if by_hand else None
+    grid, levels = session.grid, session.adjustable
+    if session.unmended is not None:
+        grid = grid.moved(session.unmended.mend.changes)
+        levels = [level for level in levels if level not in session.unmended.slips]
+    move = session.planner.propose_together(
+        session.tracked, session.effect, grid, levels, _BY_HAND if by_hand else None
     )
+    return move if move is None or session.unmended is None else with_mend(session, move)
+
+
+def _mended(session: MultiPointSession) -> Procedure[None]:
+    """Mend the last slips by themselves, and see whether the ladder is the best so far."""
+    wish = yield from mended(session)
+    _kept_if_best(session)
+    if wish is not None:
+        raise wish
 
 
 def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
@@ -123,16 +143,23 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     raised = bool((session.grid.offsets[darkest] > stood).any())
     if raised and (yield from black_came_up(session)):
         own = tuple(change for change in move.changes if change.role.level == session.grid.percents[darkest])
-        # A ladder with a lifted black is none to go back to.
-        session.ladders.pop()
+        # A ladder with a lifted black is none to go back to, nor one that slips have spoilt.
+        if session.unmended is None:
+            session.ladders.pop()
         yield from _turned_back(session, Move(own).reverse)
+    better = session.unmended is None and _kept_if_best(session)
+    if wish is not None:
+        raise wish
+    return better
+
+
+def _kept_if_best(session: MultiPointSession) -> bool:
+    """Remember the ladder as it was read last where it is the best so far; whether it is."""
     assert session.best is not None
     ladder = session.ladder
     better = _is_better_than_found(session, ladder) and ladder.is_better(session.best, 0.0)
     if better:
         session.best = ladder
-    if wish is not None:
-        raise wish
     return better
 
 
@@ -172,8 +199,6 @@ class _Went:
     slips: Mapping[int, Judgement] = field(default_factory=dict)
     words: str = ""
     """What there was to say of the slips."""
-    mend: Move = field(default_factory=lambda: Move(()))
-    """What mends them."""
 
 
 def _read_after(
@@ -184,6 +209,7 @@ def _read_after(
     `between`: what was read between two levels before the trip.
     """
     mean, went, offsets = session.ladder.mean, _Went(session.grid, session.tracked), session.offsets.copy()
+    unmended, session.unmended = session.unmended, None
     session.grid = session.grid.moved(move.changes)
     wish = yield from read_moved(session, whatever_comes=True)
     if session.plan.by_hand and (bump := bump_of(session, went.stood, went.was)):
@@ -192,15 +218,10 @@ def _read_after(
     moved_rows = np.any(session.offsets != offsets, axis=(1, 2))
     if session.plan.by_hand:
         went = yield from _judged(session, went, move)
-    yield from _learnt(session, went, moved_rows, between)
-    if went.mend.changes and wish is None:
-        slipped_to, seen_so = session.grid, session.tracked
-        made: Move = yield from insist(Turn(went.mend))
-        session.grid = session.grid.moved(went.mend.changes)
-        wish = yield from read_moved(session, whatever_comes=True)
-        take_back(session, slipped_to, seen_so, made)
-        # Where the hand was right, what came tells from where it went.
-        take_back(session, went.stood, went.was, noted_wrong(session.plan.grid, went.stood, went.slips, made))
+        if unmended is not None:
+            hand_was_right(session, unmended, move)
+    guessed = {*went.slips, *(unmended.slips if unmended is not None else ())}
+    yield from _learnt(session, went, moved_rows, guessed, between)
     _remember(session, move, mean, went.words)
     return wish
 
@@ -216,11 +237,18 @@ def _judged(session: MultiPointSession, went: _Went, move: Move) -> Procedure[_W
     mend = take_as_turned(session, stood, slips)
     session.doubted.update(slips)
     stood, was = take_back(session, stood, was, noted_elsewhere(stood, slips))
-    return _Went(stood, was, slips, words, mend)
+    if mend.changes:
+        session.unmended = Unmended(stood, was, slips, mend)
+    return _Went(stood, was, slips, words)
 
 
-def _learnt(session: MultiPointSession, went: _Went, moved_rows: Mask, between: Reading | None) -> Procedure[None]:
-    """Learn from the rows that a trip has moved, and from between two levels where that was read before."""
+def _learnt(
+    session: MultiPointSession, went: _Went, moved_rows: Mask, guessed: Set[int], between: Reading | None
+) -> Procedure[None]:
+    """Learn from the rows that a trip has moved, and from between two levels where that was read before.
+
+    `guessed`: levels of which it is only guessed where they stand, or stood: they teach nothing of the screen.
+    """
     rows = np.flatnonzero(moved_rows)
     before = session.planner.now(went.was, session.effect, went.stood.offsets)
     by = session.grid.offsets - went.stood.offsets
@@ -233,9 +261,8 @@ def _learnt(session: MultiPointSession, went: _Went, moved_rows: Mask, between: 
         light, now, sd = (np.vstack(each) for each in ((light, between.xyz), (now, again.xyz), (sd, again.sd)))
     seen, variance = change_from(light, now, sd)
     told = variance.max(axis=1, initial=0.0) < _TELLING**2
-    if went.slips:
-        # What slipped is only guessed at, and nothing is learnt of the screen by it.
-        told[: len(rows)] &= sound_rows(session, went.slips)[rows]
+    if guessed:
+        told[: len(rows)] &= sound_rows(session, guessed)[rows]
         told[len(rows) :] = False
     if told.any():
         session.effect = session.effect.learn(signal[told], by, seen[told], variance[told])
@@ -262,7 +289,8 @@ def _read_anew(
 def _remember(session: MultiPointSession, move: Move, mean: float, slip: str) -> None:
     """Enter a trip into the history; `mean`: ΔE of the ladder before it."""
     ladder, unit = session.ladder, session.planner.unit
-    session.ladders.append(ladder)
+    if session.unmended is None:
+        session.ladders.append(ladder)
     session.trips.append(PointTrip(move, None, unit * mean, unit * ladder.mean, unit * ladder.sd, slip))
 
 
@@ -323,5 +351,7 @@ def _turned_back(session: MultiPointSession, move: Move) -> Procedure[None]:
     """Turn controls back and read what moves with them, whatever is wished meanwhile."""
     made: Move = yield from insist(Turn(move))
     wish = yield from _read_after(session, made)
+    if session.unmended is not None:
+        wish = (yield from mended(session)) or wish
     if wish is not None:
         raise wish

@@ -17,11 +17,13 @@ from aequitone.reference import verdict
 
 # A move of more controls than this is told by how many they are: each stands in the list beside.
 _MOST_LINES = 4
+# What F4 goes through.
+LIGHTS = (None, True, False)
 _BY_EYE = "By eye: the picture Colour ramps, at the bench, must show no step, no block and no tint in white."
 
 
 def to_begin(
-    snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str, *, light: bool
+    snapshot: Snapshot, message: str, told: str, time: str, length: Length, following: str, *, light: bool | None
 ) -> PanelState:
     """Colours were read as found, and the screen has a colour management."""
     what = "Grey is kept, and what brings nothing is left as it was found."
@@ -35,7 +37,7 @@ def to_begin(
         keys=(
             hint(commands.BEGIN, "begin", main=True),
             hint(commands.COLOURS, "measure as left"),
-            light_key(light=light),
+            light_key(light),
             length_key(length),
             DIAGRAM_KEY,
             hint(commands.NEXT_STATION, f"skip to {following}", key="G"),
@@ -46,12 +48,14 @@ def to_begin(
     )
 
 
-def light_key(*, light: bool) -> KeyHint:
-    """The key that has the light of colours count, or not."""
-    return choice_hint(LIGHT, "light of colours", ("counts", "left out"), 0 if light else 1)
+def light_key(light: bool | None) -> KeyHint:
+    """The key that has the light of colours count, or not; None: where the screen can give it."""
+    return choice_hint(
+        LIGHT, "light of colours", ("where it can be had", "counts", "left out"), LIGHTS.index(light)
+    )
 
 
-def done(snapshot: Snapshot, managed: Managed, told: str, length: Length, *, light: bool) -> PanelState:
+def done(snapshot: Snapshot, managed: Managed, told: str, length: Length, *, light: bool | None) -> PanelState:
     """It is set; the colours are to be read as they are left."""
     if managed.trips:
         told = f"{told} {_BY_EYE}"
@@ -64,7 +68,7 @@ def done(snapshot: Snapshot, managed: Managed, told: str, length: Length, *, lig
         keys=(
             hint(commands.COLOURS, "measure", main=True, key="Enter"),
             hint(commands.BEGIN, "adjust again", key="B"),
-            light_key(light=light),
+            light_key(light),
             length_key(length),
             DIAGRAM_KEY,
             hint(commands.NEXT_STATION, "go on without", key="G"),
@@ -154,4 +158,7 @@ def _delta(state: Managed | None) -> DeltaFigure | None:
     if state is None:
         return None
     mean, sd = state.colours.mean(everyday=False)
+    if not state.formula.light:
+        label = f"{state.formula.short} without light, saturations"
+        return DeltaFigure(label, state.average, sd, verdict(state.average / state.formula.unit))
     return DeltaFigure(f"{state.colours.formula.short}, saturations", mean, sd, verdict(mean))

@@ -60,7 +60,7 @@ class ColourStation(MeasuredStation):
     optional = True
     tracker_type = ColourTracker
     _length: Length | None = None
-    _light = True
+    _light: bool | None = None
     _diagrammed = False
     _covered: tuple[ColourPass, Figures] | None = None
     """What the newest colours cover of the target, once it was worked out at the desk."""
@@ -168,7 +168,8 @@ class ColourStation(MeasuredStation):
         self.session.changed.emit()
 
     def _change_light(self) -> None:
-        self._light = not self._light
+        lights = managing.LIGHTS
+        self._light = lights[(lights.index(self._light) + 1) % len(lights)]
         self.session.changed.emit()
 
     def _change_diagram(self) -> None:

@@ -1,0 +1,42 @@
+"""Slips of a trip to several levels, mended: by the way on the next trip, or on one of their own."""
+
+from dataclasses import replace
+
+from aequitone.advice.moves import Move, trip_between
+from aequitone.procedures.steps import Interrupt, Procedure, Turn
+from aequitone.procedures.tone.level_stands import noted_wrong, take_back
+from aequitone.procedures.tone.multi_session import MultiPointSession, Unmended, read_moved
+from aequitone.procedures.uninterrupted import insist
+
+
+def with_mend(session: MultiPointSession, move: Move) -> Move | None:
+    """A trip that makes a move and mends the last slips; None where both turn the same levels.
+
+    `move`: planned from where the controls stand once the slips are mended.
+    """
+    assert session.unmended is not None
+    mend = session.unmended.mend
+    if set(mend.levels) & set(move.levels):
+        return None
+    to = session.grid.moved((*mend.changes, *move.changes))
+    return replace(move, changes=trip_between(session.grid.controls, to.controls).changes)
+
+
+def mended(session: MultiPointSession) -> Procedure[Interrupt | None]:
+    """Have the last slips mended on a trip of their own, and read; a wish that came meanwhile is returned."""
+    unmended, session.unmended = session.unmended, None
+    assert unmended is not None
+    slipped_to, seen_so = session.grid, session.tracked
+    made: Move = yield from insist(Turn(unmended.mend))
+    session.grid = session.grid.moved(unmended.mend.changes)
+    wish = yield from read_moved(session, whatever_comes=True)
+    take_back(session, slipped_to, seen_so, made)
+    hand_was_right(session, unmended, made)
+    session.ladders.append(session.ladder)
+    return wish
+
+
+def hand_was_right(session: MultiPointSession, unmended: Unmended, made: Move) -> None:
+    """Where the hand was right after all, what came tells from where it went; `made`: what was to mend it."""
+    began = noted_wrong(session.plan.grid, unmended.stood, unmended.slips, made)
+    take_back(session, unmended.stood, unmended.was, began)
