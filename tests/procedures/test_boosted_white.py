@@ -9,6 +9,8 @@ from tests.procedures.test_managing_known import known_unit, run
 
 from aequitone.advice.colours import boosted_words, missing_light
 from aequitone.colorimetry import Formula, delta_e_2000
+from aequitone.passes.colours import colours_words
+from aequitone.procedures.colour.colour_pass import ColourPlan, colour_pass
 from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.colour.samples import Length, samples
@@ -46,7 +48,7 @@ def test_light_that_no_colour_can_have_is_left_out_and_said() -> None:
     before, grey = cast(bench), ladder(bench)
     managed, journal = run(bench, manage_colours(plan))
     assert isinstance(managed, Managed)
-    assert boosted_words(0.0).split("%")[1] in " ".join(journal.notes.values())
+    assert any(boosted_words(0.0).split("%")[1] in note for note in journal.notes.values())
     assert managed.formula is Formula.DE2000_CAST
     assert managed.words.startswith("Saturations and everyday colours, light left out: ΔE")
     assert cast(bench) < 0.75 * before
@@ -63,6 +65,19 @@ def test_light_counts_where_it_is_asked_for_and_on_a_sound_screen() -> None:
     sound, journal = run(bench, manage_colours(plan))
     assert sound.formula is Formula.DE2000
     assert not any("less light than white" in note for note in journal.notes.values())
+
+
+def test_the_colours_as_found_say_it_too() -> None:
+    bench, plan = known_unit(faulty("white-oled", 5, 0.03), 5)
+    found, _ = run(bench, colour_pass(ColourPlan(plan.target, plan.format)))
+    off = found.mean_cast(everyday=False, white=found.white)
+    assert off == pytest.approx(cast(bench), abs=0.2)
+    told = colours_words(found)
+    assert "% less light than white" in told
+    assert f"Without light, saturations are off by ΔE {off:.1f}." in told
+    bench, plan = known_unit(faulty("wide-lcd", 104, 0.03), 104)
+    found, _ = run(bench, colour_pass(ColourPlan(plan.target, plan.format)))
+    assert "less light" not in colours_words(found)
 
 
 def test_nobody_walks_for_less_than_would_be_kept() -> None:

@@ -1,6 +1,7 @@
 """Colours as found and as they are left: the same pass, before and after."""
 
 from aequitone.advice.answers.shoulder import ShoulderKind
+from aequitone.advice.colours import boosted_words
 from aequitone.passes.base import PassType
 from aequitone.passes.hdr import shoulder_of
 from aequitone.passes.snapshot import Snapshot
@@ -60,7 +61,11 @@ def colours_words(found: ColourPass) -> str:
             f"{name}: {found.formula} {mean:.1f} ± {sd:.1f} on average, at worst {off[worst]:.1f} at "
             f"{found.samples[worst].name}"
         )
-    return sentence("; ".join(told))
+    said = sentence("; ".join(told))
+    if missing := found.missing_light:
+        off_by = found.mean_cast(everyday=False, white=found.white)
+        said = f"{said} {boosted_words(missing)} Without light, saturations are off by ΔE {off_by:.1f}."
+    return said
 
 
 def _kind(key: str, title: str) -> PassType[ColourPlan, ColourPass]:

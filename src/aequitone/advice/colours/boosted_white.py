@@ -20,8 +20,8 @@ def missing_light(measured: Array, wanted: Array) -> float:
 
 
 def boosted_words(missing: float) -> str:
-    """Say that the light of colours is left out, and why."""
+    """Say that white is boosted, by the share of light that colours miss."""
     return (
         f"Red, green and blue together have {missing * 100.0:.0f} % less light than white: the screen adds light "
-        "to white that no colour can have. Hue and saturation count here, light is left out."
+        "to white that no colour can have."
     )

@@ -6,14 +6,16 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.colorimetry import Formula
-from aequitone.colorimetry.arrays import Array
+from aequitone.advice.colours import missing_light
+from aequitone.colorimetry import Formula, delta_e_2000
+from aequitone.colorimetry.arrays import Array, ArrayLike
 from aequitone.procedures.colour.samples import (
     DIFFUSE_WHITE,
     HDR_LIGHT,
     Length,
     Sample,
     hdr_samples,
+    is_primary,
     samples,
     steady_order,
 )
@@ -92,6 +94,17 @@ class ColourPass:
         rows = self.rows(everyday=everyday)
         off, spread, noise = self.errors.by(self.formula)
         return mean_error(off[rows], noise[rows]), mean_error_sd(spread[rows])
+
+    @property
+    def missing_light(self) -> float:
+        """The share of light that the full primaries miss together, where white is boosted; 0 elsewhere."""
+        rows = [row for row, sample in enumerate(self.samples) if is_primary(sample)]
+        return missing_light(self.xyz[rows, 1], self.errors.target[rows, 1]) if len(rows) == 3 else 0.0
+
+    def mean_cast(self, *, everyday: bool, white: ArrayLike) -> float:
+        """Average ΔE 2000 without light of the everyday colours, or of the others, against XYZ of a white."""
+        rows = self.rows(everyday=everyday)
+        return float(delta_e_2000(self.xyz[rows], self.errors.target[rows], white, light=False).mean())
 
     def worst(self, *, everyday: bool) -> int:
         """The row of the worst of them."""

@@ -97,7 +97,8 @@ def _begun(plan: ManagePlan) -> Procedure[ManageSession]:
     yield from look_whole(session)
     if plan.light is None and (missing := session.missing_light):
         session.leave_light_out()
-        yield from held(session, Note(boosted_words(missing)))
+        words = f"{boosted_words(missing)} Hue and saturation count here, light is left out."
+        yield from held(session, Note(words))
     session.first_white, session.first_grey = session.white, session.grey
     session.found = (session.score(), session.average())
     session.everyday_found = session.everyday() or 0.0
