@@ -76,8 +76,8 @@ class PointEffect:
     @cached_property
     def covariance(self) -> Array:
         """Covariance of `own`, shape (P, P)."""
-        slope = np.array([np.diag(self._weights(figures, self.signal)) for figures in self._nudged(self.mean)])
-        slope = (slope - self.own) / _NUDGE
+        nudged = self._weights(self._nudged(self.mean), self.signal)
+        slope = (np.diagonal(nudged, axis1=-2, axis2=-1) - self.own) / _NUDGE
         return np.asarray(slope.T @ self.doubt @ slope)
 
     @property
@@ -151,7 +151,7 @@ class PointEffect:
         return self.step * self.drive / gamma
 
     def _step(self, mean: Array) -> Array:
-        return np.asarray(self.usual * (1.0 + mean[: len(self.signal)]))
+        return np.asarray(self.usual * (1.0 + mean[..., : len(self.signal)]))
 
     def _possible(self, mean: Array) -> Array:
         """The figures, kept to what a screen can be: no control works backwards everywhere, none leaks all."""
@@ -161,15 +161,16 @@ class PointEffect:
         kept[levels + 4] = np.clip(kept[levels + 4], 0.0, _MOST_LEAK)
         return kept
 
+    # From here on `mean` may be many sets of figures, shape (..., figures): results have their shape first.
+
     def _predict(self, mean: Array, signal: Array, steps: Array) -> Array:
         levels = len(self.signal)
-        return np.asarray((self._weights(mean, signal) @ steps) * (1.0 + mean[levels : levels + 3]))
+        return np.asarray((self._weights(mean, signal) @ steps) * (1.0 + mean[..., None, levels : levels + 3]))
 
     def _slope(self, mean: Array, signal: Array, steps: Array) -> Array:
         """What each figure does to the prediction, shape (n, 3, figures), by nudging one after another."""
-        here = self._predict(mean, signal, steps)
-        rows = [(self._predict(figures, signal, steps) - here) / _NUDGE for figures in self._nudged(mean)]
-        return np.stack(rows, axis=-1)
+        apart = self._predict(self._nudged(mean), signal, steps) - self._predict(mean, signal, steps)
+        return np.moveaxis(apart / _NUDGE, 0, -1)
 
     @staticmethod
     def _nudged(mean: Array) -> Array:
@@ -177,41 +178,46 @@ class PointEffect:
 
     def _weights(self, mean: Array, signal: Array) -> Array:
         levels = len(self.signal)
-        shares = self._shares(signal, float(mean[levels + 3]), mean[levels + 5 :])
-        leak = float(mean[levels + 4])
-        if leak:
+        shares = self._shares(signal, mean[..., levels + 3], mean[..., levels + 5 :])
+        leak = mean[..., levels + 4, None, None]
+        if leak.any():
             # Beyond the ends there is no neighbour: what would leak there stays.
-            beside = np.pad(shares, ((0, 0), (1, 1)), mode="edge")
-            shares = (1.0 - 2.0 * leak) * shares + leak * (beside[:, :-2] + beside[:, 2:])
-        return np.asarray(self._at(mean, signal)[:, None] * shares)
+            beside = np.concatenate([shares[..., :1], shares, shares[..., -1:]], axis=-1)
+            shares = (1.0 - 2.0 * leak) * shares + leak * (beside[..., :-2] + beside[..., 2:])
+        return np.asarray(self._at(mean, signal)[..., None] * shares)
 
     def _at(self, mean: Array, signal: Array) -> Array:
-        """Log light per step at any level, shape (n,): between the known ones along a power law."""
+        """Log light per step at any level, shape (..., n): between the known ones along a power law."""
         dark_first = np.argsort(self.signal)
-        v = np.maximum(self.signal[dark_first], _DARKEST)
-        step = np.log(np.maximum(self._step(mean)[dark_first], 1e-9))
+        v = np.log(np.maximum(self.signal[dark_first], _DARKEST))
+        step = np.log(np.maximum(self._step(mean)[..., dark_first], 1e-9))
         wanted = np.log(np.maximum(signal, _DARKEST))
-        inside = np.interp(wanted, np.log(v), step)
+        below = np.clip(np.searchsorted(v, wanted) - 1, 0, len(v) - 2)
+        along = np.clip((wanted - v[below]) / np.maximum(v[below + 1] - v[below], 1e-12), 0.0, 1.0)
+        inside = (1.0 - along) * step[..., below] + along * step[..., below + 1]
         # Below the darkest, a step goes on to be felt the more.
-        return np.asarray(np.exp(inside + np.maximum(np.log(v[0]) - wanted, 0.0)))
+        return np.asarray(np.exp(inside + np.maximum(v[0] - wanted, 0.0)))
 
-    def _shares(self, signal: Array, joined: float, off: Array) -> Array:
-        """How much of each level's setting is felt at `signal` (n,), shape (n, P).
+    def _shares(self, signal: Array, joined: Array, off: Array) -> Array:
+        """How much of each level's setting is felt at `signal` (n,), shape (..., n, P).
 
         Joined levels share what lies between them; a level that stands alone is felt half the way to the next.
         """
         dark_first = np.argsort(self.signal)
         v = self.signal[dark_first]
         inner = (v > 0.0) & (v < 1.0)
-        knots = v + np.where(inner, off[dark_first], 0.0)
-        gaps = np.diff(knots)
-        below = np.clip(np.searchsorted(knots, signal) - 1, 0, len(knots) - 2)
-        along = np.clip((signal - knots[below]) / gaps[below], 0.0, 1.0)
-        rows, n = np.zeros((len(signal), len(v))), np.arange(len(signal))
-        rows[n, below], rows[n, below + 1] = 1.0 - along, along
-        half = np.minimum(np.append(np.inf, gaps), np.append(gaps, np.inf)) / 2.0
-        alone = np.clip(1.0 - np.abs(signal[:, None] - knots) / half, 0.0, 1.0)
-        alone[signal < knots[0], 0] = 1.0
+        knots = (v + np.where(inner, off[..., dark_first], 0.0))[..., None, :]
+        gaps, ends = np.diff(knots), np.full((*knots.shape[:-1], 1), np.inf)
+        at, column = signal[:, None], np.arange(len(v))
+        below = np.clip((knots < at).sum(axis=-1, keepdims=True) - 1, 0, len(v) - 2)
+        start = np.take_along_axis(np.broadcast_to(knots, (*below.shape[:-1], len(v))), below, axis=-1)
+        gap = np.take_along_axis(np.broadcast_to(gaps, (*below.shape[:-1], len(v) - 1)), below, axis=-1)
+        along = np.clip((at - start) / gap, 0.0, 1.0)
+        rows = np.where(column == below, 1.0 - along, np.where(column == below + 1, along, 0.0))
+        half = np.minimum(np.concatenate([ends, gaps], -1), np.concatenate([gaps, ends], -1)) / 2.0
+        alone = np.clip(1.0 - np.abs(at - knots) / half, 0.0, 1.0)
+        alone[..., 0] = np.where(at[:, 0] < knots[..., 0], 1.0, alone[..., 0])
+        joined = np.asarray(joined)[..., None, None]
         told = np.empty_like(rows)
-        told[:, dark_first] = joined * rows + (1.0 - joined) * alone
+        told[..., dark_first] = joined * rows + (1.0 - joined) * alone
         return told

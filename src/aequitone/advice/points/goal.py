@@ -85,8 +85,21 @@ class PointGoal:
 
     def spread(self, tracked: Tracked, row: int) -> float:
         """Spread of ΔE at a row from the noise of its reading."""
-        drawn = tracked.xyz[row] + DRAWS * tracked.sd[row]
-        return float(self.delta_at(tracked, drawn, row, float(tracked.xyz[0, 1])).std())
+        return float(self.spreads(tracked)[row])
+
+    def spreads(self, tracked: Tracked) -> Array:
+        """Spread of ΔE from the noise of its reading at every row, (L,)."""
+        drawn = tracked.xyz[:, None] + DRAWS * tracked.sd[:, None]
+        lit = np.full(drawn.shape[:2], float(tracked.xyz[0, 1]))
+        lit[0] = np.maximum(drawn[0, :, 1], 1e-6)
+        own = self.target.white_luminance(lit)
+        signal = np.broadcast_to(tracked.percents[:, None] / 100.0, own.shape)
+        light = self.target.luminance(signal, own, np.minimum(tracked.black, own / 2.0))
+        light = np.where(self.held(tracked)[:, None], light, drawn[..., 1])
+        reference = self.target.white.xyz()
+        return np.asarray(
+            self._between(drawn, light[..., None] * reference, own[..., None] * reference).std(axis=1)
+        )
 
     def delta_at(self, tracked: Tracked, xyz: Array, row: int, white: float) -> Array:
         """ΔE, shape (n,), of XYZ (n, 3) at one row, where 100 % gives `white`."""

@@ -4,6 +4,8 @@ All levels that are still open are solved for at once, so that what is turned at
 ramp must stay smooth: see `ramp.BEND`.
 """
 
+from functools import cached_property
+
 import numpy as np
 
 from aequitone.advice.points.drive import GAMMA
@@ -203,10 +205,14 @@ class Problem:
         high[-1] = np.minimum(high[-1], np.maximum(allowed - self._offsets[-1], 0.0))
         return high
 
+    @cached_property
+    def _spreads(self) -> Array:
+        return self._goal.spreads(self._tracked)
+
     def _worth(self, level: int) -> float:
         """What turning a level must take off: less than the noise of its reading is not there to be gained."""
         row = self._tracked.row(self._grid.percents[level])
-        return max(self._goal.least_gain, self._goal.spread(self._tracked, row))
+        return max(self._goal.least_gain, float(self._spreads[row]))
 
     def _at_most(self, level: int) -> float:
         """ΔE 2000 that turning this level alone could take off, if all that it is felt at came right by it."""

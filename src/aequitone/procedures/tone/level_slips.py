@@ -158,7 +158,7 @@ def _unlike(session: MultiPointSession, ladder: BestLadder) -> list[int]:
     rows = [session.row(level) for level in session.adjustable]
     white = np.broadcast_to(session.xyz[0], (len(rows), 3))
     off = planner.formula.between(session.xyz[rows], ladder.xyz[rows], white) / planner.unit
-    doubt = np.array([max(_UNLIKE, _SPREADS * planner.spread(tracked, row)) for row in rows])
+    doubt = np.maximum(_UNLIKE, _SPREADS * planner.spreads(tracked)[rows])
     return [level for level, far in zip(session.adjustable, off > doubt, strict=True) if far]
 
 

@@ -41,7 +41,7 @@ class BestLadder:
     def of(cls, planner: PointPlanner, tracked: Tracked, grid: Grid) -> "BestLadder":
         """The ladder as it was read last."""
         de = _ladder(planner.delta(tracked, tracked.xyz), tracked)
-        spreads = np.array([planner.spread(tracked, row) for row in range(len(de))])
+        spreads = planner.spreads(tracked)[: len(de)]
         worst, sd = float(de.max()), float(np.sqrt((spreads**2).sum())) / len(de)
         at = float(spreads[int(de.argmax())])
         return cls(float(de.mean()) + _WORST * worst, sd, float(de.mean()), worst, grid, at, tracked.xyz)

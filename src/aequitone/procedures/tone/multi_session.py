@@ -173,7 +173,7 @@ class MultiPointSession:
             self.round,
             self.began,
             tuple(unit * float(value) for value in self.planner.noise(tracked)[:n]),
-            tuple(unit * self.planner.spread(tracked, row) for row in range(n)),
+            tuple(unit * float(value) for value in self.planner.spreads(tracked)[:n]),
         )
 
 
