@@ -167,6 +167,7 @@ def _management(managed: Managed | None) -> dict[str, Any] | None:
             _move(number, trip.move, trip.before, trip.after, trip.sd)
             for number, trip in enumerate(managed.trips, 1)
         ],
+        "light_counts": managed.formula.light,
         "everyday_reckoned_de2000": list(managed.everyday) if managed.everyday is not None else None,
         "ramps": [{"colour": ramp.colour, "step_de2000": ramp.step} for ramp in managed.ramps],
     }

@@ -159,6 +159,7 @@ def _delta(state: Managed | None) -> DeltaFigure | None:
         return None
     mean, sd = state.colours.mean(everyday=False)
     if not state.formula.light:
-        label = f"{state.formula.short} without light, saturations"
-        return DeltaFigure(label, state.average, sd, verdict(state.average / state.formula.unit))
+        return DeltaFigure(
+            f"{state.formula.short} without light", state.average, sd, verdict(state.average / state.formula.unit)
+        )
     return DeltaFigure(f"{state.colours.formula.short}, saturations", mean, sd, verdict(mean))

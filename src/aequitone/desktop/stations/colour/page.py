@@ -162,6 +162,11 @@ def figures(found: ColourPass, ghost: ColourPass | None) -> tuple[tuple[str, str
         mean, sd = found.mean(everyday=everyday)
         was = f", was {ghost.mean(everyday=everyday)[0]:.1f}" if ghost and ghost.rows(everyday=everyday) else ""
         told.append((f"{name}, mean {found.formula}", f"{mean:.2f} ± {sd:.2f}{was}"))
+        if found.missing_light and not everyday:
+            # Light that no colour can have would be all that there is to see.
+            casts = [each.mean_cast(everyday=False, white=each.white) for each in (found, ghost) if each]
+            told.append(("Without light", ", was ".join(f"{cast:.2f}" for cast in casts)))
+            continue
         worst = found.worst(everyday=everyday)
         told.append((f"Worst: {found.samples[worst].name}", f"{found.errors.by(found.formula)[0][worst]:.1f}"))
     return tuple(told)
