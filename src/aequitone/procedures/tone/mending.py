@@ -22,6 +22,14 @@ def with_mend(session: MultiPointSession, move: Move) -> Move | None:
     return replace(move, changes=trip_between(session.grid.controls, to.controls).changes)
 
 
+def mends(session: MultiPointSession, move: Move) -> bool:
+    """Whether a move mends the last slips by the way."""
+    if session.unmended is None:
+        return False
+    turned = {change.role for change in move.changes}
+    return all(change.role in turned for change in session.unmended.mend.changes)
+
+
 def mended(session: MultiPointSession) -> Procedure[Interrupt | None]:
     """Have the last slips mended on a trip of their own, and read; a wish that came meanwhile is returned."""
     unmended, session.unmended = session.unmended, None

@@ -34,7 +34,7 @@ from aequitone.procedures.tone.level_slips import (
     take_as_turned,
 )
 from aequitone.procedures.tone.level_stands import noted_elsewhere, take_back
-from aequitone.procedures.tone.mending import hand_was_right, mended, with_mend
+from aequitone.procedures.tone.mending import hand_was_right, mended, mends, with_mend
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import PointTrip
 from aequitone.procedures.tone.multi_session import (
@@ -209,7 +209,9 @@ def _read_after(
     `between`: what was read between two levels before the trip.
     """
     mean, went, offsets = session.ladder.mean, _Went(session.grid, session.tracked), session.offsets.copy()
-    unmended, session.unmended = session.unmended, None
+    unmended = session.unmended if mends(session, move) else None
+    if unmended is not None:
+        session.unmended = None
     session.grid = session.grid.moved(move.changes)
     wish = yield from read_moved(session, whatever_comes=True)
     if session.plan.by_hand and (bump := bump_of(session, went.stood, went.was)):
