@@ -19,7 +19,7 @@ from benchmarks.zoo import chosen
 
 from aequitone.advice.technology import Technology, suspect
 from aequitone.instruments.errors import InstrumentError
-from aequitone.procedures.care import CARE
+from aequitone.logbook.records import BenchChoice
 from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
@@ -114,7 +114,9 @@ def said(number: int, trap: Trap | None, noted: Technology | None = None) -> lis
     plan = GreyPlan(target_named(scenario.visit.target), format_, anchor_every=4, first_look=True)
     plan = replace(plan, technology=noted or Technology(scenario.screen.technology))
     try:
-        Runner(bench.bench(), journal, NobodyThere(), care=CARE).run(grey_pass(plan))
+        # As on a first visit: refresh fields keep a panel that dims from hiding what it does besides.
+        care = BenchChoice().suited_to(plan.technology).care
+        Runner(bench.bench(), journal, NobodyThere(), care=care).run(grey_pass(plan))
     except (WrongSignalError, InstrumentError) as error:
         return [*journal.notes.values(), str(error)]
     return list(journal.notes.values())

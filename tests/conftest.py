@@ -1,6 +1,7 @@
 """Shared set-up: no monitor, no home of the user, and a bench in one call."""
 
 import os
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -36,8 +37,17 @@ def bench() -> Callable[[int], StandInBench]:
     return lambda seed: build_bench(scenario, seed)
 
 
+@pytest.fixture(scope="session")
+def empty_logbook(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A new logbook's file: to make its tables by every step of their history takes most of a short test."""
+    path = tmp_path_factory.mktemp("empty") / "logbook.sqlite"
+    open_logbook(path).close()
+    return path
+
+
 @pytest.fixture
-def logbook(tmp_path: Path) -> Logbook:
+def logbook(tmp_path: Path, empty_logbook: Path) -> Logbook:
+    shutil.copy(empty_logbook, tmp_path)
     return open_logbook(tmp_path / "logbook.sqlite")
 
 

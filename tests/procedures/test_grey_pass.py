@@ -1,9 +1,11 @@
 """A grey pass: what it reads, what it makes of anchors that disagree."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 import pytest
+from benchmarks.traps import TRAPS, said
 
 from aequitone.procedures.grey.grey_pass import GreyPass, GreyPlan, grey_pass, recovered
 from aequitone.procedures.journal import MemoryJournal
@@ -81,6 +83,40 @@ def test_a_white_that_drifts_is_said_with_its_size() -> None:
     found, journal = run(FakeBench(light))
     assert found.drift == pytest.approx(-3.0, abs=0.01)
     assert any("White moved by -3.0 %" in note for note in journal.notes.values())
+
+
+def whites(factor: Callable[[int], float], every: int = 4) -> list[str]:
+    """What a pass says whose whites give `factor`, by which white it is."""
+    seen: list[int] = []
+
+    def light(percent: float) -> np.ndarray:
+        # The next patch is asked for its light again and again; a white counts once.
+        if percent == 100.0 and (not seen or seen[-1] != 100):
+            order.append(len(order))
+        seen.append(int(percent))
+        return on_target(percent) * (factor(len(order) - 1) if percent == 100.0 else 1.0)
+
+    order: list[int] = []
+    _, journal = run(FakeBench(light), replace(PLAN, levels=21, anchor_every=every))
+    return list(journal.notes.values())
+
+
+def test_white_that_goes_to_and_fro_is_of_something_automatic_and_not_of_a_drift() -> None:
+    told = [note for note in whites(lambda nth: 1.0 + 0.06 * (nth % 2)) if "White" in note]
+    assert [note for note in told if note.startswith("White went to and fro by ")]
+    assert not [note for note in told if note.startswith("White moved by")]
+
+
+def test_one_wrong_white_and_a_steady_fall_go_nowhere_to_and_fro() -> None:
+    for factor in (lambda nth: 0.94 if nth == 2 else 1.0, lambda nth: 1.0 - 0.01 * nth, lambda nth: 1.0):
+        assert not [note for note in whites(factor) if "to and fro" in note]
+
+
+@pytest.mark.parametrize("number", [19, 24])
+def test_a_sensor_of_the_room_is_told_from_white_that_does_not_keep_still(number: int) -> None:
+    sensor = next(trap for trap in TRAPS if trap.name == "room sensor")
+    assert [note for note in said(number, sensor) if "the screen follows the room (a sensor)" in note]
+    assert not [note for note in said(number, None) if "to and fro" in note]
 
 
 def test_stray_light_at_the_end_is_said() -> None:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import takewhile
+from itertools import pairwise, takewhile
 from math import hypot
 
 import numpy as np
@@ -24,6 +24,14 @@ _DISAGREE = 0.005
 _SIGMAS = 4.0
 # Light that rises by more than this in a minute, in %, is of a screen that still warms up.
 _WARMING = 0.25
+# Steps of white up and down between two readings of it: one wrong reading makes two.
+_FEW_STEPS = 2
+# White that scatters by so much, and so many times as much as it did at first, moved while it was read.
+_SCATTER, _AS_AT_FIRST = 0.004, 3.0
+_UNSTEADY_WORDS = (
+    "White went to and fro by {:.1f} % over the pass: something automatic is still on, or the screen follows "
+    "the room (a sensor). Switch that off, then read it as found again."
+)
 # A fall that a warming or ageing lamp does not make in the minutes of a pass.
 _DIMMING_PERCENT = -1.0
 
@@ -152,7 +160,7 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
             yield Note("The first two readings of white disagree, so white is read a third time.")
             route.insert(2, _Point(100.0, Purpose.ANCHOR))
     found = _understood(plan, route, readings)
-    for words in [*_warming(earlier, readings), *_disagreements(plan, route, readings, found)]:
+    for words in [*_warming(earlier, readings), *_disagreements(plan, route, readings, found, earlier)]:
         yield Note(words)
     return found
 
@@ -263,11 +271,16 @@ def _without_any(times: Array, light: Array, sd: Array) -> float:
     return min(rise(times[kept], light[kept], sd[kept])[0] for kept in rows)
 
 
-def _disagreements(plan: GreyPlan, route: list[_Point], readings: list[Reading], found: GreyPass) -> list[str]:
-    """What is to be said of black, and of anchors that moved over the pass."""
+def _disagreements(
+    plan: GreyPlan, route: list[_Point], readings: list[Reading], found: GreyPass, earlier: list[Reading]
+) -> list[str]:
+    """What is to be said of black, and of anchors that moved over the pass; `earlier`: whites before it."""
     told = [black_words(plan.technology, found.white, float(found.xyz[-1, 1]), float(found.sd[-1, 1]))]
     (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
-    if apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
+    if _is_unsteady(earlier, readings):
+        light = np.array([reading.Y for reading in (*earlier, *readings) if reading.patch.is_white])
+        told.append(_UNSTEADY_WORDS.format(float(np.ptp(light) / light.mean()) * 100.0))
+    elif apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
         told.append(_drift_words(found))
     if apart(_anchors(route, readings, 0.0, end=False)[-1], end_black):
         told.append(
@@ -281,6 +294,21 @@ def _disagreements(plan: GreyPlan, route: list[_Point], readings: list[Reading],
             f"{'was' if left_out == 1 else 'were'} left out; what replaced them is marked in the table."
         )
     return [words for words in told if words]
+
+
+def _is_unsteady(earlier: list[Reading], readings: list[Reading]) -> bool:
+    """Whether white goes to and fro as nothing does that warms up, ages or dims; one wrong reading says nothing.
+
+    `earlier`: whites of the first look.
+    """
+    whites = [reading for reading in readings if reading.patch.is_white]
+    scatter = [reading.sd_Y / max(reading.Y, 1e-6) for reading in whites]
+    at_first = min([*scatter, *(reading.sd_Y / max(reading.Y, 1e-6) for reading in earlier)])
+    if float(np.median(scatter)) > max(_SCATTER, _AS_AT_FIRST * at_first):
+        return True
+    steps = [later.Y - before.Y for before, later in pairwise(whites) if apart(before, later)]
+    fro = any(step > 0.0 for step in steps) and any(step < 0.0 for step in steps)
+    return fro and len(steps) > _FEW_STEPS and _course(whites[:1], whites[1:]).shape == "between"
 
 
 def _drift_words(found: GreyPass) -> str:
