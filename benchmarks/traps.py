@@ -35,6 +35,7 @@ _FEATURE = "feature-"
 # Words of which one must be said of a dynamic feature.
 _RAISED = "black not raised"
 _MOVED, _NOTED_AS = "White moved", "is the screen what it is noted as"
+_AUTOMATIC = "something automatic is still on"
 _FOLLOWS = ("follows the picture", "dynamic contrast")
 
 
@@ -89,7 +90,7 @@ TRAPS = (
     Trap("dynamic contrast by the peak", _FOLLOWS, _feature(kind="dynamic-contrast")),
     Trap("the same in four steps", _FOLLOWS, _feature(kind="dynamic-contrast", steps=4)),
     Trap("the same within 5 s", _FOLLOWS, _feature(kind="dynamic-contrast", seconds=5.0)),
-    Trap("the same within 20 s", (*_FOLLOWS, _MOVED), _feature(kind="dynamic-contrast", seconds=20.0)),
+    Trap("the same within 20 s", (*_FOLLOWS, _MOVED, _AUTOMATIC), _feature(kind="dynamic-contrast", seconds=20.0)),
     Trap("by the average", _FOLLOWS, _feature(kind="dynamic-contrast", follows="average")),
     Trap("the same in four steps", _FOLLOWS, _feature(kind="dynamic-contrast", follows="average", steps=4)),
     Trap("the same within 5 s", _FOLLOWS, _feature(kind="dynamic-contrast", follows="average", seconds=5.0)),
@@ -97,7 +98,7 @@ TRAPS = (
     Trap("local dimming", _FOLLOWS, _feature(kind="zone-dimming")),
     Trap(
         "room sensor",
-        (_MOVED, "room sensor", "the room (a sensor)", "not warm yet"),
+        (_MOVED, _AUTOMATIC, "room sensor", "the room (a sensor)", "not warm yet"),
         _feature(kind="ambient-sensor"),
     ),
     Trap("first white too early", ("not warm yet",), _cold),

@@ -160,7 +160,10 @@ def grey_pass(plan: GreyPlan) -> Procedure[GreyPass]:
             yield Note("The first two readings of white disagree, so white is read a third time.")
             route.insert(2, _Point(100.0, Purpose.ANCHOR))
     found = _understood(plan, route, readings)
-    for words in [*_warming(earlier, readings), *_disagreements(plan, route, readings, found, earlier)]:
+    unsteady = _unsteady(earlier, readings)
+    # What goes to and fro rises now and then, and is no screen that warms up.
+    moving = unsteady or _warming(earlier, readings)
+    for words in [*moving, *_disagreements(plan, route, readings, found, moves=not unsteady)]:
         yield Note(words)
     return found
 
@@ -272,15 +275,12 @@ def _without_any(times: Array, light: Array, sd: Array) -> float:
 
 
 def _disagreements(
-    plan: GreyPlan, route: list[_Point], readings: list[Reading], found: GreyPass, earlier: list[Reading]
+    plan: GreyPlan, route: list[_Point], readings: list[Reading], found: GreyPass, *, moves: bool
 ) -> list[str]:
-    """What is to be said of black, and of anchors that moved over the pass; `earlier`: whites before it."""
+    """What is to be said of black, and of anchors that moved over the pass; without `moves` not of white's."""
     told = [black_words(plan.technology, found.white, float(found.xyz[-1, 1]), float(found.sd[-1, 1]))]
     (end_white,), (end_black,) = (_anchors(route, readings, percent, end=True) for percent in (100.0, 0.0))
-    if _is_unsteady(earlier, readings):
-        light = np.array([reading.Y for reading in (*earlier, *readings) if reading.patch.is_white])
-        told.append(_UNSTEADY_WORDS.format(float(np.ptp(light) / light.mean()) * 100.0))
-    elif apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
+    if moves and apart(_anchors(route, readings, 100.0, end=False)[-1], end_white):
         told.append(_drift_words(found))
     if apart(_anchors(route, readings, 0.0, end=False)[-1], end_black):
         told.append(
@@ -294,6 +294,14 @@ def _disagreements(
             f"{'was' if left_out == 1 else 'were'} left out; what replaced them is marked in the table."
         )
     return [words for words in told if words]
+
+
+def _unsteady(earlier: list[Reading], readings: list[Reading]) -> list[str]:
+    """What is to be said of white that goes to and fro."""
+    if not _is_unsteady(earlier, readings):
+        return []
+    light = np.array([reading.Y for reading in (*earlier, *readings) if reading.patch.is_white])
+    return [_UNSTEADY_WORDS.format(float(np.ptp(light) / light.mean()) * 100.0)]
 
 
 def _is_unsteady(earlier: list[Reading], readings: list[Reading]) -> bool:
