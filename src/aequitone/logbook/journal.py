@@ -11,7 +11,7 @@ from aequitone.advice.moves import Change, Expectation, Move
 from aequitone.advice.roles import Role, role_of
 from aequitone.instruments.ports import Clock
 from aequitone.logbook import model
-from aequitone.logbook.settings.ledger import add_setting
+from aequitone.logbook.settings.ledger import add_settings
 from aequitone.logbook.storage.unreadable import Unreadable
 from aequitone.procedures.journal import MemoryJournal, Recorded, Turned, Wished
 from aequitone.procedures.steps import Purpose, Reading
@@ -53,17 +53,15 @@ class PassJournal:
                     undoes=move.undoes,
                 )
             )
-            for control_id, value in turned.items():
-                add_setting(session, visit_id, control_id, value, reason)
+            add_settings(session, visit_id, turned, reason)
 
     def stands(self, at: Mapping[Role, int]) -> None:
         """Where controls stand, into the ledger: the rest of the move is still to be made."""
         with Session(self._engine) as session:
             visit_id, ids = self._ledger(session)
         with Session(self._engine) as session, session.begin():
-            for role, value in at.items():
-                if role.key in ids:
-                    add_setting(session, visit_id, ids[role.key], value, STANDS_REASON)
+            known = {ids[role.key]: value for role, value in at.items() if role.key in ids}
+            add_settings(session, visit_id, known, STANDS_REASON)
 
     def _ledger(self, session: Session) -> tuple[int, dict[str, int]]:
         """The visit, and the numbers of its screen's controls by role."""

@@ -100,8 +100,7 @@ class Logbook:
             input_row = found_or_made(session, model.Input, screen_id=screen_row.id, name=input_)
             input_row.device = device or input_row.device
             memory_row = found_or_made(session, model.Memory, input_id=input_row.id, name=memory)
-            for control in controls:
-                _keep_control(session, screen_row.id, control)
+            _keep_controls(session, screen_row.id, controls)
             visit = model.Visit(bench=bench_row(bench))
             session.add(visit)
             session.flush()
@@ -128,8 +127,7 @@ class Logbook:
             job.levels = levels
             if technology:
                 session.get_one(model.Screen, screen_id).technology = technology.value
-            for control in controls:
-                _keep_control(session, screen_id, control)
+            _keep_controls(session, screen_id, controls)
         return self.visit(visit_id)
 
     def choose_bench(self, visit_id: int, bench: BenchChoice) -> VisitRecord:
@@ -379,12 +377,14 @@ def _keep_bench(session: Session, visit_id: int, bench: BenchChoice) -> model.Jo
     return job
 
 
-def _keep_control(session: Session, screen_id: int, control: ControlRecord) -> None:
-    query = select(model.Control).filter_by(screen_id=screen_id, role=control.role.key)
-    row = session.scalars(query).one_or_none()
-    if row is None:
-        row = model.Control(screen_id=screen_id, role=control.role.key)
-        session.add(row)
-    row.name = checked_name(control.name, "the name of a control")
-    row.lowest, row.highest, row.step = control.lowest, control.highest, control.step
-    row.factory, row.choices = control.factory, list(control.choices)
+def _keep_controls(session: Session, screen_id: int, controls: Iterable[ControlRecord]) -> None:
+    """Keep the controls of a screen; those that are new are made."""
+    kept = {row.role: row for row in session.scalars(select(model.Control).filter_by(screen_id=screen_id))}
+    for control in controls:
+        row = kept.get(control.role.key)
+        if row is None:
+            row = kept[control.role.key] = model.Control(screen_id=screen_id, role=control.role.key)
+            session.add(row)
+        row.name = checked_name(control.name, "the name of a control")
+        row.lowest, row.highest, row.step = control.lowest, control.highest, control.step
+        row.factory, row.choices = control.factory, list(control.choices)

@@ -3,6 +3,7 @@
 from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from aequitone.instruments.ports import MeterNoise
 from aequitone.procedures.colour.colour_pass import ColourPlan
 from aequitone.procedures.exposures import expected_seconds
 from aequitone.procedures.grey.grey_pass import GreyPlan
-from aequitone.procedures.noise import NoiseModel, learnt_noise
+from aequitone.procedures.noise import NoiseBand, NoiseModel, learnt_noise
 from aequitone.procedures.policy import CLOSER_DE, WANTED_DE, WEIGHED_DE, ReadPolicy, policy_for, policy_for_colour
 from aequitone.procedures.steps import Reading
 
@@ -39,6 +40,7 @@ TRIPS_BY_LINK, TRIPS_BY_HAND = 2, 4
 """Trips that all levels of multi-point take by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
+_REMEMBERED = 256
 # A colorimeter of the usual kind, until the bench says better.
 _USUAL_NOISE = MeterNoise(0.010, 0.002)
 
@@ -74,8 +76,27 @@ class Pace:
 BY_HAND = Pace(reading_overhead=12.0, typed=True)
 
 
+@dataclass(frozen=True)
+class _Known:
+    """A pace by all that it goes by: a window asks for the same minutes many times a second."""
+
+    pace: Pace
+    sheet: MeterNoise
+    bands: tuple[NoiseBand, ...]
+
+    @classmethod
+    def of(cls, pace: Pace) -> "_Known":
+        return cls(pace, pace.noise.sheet, pace.noise.bands())
+
+
 def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> float:
     """Seconds for a whole grey pass."""
+    return _grey_pass_seconds(plan, _Known.of(pace), white)
+
+
+@lru_cache(maxsize=_REMEMBERED)
+def _grey_pass_seconds(plan: GreyPlan, known: _Known, white: float) -> float:
+    pace = known.pace
     levels = [float(plan.target.grey(percent, white)[1]) for percent in plan.percents]
     anchors = 3 if plan.repeat_anchors else 1
     whole = [*levels, *[white, 0.0] * (1 if anchors == 1 else 2), *[white] * plan.on_the_way]
@@ -88,6 +109,12 @@ def grey_pass_seconds(plan: GreyPlan, pace: Pace, white: float = _A_WHITE) -> fl
 
 def colour_pass_seconds(plan: ColourPlan, pace: Pace, white: float = _A_WHITE) -> float:
     """Seconds for a whole colour pass."""
+    return _colour_pass_seconds(plan, _Known.of(pace), white)
+
+
+@lru_cache(maxsize=_REMEMBERED)
+def _colour_pass_seconds(plan: ColourPlan, known: _Known, white: float) -> float:
+    pace = known.pace
     signals = np.array([sample.signal for sample in plan.samples]) / 100.0
     wanted, reference = plan.target.colour(signals, white), plan.target.white.xyz() * white
     colours = sum(pace.reading(policy_for_colour(xyz, reference)) for xyz in wanted)

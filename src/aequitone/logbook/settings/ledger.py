@@ -91,8 +91,7 @@ class Ledger:
     def note(self, visit_id: int, values: Mapping[int, int], reason: str) -> None:
         """Add settings, by control number."""
         with Session(self._engine) as session, session.begin():
-            for control, value in values.items():
-                add_setting(session, visit_id, control, value, reason)
+            add_settings(session, visit_id, values, reason)
 
     def history(self, visit_id: int, job_id: int | None = None) -> tuple[SettingRecord, ...]:
         """Every setting of a visit that holds in the memory of a job, or of the present one, oldest first."""
@@ -129,7 +128,7 @@ class Ledger:
     def switch_off(self, visit_id: int, control_id: int, from_value: int, to: int) -> None:
         """Note that something was switched off: the setting and the debt in one commit."""
         with Session(self._engine) as session, session.begin():
-            add_setting(session, visit_id, control_id, to, PREPARED)
+            add_settings(session, visit_id, {control_id: to}, PREPARED)
             session.add(
                 model.Debt(
                     visit_id=visit_id,
@@ -166,7 +165,7 @@ class Ledger:
             if again and answer is not DebtAnswer.ON_AGAIN:
                 to, reason = _off_value(session, debt), PREPARED
             if to is not None:
-                add_setting(session, debt.visit_id, debt.control_id, to, reason)
+                add_settings(session, debt.visit_id, {debt.control_id: to}, reason)
 
     def require_answers(self, visit_id: int) -> None:
         """Raise OpenDebtsError where something that was switched off has no answer."""
@@ -211,21 +210,27 @@ class Ledger:
             }
 
 
-def add_setting(session: Session, visit_id: int, control_id: int, value: int, reason: str) -> None:
-    """Add a setting of the memory that the visit works in; what was switched off there is answered by it."""
+def add_settings(session: Session, visit_id: int, values: Mapping[int, int], reason: str) -> None:
+    """Add settings, by control number, of the memory that is worked in; they answer what was switched off."""
     memory_id = current_job(session, visit_id).memory_id
-    session.add(
-        model.Setting(visit_id=visit_id, control_id=control_id, memory_id=memory_id, value=value, reason=reason)
+    session.add_all(
+        model.Setting(visit_id=visit_id, control_id=control, memory_id=memory_id, value=value, reason=reason)
+        for control, value in values.items()
     )
-    _settle(session, visit_id, control_id, value)
+    _settle(session, visit_id, values)
 
 
-def _settle(session: Session, visit_id: int, control_id: int, value: int) -> None:
-    """Answer a debt by what was turned: on again at its old setting, open again if it is moved."""
-    here, control = holding(session, visit_id), session.get_one(model.Control, control_id)
-    for debt in session.scalars(select(model.Debt).filter_by(visit_id=visit_id, control_id=control_id)):
-        if not here.setting(control, debt.memory_id):
+def _settle(session: Session, visit_id: int, values: Mapping[int, int]) -> None:
+    """Answer debts by what was turned: on again at its old setting, open again if it is moved."""
+    every = session.scalars(select(model.Debt).filter_by(visit_id=visit_id)).all()
+    debts = [debt for debt in every if debt.control_id in values]
+    if not debts:
+        return
+    here = holding(session, visit_id)
+    for debt in debts:
+        if not here.setting(session.get_one(model.Control, debt.control_id), debt.memory_id):
             continue
+        value = values[debt.control_id]
         if not debt.answer and value == debt.from_value:
             debt.answer, debt.answered = DebtAnswer.ON_AGAIN.value, model.now()
         elif debt.answer == DebtAnswer.ON_AGAIN and value != debt.from_value:
