@@ -65,7 +65,7 @@ def test_tone_by_link_is_shown_and_copied(
     assert before.ghosts
     assert [line.channel for line in before.corrections] == ["R", "G", "B"]
     driver.press_for(commands.BEGIN)
-    driver.wait(lambda: presenter.view().panel.outlook.startswith("Round"), "the first round")
+    driver.wait(lambda: presenter.view().panel.outlook == "No trip to the menu yet.", "the ladder to be known")
     driver.wait_for_pass()
     snapshot = presenter.snapshot
     assert snapshot is not None

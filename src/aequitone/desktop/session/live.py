@@ -46,6 +46,8 @@ class Live:
     """The last glance, while a trip is being watched."""
     trail: tuple[tuple[float, float], ...] = ()
     """How the cast went from trip to trip, where the station follows it."""
+    trips: int = 0
+    """Trips to the menu that were made, those included that mend a slip."""
 
     @property
     def turning(self) -> bool:
@@ -82,6 +84,7 @@ class LiveTracker:
     _glances: tuple[tuple[float, float], ...] = ()
     _glances_at: float = 0.0
     _trail: tuple[tuple[float, float], ...] = ()
+    _trips: int = 0
 
     def __post_init__(self) -> None:
         self._rows = empty_rows(self.target, self.levels)
@@ -101,6 +104,10 @@ class LiveTracker:
             case StepBegun(_, Turn(move), False):
                 # What was watched is turned.
                 self._turned, self._watched = move.changes, None
+            case StepDone(_, Turn()):
+                # What was said before a trip is not said beside the next one.
+                self._trips, self._note = self._trips + 1, ""
+                return None
             case StepDone(_, Read(), Reading() as reading):
                 self._read(reading)
             case StepDone(_, Progress(done, total, value)):
@@ -200,6 +207,7 @@ class LiveTracker:
             xyY=self._xyY,
             watched=self._watched,
             trail=self._trail,
+            trips=self._trips,
         )
 
 

@@ -9,7 +9,8 @@ from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.steps import Note, Procedure
 from aequitone.procedures.white.session import LightStep, WhiteSession, looked_whatever_comes
 
-# Light that is off by less, as a share, is left alone; and what is near enough once it is set.
+# Light that is off by less, as a share, is left alone; and what is near enough once it is set by link. A person
+# does not walk again for what would have been left alone.
 _OFF, _CLOSE = 0.012, 0.006
 
 
@@ -21,7 +22,8 @@ def set_light(session: WhiteSession, step: LightStep) -> Procedure[None]:
     if abs(white[1] / step.wanted - 1.0) <= _OFF or step.control.value == at_end:
         return
     here = Position(step.control.value, np.array([white]), np.array([sd]), (WHITE,))
-    sweep = LightSweep(step.control, step.wanted, step.shape, _CLOSE)
+    near_enough = _OFF if session.plan.by_hand else _CLOSE
+    sweep = LightSweep(step.control, step.wanted, step.shape, near_enough)
     swept = yield from carry_out(
         sweep,
         session.plan.format,

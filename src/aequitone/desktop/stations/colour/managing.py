@@ -9,7 +9,7 @@ from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.stations.colour.commands import LIGHT
 from aequitone.desktop.stations.colour.panel import DIAGRAM_KEY, length_key
-from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
+from aequitone.desktop.stations.white.panel import move_lines, trips_made, trips_words, why_key
 from aequitone.passes import WHITE, Snapshot
 from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.samples import Length
@@ -102,7 +102,7 @@ def moving(
         " ".join(part for part in (message, sentence, note) if part),
         delta=_delta(state),
         keys=tuple(keys),
-        outlook=trips_words(len(state.trips)) if state else "",
+        outlook=trips_words(trips_made(live, len(state.trips))) if state else "",
     )
 
 
@@ -132,7 +132,7 @@ def measuring(live: Live, state: Managed | None, *, why: bool) -> PanelState:
         reading=None if live.turning else live.reading,
         delta=_delta(state),
         keys=(*keys, *VIEW_KEYS),
-        outlook=trips_words(len(state.trips)) if state else "",
+        outlook=trips_words(trips_made(live, len(state.trips))) if state else "",
     )
 
 

@@ -10,7 +10,7 @@ from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, PanelState
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.operator import AskMove
 from aequitone.desktop.session.prompts import go_on
-from aequitone.desktop.stations.white.panel import move_lines, trips_words, why_key
+from aequitone.desktop.stations.white.panel import move_lines, trips_made, trips_words, why_key
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
 from aequitone.procedures.tone.multi_plan import MultiState
@@ -94,9 +94,7 @@ def moving(
     expected = "This undoes an earlier move." if move.undoes else _expected(move)
     sentence = ladder.why if why and explained and ladder is not None else expected
     several = len(move.levels) > 1
-    # What the ladder promises, and a slip that is mended, is no news any more at a move of its own.
-    told = (why and explained) or (several and move.expected is not None)
-    note = live.note if live and not told else ""
+    note = live.note if live and not (why and explained) else ""
     keys = [hint(commands.TURNED, "turned, read it", main=True)]
     if ladder is not None and ladder.proposed == move and snapshot.visit.bench.automatic:
         keys.append(hint(commands.WATCH, "watch while turning"))
@@ -111,7 +109,7 @@ def moving(
         delta=_move_delta(move, snapshot.leading) or (live.delta if live else None),
         sliders=() if several else control_sliders(_beside(move, ladder), move),
         keys=tuple(keys),
-        outlook=_trips(state),
+        outlook=_trips(state, live, in_rounds=not snapshot.visit.bench.automatic),
     )
 
 
@@ -136,7 +134,7 @@ def measuring(live: Live, state: ToneState | None, *, why: bool) -> PanelState:
         reading=None if live.turning else live.reading,
         delta=live.delta if ladder is not None else None,
         keys=tuple(keys),
-        outlook=_trips(state),
+        outlook=_trips(state, live),
     )
 
 
@@ -194,11 +192,13 @@ def _beside(move: Move, ladder: MultiState | None) -> tuple[ControlState, ...]:
     return tuple(control for control in ladder.controls if (p := point_of(control.role)) and p[1] == point[1])
 
 
-def _trips(state: ToneState | None) -> str:
+def _trips(state: ToneState | None, live: Live | None, *, in_rounds: bool = False) -> str:
+    """How far it is; `in_rounds`: whether levels are turned one after the other, from the bright end down."""
     if state is None or state.ladder is None:
         return ""
     ladder = state.ladder
     if ladder.began is None:
         return f"{len(ladder.percents)} levels read so far."
     near_black = state.foot.trips if state.foot is not None else 0
-    return f"Round {ladder.round + 1}. {trips_words(near_black + len(ladder.trips))}"
+    trips = trips_made(live, near_black + len(ladder.trips))
+    return f"Round {ladder.round + 1}. {trips_words(trips)}" if in_rounds else trips_words(trips)

@@ -107,7 +107,7 @@ def moving(
         dial=None if reasons else trail,
         sliders=control_sliders(state.controls, move) if state and not reasons else (),
         keys=(*keys, *VIEW_KEYS),
-        outlook=trips_words(len(state.trips)) if state else "",
+        outlook=trips_words(trips_made(live, len(state.trips))) if state else "",
     )
 
 
@@ -139,7 +139,7 @@ def measuring(live: Live, state: WhiteState | None, trail: DialState | None, *, 
         if state is not None and pictured
         else (),
         keys=(*keys, *VIEW_KEYS),
-        outlook=trips_words(len(state.trips)) if state else "",
+        outlook=trips_words(trips_made(live, len(state.trips))) if state else "",
     )
 
 
@@ -250,6 +250,11 @@ def _stop_words(snapshot: Snapshot) -> str:
         for trips in (usual_trips(stop, formula),)
     ]
     return f"To {formula} {'; '.join(told)}."
+
+
+def trips_made(live: Live | None, told: int) -> int:
+    """How many trips to the menu were made, of which a procedure has told so many; it mends slips beside them."""
+    return max(told, live.trips if live is not None else 0)
 
 
 def trips_words(count: int) -> str:
