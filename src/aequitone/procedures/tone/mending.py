@@ -19,7 +19,12 @@ def with_mend(session: MultiPointSession, move: Move) -> Move | None:
     if set(mend.levels) & set(move.levels):
         return None
     to = session.grid.moved((*mend.changes, *move.changes))
-    return replace(move, changes=trip_between(session.grid.controls, to.controls).changes)
+    told = move.expected
+    if told is not None:
+        # Before the trip the ladder is as the slips have left it.
+        now = session.planner.unit * session.ladder.mean
+        told = replace(told, de2000_before=max(now, told.de2000_before))
+    return replace(move, changes=trip_between(session.grid.controls, to.controls).changes, expected=told)
 
 
 def mends(session: MultiPointSession, move: Move) -> bool:
