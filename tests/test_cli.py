@@ -20,7 +20,7 @@ DEMO = (resources.files("aequitone.standins") / "scenarios" / "demo.toml").read_
 
 def test_the_demo_plays_itself_to_its_end(tmp_path: Path) -> None:
     made = subprocess.run(
-        [sys.executable, "-m", "aequitone.cli", "demo", "--drive", "--folder", str(tmp_path)],
+        [sys.executable, "-m", "aequitone.cli", "demo", "--drive", "--pace", "400", "--folder", str(tmp_path)],
         capture_output=True, text=True, timeout=200, check=False,
     )  # fmt: skip
     assert made.returncode == 0, made.stderr

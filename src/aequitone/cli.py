@@ -22,6 +22,10 @@ PaceOption = Annotated[
     float,
     typer.Option("--pace", min=0.1, max=1000.0, help="How many times faster than the wall clock stand-ins run."),
 ]
+DemoPaceOption = Annotated[
+    float | None,
+    typer.Option("--pace", min=0.1, max=1000.0, help="How many times faster than the wall clock stand-ins run."),
+]
 
 
 def main() -> None:
@@ -87,7 +91,7 @@ def window(
 @app.command()
 def demo(
     folder: Annotated[Path, typer.Option(help="Where the demo logbook lies.")] = Path("build/demo"),
-    pace: PaceOption = 8.0,
+    pace: DemoPaceOption = None,
     drive: Annotated[
         bool,
         typer.Option("--drive", help="Play the demo visit through the window and leave pictures and report."),

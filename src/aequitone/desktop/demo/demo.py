@@ -9,8 +9,8 @@ from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, nvram_path
 
 SCENARIO, SEED = "demo", 4
-# Driven, the stand-ins run this much faster than the wall clock.
-DRIVEN_PACE = 60.0
+# How much faster than the wall clock the stand-ins run: for a person who looks on, and driven.
+_PACE, _DRIVEN_PACE = 8.0, 60.0
 
 
 def demo_logbook(path: Path, *, by_hand: bool = False) -> Logbook:
@@ -29,12 +29,12 @@ def begin_demo_visit(logbook: Logbook, *, by_hand: bool = False) -> VisitRecord:
     return begin_standin_visit(logbook, load_scenario(SCENARIO), SCENARIO, SEED, link=link)
 
 
-def open_demo(folder: Path, *, pace: float, drive: bool, by_hand: bool) -> int:
+def open_demo(folder: Path, *, pace: float | None, drive: bool, by_hand: bool) -> int:
     """Open the demo, or drive it from end to end and leave pictures and report in `folder`."""
     if not drive:
         path = folder / "logbook.sqlite"
         demo_logbook(path, by_hand=by_hand).close()
-        return open_window(path, pace=pace)
+        return open_window(path, pace=pace or _PACE)
     from aequitone.desktop.demo.driver import drive_demo
 
     path = folder / "driven" / "logbook.sqlite"
@@ -43,7 +43,7 @@ def open_demo(folder: Path, *, pace: float, drive: bool, by_hand: bool) -> int:
     gc.enable()
     app = application()
     logbook = demo_logbook(path)
-    window = window_on(logbook, pace=DRIVEN_PACE)
+    window = window_on(logbook, pace=pace or _DRIVEN_PACE)
     window.resize(1280, 800)
     window.show()
     for made in drive_demo(app, window, folder):
