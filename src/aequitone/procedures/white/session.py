@@ -143,6 +143,8 @@ class WhiteSession:
     best: tuple[float, tuple[ControlState, ...]] | None = None
     fruitless: int = 0
     """Trips since the best setting was bettered."""
+    began_again: bool = False
+    """Whether it has gone on from how grey read, as the record of the controls was wrong."""
     looks: int = 0
     """Rounds of readings averaged in `seen`; 0 right after a turn."""
 
@@ -156,6 +158,13 @@ class WhiteSession:
             driven = (float(bright), float(dark))
         prior = Responses.prior(plan.controls, plan.technology, driven)
         return cls(plan, mover, plan.controls, prior, Wired(NAMED, 1.0, prior), asked=plan.controls)
+
+    def begin_here(self) -> None:
+        """Take grey as it reads now for the start, and nothing as learnt: where controls stood was noted wrong."""
+        self.began_again, self.noted_so, self.rewired, self.mishaps = True, False, False, 0
+        self.turns, self.as_asked, self.asked = [], [], self.controls
+        self.wired, self.best, self.fruitless = Wired(NAMED, 1.0, self.prior), None, 0
+        remember(self)
 
     @property
     def responses(self) -> Responses:

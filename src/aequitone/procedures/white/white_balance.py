@@ -52,6 +52,12 @@ _TRIAL = 0.12
 # Trips that may fail to better the best setting before it is called the best there is.
 _PATIENCE = 4
 _UNKNOWN = 1e6
+# A score that is worse than it was at the same setting by so much, and by so many spreads, is of another setting.
+_UNLIKE, _UNLIKE_SPREADS = 0.8, 4.0
+_NOTED_WRONG = (
+    "It does not read as it did there, so a setting was noted wrong: it goes on from how grey reads now, and "
+    "learns the controls anew."
+)
 
 
 @dataclass(frozen=True)
@@ -93,8 +99,14 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
             if isinstance(proposal, Stop):
                 back = _way_back(session)
                 if back is not None:
+                    assert session.best is not None
+                    promised = session.best[0]
                     yield Note("An earlier setting was better than this one, so the controls go back to it.")
                     yield from _carry_out(session, back)
+                    if _reads_otherwise(session, promised):
+                        yield Note(_NOTED_WRONG)
+                        session.begin_here()
+                        continue
                 stood = session.controls
                 yield from keep_shadows(session)
                 assert session.seen is not None
@@ -333,6 +345,15 @@ def _way_back(session: WhiteSession) -> Move | None:
         return None
     back = replace(trip_between(session.controls, controls), undoes=True)
     return back if back.changes else None
+
+
+def _reads_otherwise(session: WhiteSession, promised: float) -> bool:
+    """Whether the best setting, gone back to by hand, reads much worse than the score it was kept for."""
+    assert session.seen is not None
+    if not session.plan.by_hand or session.began_again:
+        return False
+    doubt = max(_UNLIKE, _UNLIKE_SPREADS * session.mover.worst_sd(session.seen))
+    return session.mover.score(session.seen) - promised > doubt
 
 
 def _ended(session: WhiteSession, stop: Stop) -> WhiteResult:
