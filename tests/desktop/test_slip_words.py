@@ -18,6 +18,13 @@ Open = Callable[[Logbook], MainWindow]
 Drive = Callable[[MainWindow], Driver]
 
 
+def begin_at(station: str, window: MainWindow, driver: Driver) -> None:
+    """Begin what a station adjusts."""
+    window.presenter.go_to(station)
+    window.refresh()
+    driver.press_for(commands.BEGIN)
+
+
 def test_a_slip_is_spoken_of_beside_the_move_that_mends_it_alone(
     logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
@@ -26,9 +33,7 @@ def test_a_slip_is_spoken_of_beside_the_move_that_mends_it_alone(
     carry_out(logbook, begin(logbook, visit.id, AS_FOUND), ports, NobodyThere(), care=visit.bench.care)
     window = window_by_hand(logbook, visit, open_on)
     driver, presenter = drive(window), window.presenter
-    presenter.go_to("white")
-    window.refresh()
-    driver.press_for(commands.BEGIN)
+    begin_at("white", window, driver)
     told = []
     for trip in range(6):
         driver.wait(lambda: asked(presenter) is not None or not presenter.running, "a move")
@@ -58,9 +63,7 @@ def test_at_tone_a_slip_is_spoken_of_beside_the_trip_that_mends_it_by_the_way(
     # Somebody has bent the ladder, which the record does not know.
     bent = {f"multi-{c}-{level}": steps for level, steps in ((80, 9), (60, -8), (40, 9)) for c in "rgb"}
     screen.turn(bent)
-    presenter.go_to("tone")
-    window.refresh()
-    driver.press_for(commands.BEGIN)
+    begin_at("tone", window, driver)
     told: list[tuple[bool, int]] = []
     slipped = False
     for _ in range(12):

@@ -47,7 +47,7 @@ class Live:
     trail: tuple[tuple[float, float], ...] = ()
     """How the cast went from trip to trip, where the station follows it."""
     trips: int = 0
-    """Trips to the menu that were made, those included that mend a slip."""
+    """Trips made to the menu, including those that mend a slip."""
 
     @property
     def turning(self) -> bool:

@@ -15,7 +15,6 @@ from aequitone.advice.colours import (
     Seen,
     explain,
     judge_turning,
-    missing_light,
     stood_so,
 )
 from aequitone.advice.moves import ControlState, Move, moved
@@ -25,7 +24,6 @@ from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
-from aequitone.procedures.colour.samples import is_primary
 from aequitone.procedures.steps import Interrupt, Reading
 
 # ΔE 2000 that white's cast may move without weighing on what is best, if its readings tell as little.
@@ -113,12 +111,6 @@ class ManageSession:
                 if signal in rows:
                     xyz[rows[signal]], sd[rows[signal]] = each, its_sd
         return session
-
-    @property
-    def missing_light(self) -> float:
-        """The share of light that the full primaries miss together, where white is boosted; 0 elsewhere."""
-        rows = [row for row in self.plan.read if is_primary(self.plan.samples[row])]
-        return missing_light(self.xyz[rows, 1], self.lights[rows]) if len(rows) == 3 else 0.0
 
     def leave_light_out(self) -> None:
         """Judge colours by hue and saturation alone from now on."""

@@ -95,7 +95,7 @@ def _begun(plan: ManagePlan) -> Procedure[ManageSession]:
     if session.plan.known is None:
         yield from look_at_black(session)
     yield from look_whole(session)
-    if plan.light is None and (missing := session.missing_light):
+    if plan.light is None and (missing := session.colours.missing_light):
         session.leave_light_out()
         words = f"{boosted_words(missing)} Hue and saturation count here, light is left out."
         yield from held(session, Note(words))

@@ -310,9 +310,8 @@ def _is_unsteady(earlier: list[Reading], readings: list[Reading]) -> bool:
     `earlier`: whites of the first look.
     """
     whites = [reading for reading in readings if reading.patch.is_white]
-    scatter = [reading.sd_Y / max(reading.Y, 1e-6) for reading in whites]
-    at_first = min([*scatter, *(reading.sd_Y / max(reading.Y, 1e-6) for reading in earlier)])
-    if float(np.median(scatter)) > max(_SCATTER, _AS_AT_FIRST * at_first):
+    scatter = [reading.sd_Y / max(reading.Y, 1e-6) for reading in (*earlier, *whites)]
+    if float(np.median(scatter[len(earlier) :])) > max(_SCATTER, _AS_AT_FIRST * min(scatter)):
         return True
     steps = [later.Y - before.Y for before, later in pairwise(whites) if apart(before, later)]
     fro = any(step > 0.0 for step in steps) and any(step < 0.0 for step in steps)

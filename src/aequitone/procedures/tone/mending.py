@@ -50,6 +50,6 @@ def mended(session: MultiPointSession) -> Procedure[Interrupt | None]:
 
 
 def hand_was_right(session: MultiPointSession, unmended: Unmended, made: Move) -> None:
-    """Where the hand was right after all, what came tells from where it went; `made`: what was to mend it."""
+    """Correct where controls began, if the hand was right after all; `made`: the move that was to mend it."""
     began = noted_wrong(session.plan.grid, unmended.stood, unmended.slips, made)
     take_back(session, unmended.stood, unmended.was, began)

@@ -125,7 +125,7 @@ def _proposed(session: MultiPointSession) -> Move | None:
 
 
 def _mended(session: MultiPointSession) -> Procedure[None]:
-    """Mend the last slips by themselves, and see whether the ladder is the best so far."""
+    """Mend the last slips on a trip of their own, and keep the ladder if it is the best so far."""
     wish = yield from mended(session)
     _kept_if_best(session)
     if wish is not None:
