@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from aequitone.advice.levels import (
@@ -228,6 +228,7 @@ def test_contrast_that_never_clips_may_stand_at_its_end() -> None:
 
 
 @given(wanted=st.floats(60.0, 240.0), found=st.integers(0, 100), bend=st.floats(0.7, 1.4))
+@example(wanted=60.0, found=0, bend=0.7109375)
 @settings(max_examples=60, deadline=None)
 def test_light_output_gives_the_nearest_step(wanted: float, found: int, bend: float) -> None:
     def at(setting: int) -> float:

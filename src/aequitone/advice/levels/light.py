@@ -23,6 +23,9 @@ _CLOSE = 0.004
 _PRECISION = 0.0012
 # The neighbour is turned to where it should be clearly nearer.
 _NEARER = 0.9
+# Where steps are coarse, so that light is off by this share, the neighbour is also turned to where the curve,
+# whose bend between readings is in doubt by this share of a step, leaves it open which is nearer.
+_COARSE, _BEND = 0.02, 0.15
 
 
 @dataclass(frozen=True)
@@ -55,8 +58,15 @@ class LightSweep:
         # Read already: the neighbour on the other side of what is wanted may be nearer.
         light = float(Y[list(settings).index(guess)])
         other = self.control.snapped(guess + (self.control.step if light < self.wanted else -self.control.step))
-        nearer = abs(self._forward(settings, Y, other) - self.wanted) < _NEARER * abs(light - self.wanted)
-        return other if nearer and not read_already(positions, other) else None
+        if read_already(positions, other):
+            return None
+        return other if self._is_nearer(self._forward(settings, Y, other), light) else None
+
+    def _is_nearer(self, expected: float, light: float) -> bool:
+        """Whether the light expected of a neighbour is worth turning to from the setting that gave `light`."""
+        miss, doubt = abs(light - self.wanted), _BEND * abs(expected - light)
+        missed_by = abs(expected - self.wanted)
+        return missed_by < _NEARER * miss or (miss > _COARSE * self.wanted and missed_by - doubt < miss)
 
     def found(self, positions: Sequence[Position]) -> Finding:
         settings, Y, sd = luminances(positions)
