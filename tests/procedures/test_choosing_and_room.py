@@ -103,10 +103,19 @@ def test_a_gamma_preset_that_is_right_is_not_left_to_try_the_others(bench, found
     assert (told.control, told.words) == (state.control, state.words)
 
 
-def test_presets_of_white_are_all_tried_and_a_gamut_with_a_fault_is_not_enough() -> None:
-    right = judged(track("Right", np.zeros((5, 2))), WHITE)
-    assert not is_enough(right)
-    near = replace(right, colour=1.2)
+def test_a_preset_of_white_that_is_right_is_enough_unless_it_wanders_or_a_mode_was_read() -> None:
+    right = judged(track("Right", np.full((5, 2), 0.01)), WHITE)
+    assert is_enough(right)
+    assert not is_enough(judged(track("Warm", np.full((5, 2), 0.04)), WHITE))
+    wandering = np.linspace(-0.03, 0.03, 5)[:, None] * np.ones(2)
+    assert not is_enough(judged(track("Wandering", wandering), WHITE))
+    # Modes differ in more than white; and one level tells nothing of the others.
+    assert not is_enough(replace(right, gamut=0.001))
+    assert not is_enough(replace(right, track=replace(right.track, percents=np.array([60.0]))))
+
+
+def test_a_gamut_with_a_fault_is_not_enough() -> None:
+    near = replace(judged(track("Right", np.zeros((5, 2))), WHITE), colour=1.2)
     assert is_enough(near)
     assert not is_enough(replace(near, fault="too wide: primaries +12 % from white"))
     assert not is_enough(replace(near, colour=2.6))

@@ -24,6 +24,8 @@ _EVEN_SHARE, _GAMUT_SHARE = 0.35, 0.25
 _SPREADS, _TONE_MORE, _TONE_TIMES = 4.0, 1.0, 2.0
 # ΔE of light, and of primaries and secondaries without a fault, at which no other preset is tried.
 _TONE_ENOUGH, _COLOURS_ENOUGH = 0.6, 2.0
+# The same of presets of white, in thousandths of u'v': they stand eight or more apart, and wander alike.
+_EVEN_ENOUGH, _WANDER_ENOUGH = 3.0, 1.5
 # A gain of less, in thousandths of u'v', is no reason to leave the setting that was found.
 _NO_REASON = 0.1
 # Two that differ by no more than their noise and this share on any level are read as one and the same.
@@ -154,11 +156,15 @@ def is_out_of_reach(probe: Judged, best: Judged) -> bool:
 def is_enough(told: Judged) -> bool:
     """Whether a preset is so near to its target that no other one of its kind can be nearer by more than is seen.
 
-    Gamma presets stand a tenth or two apart, a ΔE of one or two; gamut presets differ in how wide they are.
+    Gamma presets stand a tenth or two apart, a ΔE of one or two; gamut presets differ in how wide they are. Modes
+    differ in more than what is read of them.
     """
     if told.tone is not None:
         return told.tone <= _TONE_ENOUGH
-    return told.colour is not None and not told.fault and told.colour <= _COLOURS_ENOUGH
+    if told.colour is None:
+        whole = len(told.track.percents) == len(LEVELS) and told.gamut is None
+        return whole and told.even <= _EVEN_ENOUGH and told.wander <= _WANDER_ENOUGH
+    return not told.fault and told.colour <= _COLOURS_ENOUGH
 
 
 def ranked_by_tone(tracks: Sequence[Track], target: Target, found: int | None = None) -> tuple[Judged, ...]:

@@ -48,6 +48,8 @@ class PointGoal:
     """Whether the darkest level may no longer be raised: black came up with it."""
     formula: Formula = Formula.DE2000
     """Of the ΔE that is brought down, light included. It is counted here in units of about a ΔE 2000 (`unit`)."""
+    least_of_a_control: float = 0.0
+    """ΔE that each control of a trip to several levels must take off beside that."""
 
     @property
     def unit(self) -> float:

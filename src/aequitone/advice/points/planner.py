@@ -11,6 +11,7 @@ from functools import lru_cache
 import numpy as np
 
 from aequitone.advice.moves import Expectation, Move, trip_between
+from aequitone.advice.points.belief import Belief
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.goal import DRAWS, PointGoal, Tracked, log_variance
 from aequitone.advice.points.grid import Grid
@@ -48,12 +49,12 @@ class _Drawn:
     noise: Array
 
     @classmethod
-    def of(cls, tracked: Tracked, effect: PointEffect, here: Array, by: Array) -> "_Drawn":
-        """Draw for XYZ (L, 3) as it is to be expected, and `by` (P, 3) steps."""
-        figures, first, second = _whole_draws(len(effect.mean), len(here))
-        spread = np.minimum(np.sqrt(log_variance(here, tracked.sd)), _MOST_SPREAD)
-        light = log_light(here).reshape(-1, 3)
-        return cls(light + spread * first, effect.draws(tracked.percents / 100.0, by, figures), spread * second)
+    def of(cls, tracked: Tracked, effect: PointEffect, belief: Belief, by: Array) -> "_Drawn":
+        """Draw for a ladder as it is believed, and `by` (P, 3) steps."""
+        figures, first, second = _whole_draws(len(effect.mean), len(belief.light))
+        light = belief.light + (first.reshape(len(first), -1) @ belief.root.T).reshape(first.shape)
+        noise = np.einsum("lij,nlj->nli", belief.noise, second)
+        return cls(light, effect.draws(tracked.percents / 100.0, by, figures), noise)
 
     @property
     def known(self) -> "_Drawn":
@@ -111,31 +112,34 @@ class PointPlanner(PointGoal):
         in this trip, those that gain most.
         """
         here = self.now(tracked, effect, grid.offsets)
-        to = self._planned(tracked, effect, grid, here, levels)
+        belief = Belief.of(self, tracked, here)
+        to = self._planned(tracked, effect, grid, belief.xyz, levels)
         if most is not None:
-            to = self._within(most, tracked, effect, grid, here, to)
-        if to == grid:
+            to = self._within(most, tracked, effect, grid, belief.xyz, to)
+        changes = trip_between(grid.controls, to.controls).changes
+        if not changes:
             return None
-        drawn = _Drawn.of(tracked, effect, here, to.offsets - grid.offsets)
+        drawn = _Drawn.of(tracked, effect, belief, to.offsets - grid.offsets)
         # What a screen that is not known yet teaches is worth a trip; what is foretold to be worse is not.
-        if self._gain(tracked, drawn.known) <= self.least_gain or self._gain(tracked, drawn) <= 0.0:
+        least = self.least_gain + self.least_of_a_control * len(changes)
+        if self._gain(tracked, drawn.known) <= least or self._gain(tracked, drawn) <= 0.0:
             return None
         told = self._foretold(tracked, here, drawn)
         if told.de2000_after >= told.de2000_before:
             return None
-        return Move(trip_between(grid.controls, to.controls).changes, told)
+        return Move(changes, told)
 
     def promise(
         self, tracked: Tracked, effect: PointEffect, grid: Grid, levels: Sequence[int]
     ) -> tuple[float, float, int]:
         """What the average ΔE reads, what it should once the screen is known, and how many levels are turned."""
         here = self.now(tracked, effect, grid.offsets)
-        known = replace(effect, doubt=np.zeros_like(effect.doubt))
-        by = self._planned(tracked, known, grid, here, levels).offsets - grid.offsets
+        known, belief = replace(effect, doubt=np.zeros_like(effect.doubt)), Belief.of(self, tracked, here)
+        by = self._planned(tracked, known, grid, belief.xyz, levels).offsets - grid.offsets
         if not by.any():
             mean = self.unit * self._mean(tracked, here)
             return mean, mean, 0
-        told = self._foretold(tracked, here, _Drawn.of(tracked, known, here, by))
+        told = self._foretold(tracked, here, _Drawn.of(tracked, known, belief, by))
         return told.de2000_before, told.de2000_after, int(by.any(axis=1).sum())
 
     def _planned(
@@ -160,9 +164,11 @@ class PointPlanner(PointGoal):
 
         def gain(level: int) -> float:
             alone = REC709.xyz(np.exp(light + weights[:, level, None] * by[level] * effect.channels))
-            return float((self.delta(tracked, here) - self.delta(tracked, alone))[ladder].sum())
+            pressed = self.least_of_a_control * len(grid.changes(level, by[level]))
+            return float((self.delta(tracked, here) - self.delta(tracked, alone))[ladder].sum()) - pressed
 
-        told = sorted(map(int, np.flatnonzero(by.any(axis=1))), key=gain, reverse=True)
+        gains = {level: gain(level) for level in map(int, np.flatnonzero(by.any(axis=1)))}
+        told = sorted((level for level in gains if gains[level] > 0.0), key=lambda level: -gains[level])
         part = grid
         for levels in range(min(most.levels, len(told)), 0, -1):
             part = grid.moved(change for level in told[:levels] for change in grid.changes(level, by[level]))

@@ -12,16 +12,14 @@ from aequitone.advice.points.drive import GAMMA
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.goal import PointGoal, Tracked
 from aequitone.advice.points.grid import Grid
-from aequitone.advice.points.near_black import wanted_light
+from aequitone.advice.points.metric import missing_light
 from aequitone.advice.points.ramp import BEND, CLOSE, bends
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import ITP_SCALE, REC709, Formula, ictcp_from_xyz, lab_from_xyz
+from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 
 # A bend of a tenth counts like this much ΔE at one level, squared: noise must not be copied into the ramp.
 _BEND_COST = (0.12 / 0.1) ** 2
-# Near black ΔE says little of light that is wrong: a tenth more or less counts like half of one there.
-_FOOT_COST = (0.5 / 0.1) ** 2
 _WHITE = 100
 # What the darkest level may bring black up by: a share of the black there is, and of white's light (0.03 in L*).
 _BLACK_SHARE, _BLACK_RISE = 0.05, 3e-5
@@ -40,48 +38,11 @@ class Problem:
         self._white = max(float(here[0, 1]), 1e-6)
         self._weights = effect.weights(tracked.percents / 100.0)
         self._bends = bends(effect, grid)
-        self._errors, self._metrics = self._wanted()
+        self._errors, self._metrics = missing_light(goal, tracked, here)
         self._hessian, self._slope = self._form(), self._sloping()
         self._lowest, self._highest = self._limits()
         self._most = self._wished()
         self._before = goal.delta(tracked, here)
-
-    def _wanted(self) -> tuple[Array, Array]:
-        """Log light that is missing at each level (L, 3), and what it weighs in ΔE squared (L, 3, 3)."""
-        tracked, white = self._tracked, self._white
-        black = min(tracked.black, white * 0.5)
-        aim = self._goal.target.grey(tracked.percents, white, black)
-        errors = log_light(aim).reshape(-1, 3) - log_light(self._here).reshape(-1, 3)
-        beyond = ~self._goal.held(tracked)
-        # What the screen cannot give is left at the light that it has; it is held there, as 100 % is.
-        aim[beyond] *= self._here[beyond, 1:2] / aim[beyond, 1:2]
-        errors[beyond] = log_light(aim).reshape(-1, 3)[beyond] - log_light(self._here).reshape(-1, 3)[beyond]
-        nudged = aim[:, None, :] + 0.01 * REC709.rgb(aim)[:, :, None] * REC709.xyz(np.eye(3))
-        coordinates = self._itp if self._goal.formula is Formula.ITP else self._lab
-        lab = coordinates(aim, nudged) / 0.01
-        # The light of 100 % is what all others are relative to: it is held as it is, though not at all costs.
-        lab[beyond | (np.arange(len(aim)) == 0), :, 0] *= 0.3
-        metrics = lab @ lab.transpose(0, 2, 1)
-        if tracked.foot:
-            near = tracked.percents[-tracked.foot :]
-            wanted = wanted_light(self._goal.target, near, white, black)
-            errors[-tracked.foot :] += np.log(wanted / aim[-tracked.foot :, 1])[:, None]
-            metrics[-tracked.foot :] = _FOOT_COST * np.outer(REC709.xyz_matrix[1], REC709.xyz_matrix[1])
-        return errors, np.asarray(metrics)
-
-    def _lab(self, aim: Array, nudged: Array) -> Array:
-        """How far `nudged` (L, 3, 3) lies from `aim` (L, 3), as CIEDE2000 counts it beside a neutral."""
-        reference = self._goal.target.white.xyz(float(self._goal.target.white_luminance(self._white)))
-        lab = lab_from_xyz(nudged, reference) - lab_from_xyz(aim, reference)[:, None, :]
-        lightness = lab_from_xyz(aim, reference)[:, 0]
-        # S_L of the lightness, a* stretched by half, S_C = S_H = 1.
-        away = (lightness - 50.0) ** 2
-        light = 1.0 / (1.0 + 0.015 * away / np.sqrt(20.0 + away))
-        return np.asarray(lab * np.stack([light, np.full(len(aim), 1.5), np.ones(len(aim))], axis=-1)[:, None, :])
-
-    def _itp(self, aim: Array, nudged: Array) -> Array:
-        """The same as ΔE ITP counts it (ITU-R BT.2124): 720 times I, half of T, and P."""
-        return np.asarray(ITP_SCALE / self._goal.unit * (ictcp_from_xyz(nudged) - ictcp_from_xyz(aim)[:, None, :]))
 
     def _form(self) -> Array:
         """Hessian (P, 3, P, 3) of the cost."""

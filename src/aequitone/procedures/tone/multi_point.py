@@ -15,6 +15,8 @@ from aequitone.procedures.tone.whole_ladder import whole_ladder
 
 # ΔE 2000, on all levels together, that a minute of turning and reading must bring to be worth it.
 _WORTH_A_MINUTE = 0.5
+# To find a control in a menu that is open and to turn it, by hand, and what comes of a hand that slips.
+_CONTROL_SECONDS = 5.0
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
 _WHITES_WORK = 3.0
 
@@ -33,7 +35,8 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
     """
     state = session.state()
     session.found = session.best = session.ladder
-    session.planner = replace(session.planner, least_gain=_least_gain(session))
+    by_turning = _WORTH_A_MINUTE * _CONTROL_SECONDS / 60.0 if session.plan.by_hand else 0.0
+    session.planner = replace(session.planner, least_gain=_least_gain(session), least_of_a_control=by_turning)
     if state.de2000[0] > _WHITES_WORK * session.planner.unit:
         return MultiResult(undone_words(state.de2000[0]), state)
     if is_noise(session.planner, session.tracked):

@@ -331,7 +331,8 @@ def _is_better_than_found(session: MultiPointSession, ladder: BestLadder) -> boo
     """Whether a ladder as it was read is better than as found, beyond a doubt."""
     assert session.found is not None
     doubt = _DOUBT * float(np.hypot(ladder.sd, session.found.sd))
-    return ladder.is_better(session.found, max(doubt, _NO_SERVICE))
+    # By hand it is the way back that is no service: for a link it is one trip, and no hand slips on it.
+    return ladder.is_better(session.found, doubt if session.plan.by_hand else max(doubt, _NO_SERVICE))
 
 
 def _is_smooth(session: MultiPointSession, grid: Grid) -> bool:
