@@ -17,11 +17,15 @@ from aequitone.procedures.steps import PutBack, StopHere, Turn
 
 @dataclass
 class Forgetful:
-    """Turns what is asked; on the way back it leaves the control that has the furthest to go, once."""
+    """Turns what is asked; on the way back it leaves the control that has the furthest to go, once.
+
+    Or it turns another control with it, which it sets right when it is asked to look.
+    """
 
     link: ScreenLink
     found: Mapping[str, int]
     forgets: bool
+    beside: Mapping[str, int] = field(default_factory=dict)
     name: str = "hand"
     asked: list[dict[str, int]] = field(default_factory=list)
     left: str = ""
@@ -35,15 +39,20 @@ class Forgetful:
         if self.forgets and not self.left and all(self.found[role] == to for role, to in told.items()):
             self.left = max(told, key=lambda role: abs(stands[role] - told[role]))
             del told[self.left]
+        if self.beside and all(self.found[role] == to for role, to in told.items()):
+            first = self.asked[-1] not in self.asked[:-1]
+            told |= {role: self.found[role] + (by if first else 0) for role, by in self.beside.items()}
         self.link.turn(told)
 
 
-def gone_back(*, forgets: bool) -> tuple[Forgetful, Managed, list[str]]:
+def gone_back(
+    *, forgets: bool = False, beside: Mapping[str, int] | None = None
+) -> tuple[Forgetful, Managed, list[str]]:
     """One trip that is put back by wish, and what was said."""
     bench, ports, plan = unit()
     assert ports.link is not None
     plan = by_hand(plan)
-    hand = Forgetful(ports.link, ports.link.values(), forgets)
+    hand = Forgetful(ports.link, ports.link.values(), forgets, beside or {})
     journal = MemoryJournal()
 
     def hear(event: Event) -> None:
@@ -81,3 +90,10 @@ def test_who_goes_back_as_asked_is_asked_nothing_more() -> None:
         [stands[control.role.key] for control in managed.controls],
         [hand.found[control.role.key] for control in managed.controls],
     )
+
+
+def test_a_control_that_tints_white_on_the_way_back_is_seen() -> None:
+    hand, _, notes = gone_back(beside={"gain-b": -8})
+    assert any("White" in note and "every control stands as listed" in note for note in notes)
+    assert len(hand.asked) == 3
+    assert hand.values() == hand.found

@@ -15,6 +15,8 @@ from aequitone.procedures.uninterrupted import insist
 
 # ΔE 2000 of a colour from how it read at the same settings, and so many spreads of both, that is no drift.
 _UNLIKE_DE, _SIGMAS = 1.0, 4.0
+# The same of white's cast, which is read closely.
+_WHITE_UNLIKE_DE = 0.4
 
 
 def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
@@ -36,6 +38,14 @@ def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
     return tuple(name for name in COLOUR_ORDER if is_named(name))
 
 
+def white_unlike(session: ManageSession, kept: Kept) -> bool:
+    """Whether white has another cast now than it was kept with: a control that stands elsewhere tints it too."""
+    now, was, white = session.xyz[-1], kept.xyz[-1], session.plan.target.white.xyz()
+    off = float(delta_e_2000(now, was, white, light=False))
+    each = delta_e_2000(was + np.diag(np.hypot(kept.sd[-1], session.sd[-1])), was, white, light=False)
+    return off > max(_WHITE_UNLIKE_DE, _SIGMAS * float(np.sqrt((each**2).sum())))
+
+
 def turned_back(session: ManageSession, move: Move) -> Procedure[None]:
     """Turn a move back, and read what it is felt by."""
     made: Move = yield from insist(Turn(move))
@@ -55,13 +65,16 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
         return
     yield from look_whole(session)
     colours = unlike(session, kept)
-    if colours:
+    if colours or white_unlike(session, kept):
         # Another look costs no walk.
         yield from look(session, [row for row in session.plan.read if session.plan.samples[row].colour in colours])
         colours = unlike(session, kept)
-    again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
+    tinted = white_unlike(session, kept)
+    again = back
+    if not tinted:
+        again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
     if again.changes:
-        yield from held(session, Note(_unlike_words(colours)))
+        yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
         yield from insist(Turn(again))
         yield from look(session, felt_by(session, again))
 
