@@ -40,11 +40,13 @@ def smoothed(effect: PointEffect, grid: Grid, before: Grid) -> Grid:
     """The grid with as little taken back, or put on, as makes its ramp smooth; whole steps, within the end stops.
 
     A level can have been turned counting on its neighbours, which then had no room or were not worth a trip; and
-    what a step does is better known after it was made. Where nothing will do, all goes back to `before`.
+    what a step does is better known after it was made. A bend that was there `before` may stay. Where nothing will
+    do, all goes back to `before`.
     """
-    rows, offsets = bends(effect, grid), grid.offsets
-    if (np.abs(rows @ offsets) <= BEND + CLOSE).all():
+    if is_smooth(effect, grid, before):
         return grid
+    rows, offsets = bends(effect, grid), grid.offsets
+    aimed = np.maximum(_AIMED, np.abs(rows @ before.offsets))
     lowest, highest = (np.array(limit) for limit in grid.limits)
     # Black has a control of its own, and is not to come up with the darkest level.
     black = np.array(grid.percents) == 0
@@ -53,15 +55,25 @@ def smoothed(effect: PointEffect, grid: Grid, before: Grid) -> Grid:
     highest[darkest] = offsets[darkest]
     to = offsets.copy()
     for c in range(offsets.shape[1]):
-        found = _least_change(rows, offsets[:, c], lowest[:, c], highest[:, c], effect.signal_steps())
+        cost = effect.signal_steps()
+        found = _least_change(rows, offsets[:, c], lowest[:, c], highest[:, c], cost, aimed[:, c])
         if found is None:
             return before
         to[:, c] = found
     return grid.stood_at(to)
 
 
-def _least_change(rows: Array, stands: Array, lowest: Array, highest: Array, cost: Array) -> Array | None:
-    """Where a channel's levels (P,) should stand so that no bend is too much; None where that cannot be had.
+def is_smooth(effect: PointEffect, grid: Grid, before: Grid, nearly: float = 1.0) -> bool:
+    """Whether no bend is more than `nearly` what it may be, or than it was before."""
+    rows = bends(effect, grid)
+    allowed = np.maximum(nearly * BEND, np.abs(rows @ before.offsets))
+    return bool((np.abs(rows @ grid.offsets) <= allowed + CLOSE).all())
+
+
+def _least_change(
+    rows: Array, stands: Array, lowest: Array, highest: Array, cost: Array, aimed: Array
+) -> Array | None:
+    """Where a channel's levels (P,) should stand so that no bend is beyond `aimed` (n,); None if there is no such.
 
     An integer programme: what goes down and what goes up are whole steps of their own.
     """
@@ -74,7 +86,7 @@ def _least_change(rows: Array, stands: Array, lowest: Array, highest: Array, cos
         np.tile(cost, 2),
         integrality=np.ones(2 * len(stands)),
         bounds=Bounds(0.0, np.maximum(np.concatenate([down, up]), 0.0)),
-        constraints=LinearConstraint(np.hstack([-rows, rows]), -_AIMED - bent, _AIMED - bent),
+        constraints=LinearConstraint(np.hstack([-rows, rows]), -aimed - bent, aimed - bent),
         options={"node_limit": _MOST_NODES},
     )
     if solved.x is None:

@@ -1,5 +1,7 @@
 """Multi-point by hand: a level at a time from the bright end, round by round; what came out worse goes back."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
@@ -86,10 +88,10 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
     assert session.best is not None
     best = session.best
     smoothed = False
-    while (way := smoothing(session.effect, session.grid, session.plan.grid)) is not None:
+    while (way := smoothing(session.effect, session.grid, session.found_grid)) is not None:
         level, move = way
         yield Note(f"{session.grid.percents[level]} % goes back: a ramp would show it.")
-        yield from _undo(session, level, move.reverse)
+        yield from _undo(session, level, move)
         smoothed = True
     if smoothed:
         yield from read_moved(session)
@@ -104,8 +106,8 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
         # Another round is for what is left: it has to promise as much for a trip as this one brought.
         return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips
     # What is known by now of its ramp may speak against the best one too.
-    smooth = smoothing(session.effect, best.grid, session.plan.grid) is None
-    to = best.grid if smooth else session.plan.grid
+    smooth = smoothing(session.effect, best.grid, session.found_grid) is None
+    to = best.grid if smooth else session.found_grid
     if session.grid.controls != to.controls:
         yield Note("The ladder is no better than it was before these trips, so the controls go back.")
         yield from _back(session, to)
@@ -151,10 +153,12 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     before = session.planner.now(was, session.effect, noted.offsets)[row]
     told = _judged(session, level, stood, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
-    take_back(session, noted, was, noted_elsewhere(noted, {level: told}))
+    real, _ = take_back(session, noted, was, noted_elsewhere(noted, {level: told}))
     remember(session, level, move, before, slip)
+    # What came out worse goes back to where it really stood, which is not always where it was noted.
+    back = trip_between(session.grid.rows[level], real.rows[level])
     undone = (
-        wish is None and told.mishap is None and (yield from _undone_at_once(session, level, move, by, before))
+        wish is None and told.mishap is None and (yield from _undone_at_once(session, level, back, by, before))
     )
     if told.mishap is Mishap.BUMP:
         # What was read before it is in another light: nothing between levels can be told by it either.
@@ -168,15 +172,15 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
         yield from _between_after(session, between, by)
     rose = level == session.adjustable[-1] and by[level].max() > 0 and not undone
     if rose and (yield from black_came_up(session)):
-        yield from _undo(session, level, move)
+        yield from _undo(session, level, back)
     if wish is not None:
         raise wish
 
 
 def _undone_at_once(
-    session: MultiPointSession, level: int, move: Move, by: Array, before: Array
+    session: MultiPointSession, level: int, back: Move, by: Array, before: Array
 ) -> Procedure[bool]:
-    """Undo a trip that its level did not answer, or that left it worse; whether that was so.
+    """Undo a trip that its level did not answer, or that left it worse, by `back`; whether that was so.
 
     `by` (P, 3): the steps of the trip; `before`: XYZ (3,) of its level as it was to be expected without it.
     """
@@ -189,7 +193,7 @@ def _undone_at_once(
     else:
         session.undone = 0
         return False
-    yield from _undo(session, level, move)
+    yield from _undo(session, level, back)
     session.undone += 1
     if session.undone >= _PATIENCE:
         yield Note("What is turned here comes out worse again and again, so no more is tried.")
@@ -279,14 +283,14 @@ def _put_back(session: MultiPointSession) -> Procedure[None]:
         return
     trip = session.trips[last]
     assert trip.percent is not None
-    yield from _undo(session, session.grid.percents.index(trip.percent), trip.move)
+    yield from _undo(session, session.grid.percents.index(trip.percent), session.back_of(trip.move))
 
 
-def _undo(session: MultiPointSession, level: int, move: Move) -> Procedure[None]:
-    """Turn a move back and read its level; it is not proposed again in this round."""
-    before = session.xyz[session.row(level)].copy()
-    yield from insist(Turn(move.reverse))
-    session.grid = session.grid.moved(move.reverse.changes)
+def _undo(session: MultiPointSession, level: int, back: Move) -> Procedure[None]:
+    """Turn a level back and read it; it is not proposed again in this round."""
+    before, back = session.xyz[session.row(level)].copy(), replace(back, undoes=True)
+    yield from insist(Turn(back))
+    session.grid = session.grid.moved(back.changes)
     session.open = [i for i in session.open if i > level]
     yield from read_whatever_comes(session, session.row(level))
-    remember(session, level, move.reverse, before)
+    remember(session, level, back, before)

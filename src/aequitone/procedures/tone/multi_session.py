@@ -102,7 +102,7 @@ class MultiPointSession:
 
     def begin_again(self) -> None:
         """Take the controls to stand as at first; what was learnt of them stays."""
-        self.grid, self.round, self.tries, self.undone = self.plan.grid, 0, {}, 0
+        self.grid, self.round, self.tries, self.undone = self.found_grid, 0, {}, 0
         self.open, self.ladders = self.adjustable, []
 
     def begin_here(self) -> None:
@@ -110,6 +110,20 @@ class MultiPointSession:
         self.effect = _unknown(self.plan)
         self.found = self.best = self.ladder
         self.round, self.turned, self.doubted, self.ladders, self.unmended = 0, set(), set(), [], None
+
+    @property
+    def found_grid(self) -> Grid:
+        """Where the controls were found: as noted, but for what is known by now to have stood elsewhere."""
+        return self.plan.grid if self.found is None else self.found.grid
+
+    def back_of(self, move: Move) -> Move:
+        """The move that undoes one, to where its controls really stood."""
+        noted, found = ({c.role: c.value for c in grid.controls} for grid in (self.plan.grid, self.found_grid))
+        changes = tuple(
+            replace(change, to_value=found[change.role]) if change.to_value == noted[change.role] else change
+            for change in move.reverse.changes
+        )
+        return Move(tuple(change for change in changes if change.by), undoes=True)
 
     def take_near_black(self, foot: NearBlack) -> None:
         """Track what was read near black too, where the ladder has no level: the darkest must not spoil it."""

@@ -161,7 +161,7 @@ def _left_worse(found: BestLadder, now: BestLadder) -> bool:
 def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Procedure[NearBlack | None]:
     """Turn the biases and every level to how they stood, and read what there is; returns near black."""
     biases = trip_between(foot.biases, plan.biases).changes
-    points = ways_back(session.grid, session.plan.grid)
+    points = ways_back(session.grid, session.found_grid)
     # A person turns a level at a time, a link all of them.
     together = (biases + tuple(change for move in points for change in move.changes),)
     for changes in (biases, *(move.changes for move in points)) if plan.by_hand else together:
@@ -182,7 +182,7 @@ def _told_words(session: MultiPointSession) -> str:
 
 def _reached_down(session: MultiPointSession) -> bool:
     """Whether a level was turned that is felt near black."""
-    turned = np.any(session.grid.offsets != session.plan.grid.offsets, axis=1)
+    turned = np.any(session.grid.offsets != session.found_grid.offsets, axis=1)
     return bool((turned & (np.array(session.grid.percents) <= _FELT_NEAR_BLACK)).any())
 
 

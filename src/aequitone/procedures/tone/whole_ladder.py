@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
-from aequitone.advice.points import BEND, Grid, Tracked, TripLimit, most_bent, smoothed, ways_back
+from aequitone.advice.points import Grid, Tracked, TripLimit, is_smooth, smoothed, ways_back
 from aequitone.advice.points.words import why_together_words
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry.arrays import Mask
@@ -302,7 +302,7 @@ def _put_back(session: MultiPointSession) -> Procedure[None]:
     if last is None:
         yield Note("There is no move to put back.")
     else:
-        yield from _turned_back(session, session.trips[last].move.reverse)
+        yield from _turned_back(session, session.back_of(session.trips[last].move))
 
 
 def _settled(session: MultiPointSession) -> Procedure[bool]:
@@ -313,7 +313,7 @@ def _settled(session: MultiPointSession) -> Procedure[bool]:
     assert session.best is not None and session.found is not None
     if not _is_smooth(session, session.best.grid):
         yield Note("A part of it goes back: a ramp would show it.")
-        yield from _turned_to(session, smoothed(session.effect, session.best.grid, session.plan.grid))
+        yield from _turned_to(session, smoothed(session.effect, session.best.grid, session.found_grid))
     smooth = [each for each in session.ladders if _is_smooth(session, each.grid)]
     better = [each for each in smooth if _is_better_than_found(session, each)]
     best = min(better, key=lambda each: each.score, default=session.found)
@@ -336,7 +336,7 @@ def _is_better_than_found(session: MultiPointSession, ladder: BestLadder) -> boo
 
 
 def _is_smooth(session: MultiPointSession, grid: Grid) -> bool:
-    return most_bent(session.effect, grid) <= _NEARLY * BEND
+    return is_smooth(session.effect, grid, session.found_grid, _NEARLY)
 
 
 def _turned_to(session: MultiPointSession, grid: Grid) -> Procedure[None]:
