@@ -2,9 +2,9 @@
 
     PYTHONPATH=. .venv/bin/python benchmarks/hdr.py [link|hand] [FIRST] [UNITS] [SCENARIO ...]
 
-As found, Peak, White and Tone of a warm screen with all that is automatic switched off. Gains and biases
-of its HDR memory are found off by up to six steps. The true mean of grey is over 21 levels up to the knee; that of
-colours, before and after its colour management, over those that do not lie beyond the screen.
+As found, Peak, White and Tone of a warm screen with all that is automatic switched off, by a corrected meter.
+Gains and biases of its HDR memory are found off by up to six steps. The true mean of grey is over 21 levels up to
+the knee; that of colours, before and after its colour management, over those that do not lie beyond the screen.
 """
 
 import sys
@@ -19,6 +19,7 @@ from typing import Any
 
 import numpy as np
 from benchmarks.best import Judged, best_grey
+from benchmarks.white_balance import corrected
 
 from aequitone.advice.roles import BIASES, GAINS
 from aequitone.colorimetry import Formula
@@ -170,6 +171,9 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
         knee, kind = true_knee(scenario)
         rows = [errors_of(bench, target, visit.bench.format, knee)]
         seen = float(bench.screen.steady(grey_patch(100.0, visit.bench.format))[1])
+        care = logbook.visit(visit.id).bench.care
+        # As after a correction at Prepare: what a colorimeter's filters do to a screen is no solver's doing.
+        ports = replace(bench.bench(), meter=corrected(bench, care))
         start, readings, colours = bench.clock.now(), 0, []
         for each in PASSES:
             try:
@@ -178,7 +182,7 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
                 continue
             if each is MANAGEMENT:
                 colours.append(colours_of(bench, colour_plan(load_snapshot(logbook, visit.id)), knee))
-            carry_out(logbook, prepared, bench.bench(), NobodyThere(), care=logbook.visit(visit.id).bench.care)
+            carry_out(logbook, prepared, ports, NobodyThere(), care=care)
             if VERBOSE:
                 print(load_snapshot(logbook, visit.id).words(each), round((bench.clock.now() - start) / 60, 1))
             readings += len(logbook.readings(prepared.pass_id))
