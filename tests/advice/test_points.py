@@ -427,7 +427,7 @@ def test_what_is_said() -> None:
     light = (seen[row] / (seen[list(now.percents).index(100)] * 0.5**2.2) - 1.0) * 100.0
     assert abs(float(why.partition("light ")[2].partition(" %")[0]) - light) < 0.3
     assert "this screen is not known yet" in why
-    assert "promises to better it" in promise_words(0.4, 0.5, 0.5, 0)
+    assert "promises enough to be worth a trip" in promise_words(0.4, 0.5, 0.5, 0)
     told = promise_words(0.4, 0.5, 0.2, 1)
     assert "at ΔE 0.40 on average, 0.50 with the noise" in told
     assert "Turning 1 level should bring that to about 0.20" in told

@@ -11,7 +11,7 @@ from aequitone.procedures.tone.level_by_level import level_by_level
 from aequitone.procedures.tone.multi_judging import is_noise
 from aequitone.procedures.tone.multi_plan import MultiResult
 from aequitone.procedures.tone.multi_session import MultiPointSession, read_ladder
-from aequitone.procedures.tone.whole_ladder import whole_ladder
+from aequitone.procedures.tone.whole_ladder import proposed, whole_ladder
 
 # ΔE 2000, on all levels together, that a minute of turning and reading must bring to be worth it.
 _WORTH_A_MINUTE = 0.5
@@ -72,4 +72,5 @@ def _promise(session: MultiPointSession) -> str:
     """Say what the ladder should come to, once the screen is known."""
     planner, tracked, effect, grid = session.planner, session.tracked, session.effect, session.grid
     again, after, levels = planner.promise(tracked, effect, grid, session.open)
-    return promise_words(session.state().mean, again, after, levels)
+    first = planner.propose(tracked, effect, grid, session.open) if _one_at_a_time(session) else proposed(session)
+    return promise_words(session.state().mean, again, after, levels if first is not None else 0)

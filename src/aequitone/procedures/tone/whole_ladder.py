@@ -90,7 +90,7 @@ def _brought(session: MultiPointSession) -> Procedure[bool]:
         try:
             yield from pending
             pending = nothing()
-            move = _proposed(session) if failed < _PATIENCE else None
+            move = proposed(session) if failed < _PATIENCE else None
             if move is None and session.unmended is not None:
                 pending = _mended(session)
                 continue
@@ -110,7 +110,8 @@ def _brought(session: MultiPointSession) -> Procedure[bool]:
     return (yield from _settled(session))
 
 
-def _proposed(session: MultiPointSession) -> Move | None:
+def proposed(session: MultiPointSession) -> Move | None:
+    """The next trip; None where none is worth it."""
     by_hand, rounds = session.plan.by_hand, session.plan.rounds
     if session.round >= (_TRIPS_A_ROUND * rounds if by_hand else rounds):
         return None
