@@ -4,11 +4,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.advice.test_points import controls
+from tests.advice.test_points import controls, known
 
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked
 from aequitone.advice.points.belief import Belief
 from aequitone.advice.points.goal import log_variance
+from aequitone.advice.points.problem import Problem
 from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import target_named
@@ -138,3 +139,43 @@ def test_each_control_of_a_trip_has_its_price() -> None:
     ]
     assert moves[0] is not None
     assert moves[1] is None
+
+
+def with_foot(light: tuple[float, float], sd: tuple[float, float]) -> tuple[Tracked, Grid]:
+    """A ladder that is right, and what was read at 3 and 1 %: shares of what is wanted, and their spreads."""
+    grid, percents = Grid.of(controls(20)), np.append(PERCENTS, [3.0, 1.0])
+    aim = TARGET.grey(percents, 100.0, 0.0)
+    xyz, spread = aim.copy(), 1e-4 * aim
+    xyz[-2:] *= np.array(light)[:, None]
+    # Of the darkest, one channel gives nothing yet: its logarithm has no bounds.
+    xyz[-1] = light[1] * aim[-1, 1] * np.array([0.3, 1.0, 0.01])
+    spread[-2:] = np.array(sd)[:, None] * aim[-2:]
+    offsets = np.repeat(grid.offsets[None], len(percents), axis=0)
+    return Tracked(percents, xyz, spread, offsets, 0.0, foot=2), grid
+
+
+@pytest.mark.parametrize(
+    ("light", "sd", "turned"),
+    [((1.0, 0.02), (0.04, 0.4), False), ((1.0, 0.3), (0.04, 0.4), False), ((0.6, 0.6), (0.02, 0.05), True)],
+)
+def test_only_what_the_meter_sees_near_black_turns_the_darkest_level(
+    light: tuple[float, float], sd: tuple[float, float], turned: bool
+) -> None:
+    tracked, grid = with_foot(light, sd)
+    effect = known(PointEffect.prior(grid.signal, 50.0))
+    darkest = len(grid.percents) - 1
+    steps = Problem(PLANNER, tracked, effect, grid, tracked.xyz).solved([darkest])[0][0]
+    # What is rounded to no step turns nothing.
+    assert bool(np.abs(steps).max() > 0.5) is turned
+
+
+def test_what_is_not_known_of_a_step_is_counted_where_it_is_felt_near_black() -> None:
+    tracked, grid = with_foot((1.15, 1.15), (0.02, 0.05))
+    prior = PointEffect.prior(grid.signal, 50.0)
+    darkest = len(grid.percents) - 1
+    # In light: near black no colour is held to anything.
+    bold, careful = (
+        float(Problem(PLANNER, tracked, effect, grid, tracked.xyz).solved([darkest])[0][0] @ REC709.xyz_matrix[1])
+        for effect in (known(prior), prior)
+    )
+    assert bold < 0.95 * careful < 0.0

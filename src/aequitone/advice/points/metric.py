@@ -3,7 +3,7 @@
 import numpy as np
 
 from aequitone.advice.points.goal import PointGoal, Tracked
-from aequitone.advice.points.near_black import wanted_light
+from aequitone.advice.points.near_black import miss, shadow_weights, wanted_light
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry import ITP_SCALE, REC709, Formula, ictcp_from_xyz, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
@@ -36,8 +36,11 @@ def missing_light(goal: PointGoal, tracked: Tracked, here: Array) -> tuple[Array
     if tracked.foot:
         near = tracked.percents[-tracked.foot :]
         wanted = wanted_light(goal.target, near, white, black)
-        errors[-tracked.foot :] += np.log(wanted / aim[-tracked.foot :, 1])[:, None]
-        metrics[-tracked.foot :] = _FOOT_COST * np.outer(REC709.xyz_matrix[1], REC709.xyz_matrix[1])
+        missed = miss(wanted, here[-tracked.foot :, 1])
+        # Of light alone: a channel that gives none yet has no logarithm that means anything.
+        errors[-tracked.foot :] = -missed[:, None]
+        weights = _FOOT_COST * shadow_weights(missed, tracked.sd[-tracked.foot :, 1] / wanted)
+        metrics[-tracked.foot :] = weights[:, None, None] * np.outer(REC709.xyz_matrix[1], REC709.xyz_matrix[1])
     return errors, np.asarray(metrics)
 
 

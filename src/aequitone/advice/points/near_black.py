@@ -192,6 +192,15 @@ def shadow_cost(at: Shadows, misses: Array) -> float:
     return float(((trust * _weighed(np.abs(misses))) ** 2).sum())
 
 
+def shadow_weights(missed: Array, sd: Array) -> Array:
+    """How much of the square counts of what levels (n,) near black are off by, in logarithm; `sd` in the same.
+
+    What the meter can hardly see counts less; what is wrong in any case pulls no harder than what is just wrong.
+    """
+    trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, sd)
+    return np.asarray(trust**2 * np.minimum(1.0, _WRONG / np.maximum(np.abs(missed), _EASY)))
+
+
 def _weighed(missed: Array) -> Array:
     """What a level counts like in ΔE when its light is off by so much, in logarithm."""
     wrong = np.clip(missed - _EASY, 0.0, _WRONG - _EASY)

@@ -25,6 +25,7 @@ _WHITE = 100
 _BLACK_SHARE, _BLACK_RISE = 0.05, 3e-5
 # The share of the doubt about an effect that a move takes into account.
 _CAUTION = 0.3
+_TINY = 1e-9
 _ROUNDINGS = np.array(np.meshgrid(*[np.arange(-1.0, 3.0)] * 3)).reshape(3, -1).T
 
 
@@ -47,10 +48,9 @@ class Problem:
     def _form(self) -> Array:
         """Hessian (P, 3, P, 3) of the cost."""
         W, M = self._weights, self._metrics
-        # A channel's own doubt: what is not known of a step should not be counted on.
-        doubt = np.zeros((W.shape[1], 3))
-        for p, percent in enumerate(self._grid.percents):
-            doubt[p] = _CAUTION * self._effect.covariance[p, p] * np.diag(M[self._tracked.row(percent)])
+        # What is not known of a step should not be counted on, wherever it is felt.
+        share = np.diag(self._effect.covariance) / np.maximum(self._effect.own, _TINY) ** 2
+        doubt = _CAUTION * share[:, None] * (W.T**2 @ np.diagonal(M, axis1=1, axis2=2))
         k = self._effect.channels
         hessian = np.einsum("lp,lcd,lq->pcqd", W, M * np.outer(k, k), W)
         for c in range(3):
