@@ -431,7 +431,7 @@ def test_what_is_said() -> None:
     told = promise_words(0.4, 0.5, 0.2, 1)
     assert "at ΔE 0.40 on average, 0.50 with the noise" in told
     assert "Turning 1 level should bring that to about 0.20" in told
-    assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, 0.0).startswith("Nothing was turned")
+    assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, 0.0).startswith("No level was turned")
     smooth = ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, 0.1)
     assert "at worst 0.40 at 50 %, with 3 trips" in smooth
     assert "stay smooth" in smooth

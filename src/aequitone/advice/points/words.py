@@ -56,9 +56,7 @@ def ended_words(
 ) -> str:
     """How it ended; `sd`: of `after`."""
     if not moves:
-        return (
-            f"Nothing was turned: ΔE {after:.2f} ± {sd:.2f} on average, and no level is worth a trip to the menu."
-        )
+        return f"No level was turned: ΔE {after:.2f} ± {sd:.2f} on average, and none is worth a trip to the menu."
     worst = int(np.argmax(de2000))
     told = "Ramps stay smooth: their" if bend <= BEND else "Look at a ramp: its"
     ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
