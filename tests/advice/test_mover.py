@@ -211,7 +211,7 @@ def test_white_alone_is_allowed_a_little_more() -> None:
 @pytest.mark.parametrize(
     ("stop", "words"),
     [
-        (Stop.MET, "The target is met"),
+        (Stop.MET, "The target is met as far as the meter can tell: ΔE 0.73 ± 0.08"),
         (Stop.CANNOT_TELL, "The meter cannot tell any more"),
         (Stop.CANNOT_REACH, "promises more"),
         (Stop.LONG_ENOUGH, "limit of trips"),
@@ -222,3 +222,4 @@ def test_every_stop_says_why_with_its_figure(stop: Stop, words: str) -> None:
     told = stop_words(stop, (0.9, 0.73, 0.4), 0.08, 0.5)
     assert words in told
     assert "ΔE 0.73 ± 0.08 at the worse of the two levels, 0.90 at 100 %" in told
+    assert stop_words(Stop.MET, (0.9, 0.4, 0.3), 0.08, 0.5).startswith("The target is met: ΔE 0.40")

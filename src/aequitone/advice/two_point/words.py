@@ -27,7 +27,10 @@ def stop_words(
     figure = f"{name} {max(bright, dark):.2f} ± {sd:.2f} at the worse of the two levels, {white:.2f} at 100 %"
     match stop:
         case Stop.MET:
-            return f"The target is met: {figure}; wanted {stop_at:g}, and {stop_at + WHITE_LENIENCE:g} at 100 %."
+            above = max(bright, dark) > stop_at or white > stop_at + WHITE_LENIENCE
+            how = " as far as the meter can tell" if above else ""
+            wanted = f"wanted {stop_at:g}, and {stop_at + WHITE_LENIENCE:g} at 100 %"
+            return f"The target is met{how}: {figure}; {wanted}."
         case Stop.CANNOT_TELL:
             return f"The meter cannot tell any more: {figure}. Going on would chase its noise."
         case Stop.CANNOT_REACH:

@@ -145,6 +145,8 @@ class WhiteSession:
     """Trips since the best setting was bettered."""
     began_again: bool = False
     """Whether it has gone on from how grey read, as the record of the controls was wrong."""
+    went_on: bool = False
+    """Whether it went on once, as grey was not right any more after light was set."""
     looks: int = 0
     """Rounds of readings averaged in `seen`; 0 right after a turn."""
 
@@ -355,10 +357,11 @@ def _stood_elsewhere(
     return moved(controls, np.where(same, off, 0.0))
 
 
-def looked_whatever_comes(session: WhiteSession) -> Procedure[None]:
-    """Read the levels after a turn: its round of readings is not given up for a wish."""
-    session.looks = 0
-    while session.looks == 0:
+def looked_whatever_comes(session: WhiteSession, *, anew: bool = True) -> Procedure[None]:
+    """Read the levels, after a turn (`anew`) or once more: its round of readings is not given up for a wish."""
+    session.looks = 0 if anew else session.looks
+    before = session.looks
+    while session.looks == before:
         try:
             yield from look(session)
         except Interrupt:

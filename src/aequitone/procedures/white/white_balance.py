@@ -97,24 +97,10 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
                 continue
             yield Progress(len(session.trips), len(session.trips) + 1, session.state(_move_of(proposal)))
             if isinstance(proposal, Stop):
-                back = _way_back(session)
-                if back is not None:
-                    assert session.best is not None
-                    promised = session.best[0]
-                    yield Note("An earlier setting was better than this one, so the controls go back to it.")
-                    yield from _carry_out(session, back)
-                    if _reads_otherwise(session, promised):
-                        yield Note(_NOTED_WRONG)
-                        session.begin_here()
-                        continue
-                stood = session.controls
-                yield from keep_shadows(session)
-                assert session.seen is not None
-                if plan.light is not None:
-                    yield from set_light(session, plan.light)
-                if session.controls != stood and session.mover.score(session.seen) > plan.stop_at:
-                    proposal = Stop.CANNOT_REACH
-                return _ended(session, proposal)
+                ended = yield from _finished(session, proposal)
+                if ended is None:
+                    continue
+                return _ended(session, ended)
             yield from _carry_out(session, proposal)
         except PutBack:
             pending = _put_back(session)
@@ -124,6 +110,43 @@ def white_balance(plan: WhitePlan) -> Procedure[WhiteResult]:
             if session.seen is not None:
                 return _ended(session, Stop.WISHED)
             pending = look(session)
+
+
+def _finished(session: WhiteSession, stop: Stop) -> Procedure[Stop | None]:
+    """Go to the best setting, keep the shadows and set light; returns why it ends, None where it goes on."""
+    back = _way_back(session)
+    if back is not None:
+        assert session.best is not None
+        promised = session.best[0]
+        yield Note("An earlier setting was better than this one, so the controls go back to it.")
+        yield from _carry_out(session, back)
+        if _reads_otherwise(session, promised):
+            yield Note(_NOTED_WRONG)
+            session.begin_here()
+            return None
+    assert session.seen is not None
+    stood, before = session.controls, session.mover.score(session.seen)
+    yield from keep_shadows(session)
+    if session.plan.light is not None:
+        yield from set_light(session, session.plan.light)
+    if session.controls != stood and session.mover.score(session.seen) > session.plan.stop_at:
+        return Stop.CANNOT_REACH
+    if session.controls == stood and (yield from _reads_worse(session, max(session.plan.stop_at, before))):
+        if session.went_on:
+            return Stop.CANNOT_REACH
+        session.went_on = True
+        return None
+    return stop
+
+
+def _reads_worse(session: WhiteSession, limit: float) -> Procedure[bool]:
+    """Whether grey reads worse than `limit` once light was set; one look can be off by itself."""
+    while True:
+        assert session.seen is not None
+        over, sd = session.mover.score(session.seen) - limit, session.mover.worst_sd(session.seen)
+        if over <= sd or session.looks >= session.plan.looks:
+            return over > 2.0 * sd
+        yield from looked_whatever_comes(session, anew=False)
 
 
 def _propose(session: WhiteSession) -> Move | Stop:
