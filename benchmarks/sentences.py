@@ -218,7 +218,7 @@ KINDS: tuple[tuple[str, str, Callable[[re.Match[str], Scene], bool]], ...] = (
     ),
     ("Tone: no level was turned", rf"No level was turned: ΔE {_NUMBER} ± {_NUMBER} on average", _ladder_alone),
     ("Tone: the ladder is at", rf"The ladder is at ΔE {_NUMBER} on average", _ladder_alone),
-    ("Tone: the ramp", r"(?:Ramps stay smooth|Look at a ramp)", _ramp),
+    ("Tone: the ramp", r"(?:Ramps stay smooth|Look at a ramp|Each level acts by itself)", _ramp),
     ("near black is right", r"Near black is right", _near_black_right),
     ("near black is off", r"Near black, light (?:at|from) (.+) is off", _near_black_off),
     ("near black too dark or bright", r"It is too (dark|bright), and bringing it in", _nearer_gamma),

@@ -24,7 +24,7 @@ from aequitone.advice.points import (
     smoothing,
 )
 from aequitone.advice.points.level import LevelResponses, slip_words
-from aequitone.advice.points.words import ended_words, promise_words, why_words
+from aequitone.advice.points.words import ended_words, promise_words, ramp_words, why_words
 from aequitone.advice.roles import (
     POINT_COUNTS,
     ROLES,
@@ -431,11 +431,21 @@ def test_what_is_said() -> None:
     told = promise_words(0.4, 0.5, 0.2, 1)
     assert "at ΔE 0.40 on average, 0.50 with the noise" in told
     assert "Turning 1 level should bring that to about 0.20" in told
-    assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, 0.0).startswith("No level was turned")
-    smooth = ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, 0.1)
-    assert "at worst 0.40 at 50 %, with 3 trips" in smooth
-    assert "stay smooth" in smooth
-    assert "Look at a ramp" in ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, 0.4)
+    assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, "").startswith("No level was turned")
+    ended = ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, "Ramps.")
+    assert ended.endswith("at worst 0.40 at 50 %, with 3 trips to the menu. Ramps.")
+
+
+def test_a_ramp_is_called_smooth_only_where_it_is_known_that_levels_are_joined() -> None:
+    grid = Grid.of(controls(10))
+    offsets = np.zeros((10, 3))
+    offsets[4] = 2.0
+    gently, prior = grid.stood_at(offsets), PointEffect.prior(grid.signal, 50.0)
+    steeply = grid.stood_at(10.0 * offsets)
+    assert ramp_words(known(prior), gently).startswith("Ramps stay smooth: their slope changes by 8 % at most")
+    assert ramp_words(known(prior), steeply).startswith("Look at a ramp: its slope changes by 80 % at most")
+    assert "was not seen. If so, its slope changes by 8 %" in ramp_words(prior, gently)
+    assert ramp_words(known(prior, joined=0.1), gently).startswith("Each level acts by itself here")
 
 
 def test_a_trip_of_many_levels_is_told_by_what_they_are() -> None:

@@ -15,9 +15,11 @@ BEND = 0.25
 A quarter makes the steps of a 10-bit ramp 1.00 codes on one side and at most 1.25 on the other: none is
 skipped, none shows as an edge (a code of grey is about a tenth of ΔE).
 """
-# Where levels are joined by less than this, each is a bump of its own, half as wide as the way to the next.
-# It is read where its middle may not quite be, and is steeper than it seems.
-_BUMP, _OFF_CENTRE = 0.5, 1.3
+JOINED, JOINED_KNOWN = 0.5, 0.2
+"""Levels that are joined by less are each a bump of its own; and the spread from which that counts as known."""
+# A bump is taken to be half as wide as the way to the next. It is read where its middle may not quite be, and is
+# steeper than it seems.
+_OFF_CENTRE = 1.3
 # What is made smooth is made a little smoother than it has to be, as each further trip is known a little better.
 _AIMED = 0.9 * BEND
 # Rounding of sums must not forbid what is just allowed.
@@ -111,7 +113,7 @@ def bends(effect: PointEffect, grid: Grid) -> Array:
     rows = []
     for i in range(len(v)):
         row = np.zeros(len(v))
-        if effect.joined < _BUMP:
+        if effect.joined < JOINED:
             half = min(abs(v[i] - v[j]) for j in (i - 1, i + 1) if 0 <= j < len(v)) / 2.0
             # Up and down again; of a bump at the very top only the way up is there.
             row[i] = (1.0 if v[i] >= 1.0 else 2.0) * _OFF_CENTRE * step[i] / half

@@ -9,7 +9,7 @@ from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.points.goal import Tracked
 from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.planner import PointPlanner
-from aequitone.advice.points.ramp import BEND, most_bent
+from aequitone.advice.points.ramp import BEND, JOINED, JOINED_KNOWN, most_bent
 from aequitone.colorimetry import cast_of, cast_word
 
 # A control whose doubt is below this share of its effect has been learnt.
@@ -52,18 +52,27 @@ def ended_words(
     de2000: Sequence[float],
     percents: Sequence[float],
     moves: int,
-    bend: float,
+    ramp: str,
 ) -> str:
-    """How it ended; `sd`: of `after`."""
+    """How it ended; `sd`: of `after`; `ramp`: what there is to say of it (`ramp_words`)."""
     if not moves:
         return f"No level was turned: ΔE {after:.2f} ± {sd:.2f} on average, and none is worth a trip to the menu."
     worst = int(np.argmax(de2000))
-    told = "Ramps stay smooth: their" if bend <= BEND else "Look at a ramp: its"
-    ramp = f"{told} slope changes by {bend * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)."
     return (
         f"ΔE {before:.2f} → {after:.2f} ± {sd:.2f} on average, at worst {de2000[worst]:.2f} at "
         f"{percents[worst]:g} %, with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
     )
+
+
+def ramp_words(effect: PointEffect, grid: Grid) -> str:
+    """Whether a ramp stays smooth, as far as that can be known from single levels."""
+    bend = most_bent(effect, grid)
+    slope = f"slope changes by {bend * 100.0:.0f} % at most (limit {BEND * 100.0:.0f} %)"
+    if effect.joined < JOINED:
+        return "Each level acts by itself here, and how wide is not known: look at a ramp."
+    if effect.joined_sd > JOINED_KNOWN:
+        return f"Look at a ramp: whether the screen joins its levels was not seen. If so, its {slope}."
+    return f"{'Ramps stay smooth: their' if bend <= BEND else 'Look at a ramp: its'} {slope}."
 
 
 def why_words(

@@ -7,6 +7,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Move, last_standing, moved, steps_of, trip_between
 from aequitone.advice.points import Grid, PointEffect, smoothing, ways_back
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
+from aequitone.advice.points.ramp import JOINED_KNOWN
 from aequitone.advice.points.words import why_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
 from aequitone.colorimetry.arrays import Array
@@ -42,7 +43,7 @@ from aequitone.procedures.watching import turned
 from aequitone.signal import grey_patch
 
 # What is between two levels is looked at once, where a level is turned so far that it must show.
-_PROBED_STEPS, _KNOWN = 3.0, 0.2
+_PROBED_STEPS = 3.0
 # Going over the same level again within a round: once is for learning, twice would be hunting.
 _TRIES = 2
 # So many trips in a row that had to be undone end it.
@@ -258,7 +259,7 @@ def _learnt(session: MultiPointSession, level: int, steps: Array, change: Array,
 def _between_before(session: MultiPointSession, level: int, by: Array) -> Procedure[tuple[float, Array] | None]:
     """A reading halfway to the next darker level, where this move will show whether the screen joins the two."""
     darker = level + 1
-    known = session.effect.joined_sd < _KNOWN
+    known = session.effect.joined_sd < JOINED_KNOWN
     if known or darker >= len(session.grid.percents) or np.abs(by[level]).max() < _PROBED_STEPS:
         return None
     percent = (session.grid.percents[level] + session.grid.percents[darker]) / 2.0

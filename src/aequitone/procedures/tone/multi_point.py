@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.points.words import ended_words, noise_words, promise_words, undone_words
+from aequitone.advice.points.words import ended_words, noise_words, promise_words, ramp_words, undone_words
 from aequitone.procedures.steps import Note, Procedure, Progress, PutBack, ReadAgain, StopHere
 from aequitone.procedures.tone.level_by_level import level_by_level
 from aequitone.procedures.tone.multi_judging import is_noise
@@ -50,11 +50,14 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
         pass
     state = session.state()
     yield Progress(len(session.trips), len(session.trips), state)
-    began = session.began or state
-    words = ended_words(
-        began.mean, state.mean, state.mean_sd, state.de2000, state.percents, len(session.trips), state.bend
-    )
-    return MultiResult(words, state)
+    return MultiResult(ladder_words(session), state)
+
+
+def ladder_words(session: MultiPointSession) -> str:
+    """How the ladder stands, after what was read last."""
+    now, ramp = session.state(), ramp_words(session.effect, session.grid)
+    began, trips = session.began or now, len(session.trips)
+    return ended_words(began.mean, now.mean, now.mean_sd, now.de2000, now.percents, trips, ramp)
 
 
 def _one_at_a_time(session: MultiPointSession) -> bool:

@@ -10,12 +10,11 @@ from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.points import ways_back
 from aequitone.advice.points.near_black import ALONE, REPAIRED, Price
-from aequitone.advice.points.words import ended_words
 from aequitone.colorimetry import Formula
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, StopHere, T, Turn
 from aequitone.procedures.tone.multi_judging import BestLadder
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
-from aequitone.procedures.tone.multi_point import as_found, multi_point
+from aequitone.procedures.tone.multi_point import as_found, ladder_words, multi_point
 from aequitone.procedures.tone.multi_session import MultiPointSession, begin, read_again
 from aequitone.procedures.tone.near_black import REST, NearBlack, NearBlackPlan, near_black
 from aequitone.procedures.uninterrupted import insist
@@ -113,7 +112,7 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
         assert foot is not None
         if foot.biases != stood:
             yield from _taken(session, stood, foot)
-            words = _told_words(session)
+            words = ladder_words(session)
     if foot is not None and foot.biases != plan.biases and _left_worse(found, session.ladder):
         yield Note("The ladder was better before near black was brought in, so everything goes back.")
         foot = yield from _all_back(plan, session, foot)
@@ -171,13 +170,6 @@ def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Pr
     yield from _telling(read_again(session), lambda value: ToneState(foot, value))
     looked = NearBlackPlan(plan.target, plan.format, plan.biases, plan.white)
     return (yield from _telling(near_black(looked), lambda value: ToneState(value, session.state())))
-
-
-def _told_words(session: MultiPointSession) -> str:
-    """How the ladder stands, after what was read last."""
-    now = session.state()
-    began, trips = session.began or now, len(session.trips)
-    return ended_words(began.mean, now.mean, now.mean_sd, now.de2000, now.percents, trips, now.bend)
 
 
 def _reached_down(session: MultiPointSession) -> bool:

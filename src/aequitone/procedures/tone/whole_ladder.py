@@ -10,6 +10,7 @@ import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
 from aequitone.advice.points import Grid, Tracked, TripLimit, is_smooth, smoothed, ways_back
+from aequitone.advice.points.ramp import JOINED_KNOWN
 from aequitone.advice.points.words import why_together_words
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry.arrays import Mask
@@ -66,8 +67,6 @@ _NEARLY = 1.05
 _NO_SERVICE = 0.08
 # A level whose light is not known better than this, in logarithm, teaches nothing.
 _TELLING = 0.15
-# Whether levels are joined is known well enough.
-_KNOWN = 0.2
 
 
 def whole_ladder(session: MultiPointSession) -> Procedure[None]:
@@ -182,7 +181,7 @@ def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading
     Where it does not, each level is a bump of its own, and a ramp shows it.
     """
     of_levels = set(session.grid.percents)
-    if session.effect.joined_sd < _KNOWN or not of_levels.issuperset(session.plan.percents):
+    if session.effect.joined_sd < JOINED_KNOWN or not of_levels.issuperset(session.plan.percents):
         return None
     by = session.grid.moved(move.changes).offsets - session.grid.offsets
     both = np.abs(by[:-1] + by[1:]).max(axis=1) * session.effect.own[:-1]
