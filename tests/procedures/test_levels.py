@@ -140,6 +140,21 @@ def test_an_interrupted_run_goes_on_from_its_record() -> None:
     assert progress.sweeps[-1].finding is None or len(progress.sweeps) < len(value.sweeps)
 
 
+def test_light_that_goes_along_with_contrast_is_told_as_it_stands() -> None:
+    told = []
+    for seed in range(4):
+        bench = build_bench(load_scenario("quantum-lcd"), seed)
+        found_anywhere(bench, seed)
+        state = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(levels(plan_of(bench)))
+        light = [swept for swept in state.sweeps if swept.control.role is Role.LIGHT_OUTPUT][-1]
+        assert light.finding is not None
+        assert light.control.value == light.finding.setting == bench.screen.settings()[Role.LIGHT_OUTPUT.key]
+        gives = float(light.finding.words.partition("gives ")[2].split()[0])
+        assert gives == pytest.approx(float(bench.screen.light_of_signal(np.ones(3))[1]), rel=0.025)
+        told.append("turned along with contrast" in light.finding.words)
+    assert any(told)
+
+
 def test_windows_show_the_power_limit() -> None:
     bench = build_bench(load_scenario("plasma"), 0)
     state = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(levels(plan_of(bench, windows=True)))

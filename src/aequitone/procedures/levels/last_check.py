@@ -112,7 +112,7 @@ def see_the_shadows(now: LevelsSession) -> Procedure[None]:
 def _newest(done: Sequence[Swept], role: Role) -> tuple[Swept, Sequence[Swept]] | None:
     """The newest sweep of a control that was left where it found, and those that came after it."""
     at = max((i for i, swept in enumerate(done) if swept.control.role is role), default=None)
-    if at is None or done[at].kept or done[at].finding is None or len(done[at].positions) < 2:
+    if at is None or done[at].kept or done[at].finding is None or len(done[at].positions) < 2 or done[at].along:
         return None
     return done[at], done[at + 1 :]
 

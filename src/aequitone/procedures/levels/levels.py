@@ -236,9 +236,29 @@ def _light_again(now: LevelsSession) -> Procedure[None]:
         at_end = any(s.finding and s.finding.at_end for s in now.done if s.control.role == Role.LIGHT_OUTPUT)
         if abs(off) > _LIGHT_OFF and not (at_end and off < 0.0) and not _kept(now, Role.LIGHT_OUTPUT):
             yield from _light(now, Role.LIGHT_OUTPUT, _LIGHT_CLOSE)
+        else:
+            yield from _light_told(now)
     elif Role.CONTRAST in now.controls and off > _LIGHT_OFF and not _kept(now, Role.CONTRAST):
         # Above its present place a channel clips, so the light is looked for below it.
         yield from _light(now, Role.CONTRAST, _LIGHT_CLOSE, now.controls[Role.CONTRAST].value)
+
+
+def _light_told(now: LevelsSession) -> Procedure[None]:
+    """Say what light gives where it was turned along with contrast and is right there."""
+    control, last = now.controls[Role.LIGHT_OUTPUT], _last_swept(now, Role.LIGHT_OUTPUT)
+    if last is None or last.finding is None or last.kept or control.value == last.control.value:
+        return
+    assert now.white is not None
+    words = (
+        f"{control.name} at {control.value}, turned along with contrast, gives {float(now.white[1]):.1f} cd/m² of "
+        f"the {now.wanted:.1f} that are wanted."
+    )
+    finding = replace(last.finding, setting=control.value, words=words)
+    yield from now.end(replace(last, control=control, finding=finding, along=True))
+
+
+def _last_swept(now: LevelsSession, role: Role) -> Swept | None:
+    return next((swept for swept in reversed(now.done) if swept.control.role is role), None)
 
 
 def _last_readings(now: LevelsSession) -> Procedure[None]:

@@ -17,6 +17,8 @@ class Swept:
     finding: Finding | None = None
     kept: bool = False
     """The person had it put back where it was."""
+    along: bool = False
+    """It was turned along with contrast since: its readings are of another contrast."""
     doubt: str = ""
     """Why the newest position is not believed, while it is turned to once more."""
 
