@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 from benchmarks.levels import found_anywhere
 from tests.procedures.test_levels import plan_of
+from tests.procedures.test_stood_elsewhere import LooksWhenTold, noted_wrong
 
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Move
@@ -194,3 +195,24 @@ def test_a_wish_at_any_step_never_ends_the_pass_with_a_fault(wish: type[Interrup
         again, _ = replay(levels(plan), journal.recorded())
         assert again is not None
         assert [each.control for each in again.sweeps] == [each.control for each in state.sweeps]
+
+
+@pytest.mark.parametrize(
+    ("name", "by"),
+    [("wide-lcd", -45), ("wide-lcd", -20), ("wide-lcd", 10), ("wide-lcd", 40), ("laser-projector", -36)],
+)
+def test_a_black_level_that_was_noted_wrong_does_not_bury_or_lift_black(name: str, by: int) -> None:
+    bench = build_bench(load_scenario(name), 3)
+    bench.screen.quieten()
+    control = next(each for each in bench.screen.controls() if each.role == Role.BLACK_LEVEL.key)
+    right = control.factory + bench.screen.unit.neutral[control.role] * control.step
+    plan = replace(plan_of(bench), by_link=False)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, Role.BLACK_LEVEL))
+    person, journal = LooksWhenTold(bench), MemoryJournal()
+    state = Runner(bench.bench(by_link=False), journal, person, person.hear).run(levels(plan))
+    assert abs(bench.screen.settings()[Role.BLACK_LEVEL.key] - right) <= 2
+    said = [note for note in journal.notes.values() if "noted wrong" in note or "as found, so what" in note]
+    assert len(said) == 1
+    again, _ = replay(levels(plan), journal.recorded())
+    assert again is not None
+    assert [each.control for each in again.sweeps] == [each.control for each in state.sweeps]

@@ -9,15 +9,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Ask, Look, Position, Sweep, slipped
+from aequitone.advice.levels import Ask, BlackSweep, Look, Position, Sweep, slipped
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.procedures.levels.swept import Swept
-from aequitone.procedures.levels.words import slip_words
+from aequitone.procedures.levels.words import noted_wrong_words, slip_words, unlike_words
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Procedure, Purpose, Read, Reading, Show
 from aequitone.procedures.uninterrupted import insist
 from aequitone.signal import SignalFormat, colour_patch
+
+# Dark light from which two readings of one setting are of two settings, in logarithm; and less is none.
+_UNLIKE, _DARK = 0.5, 1e-5
 
 
 @dataclass
@@ -63,15 +66,45 @@ class Rider:
     def take(self, position: Position, *, by_hand: bool) -> str:
         """Take a position in; returns what there is to say, such as that a hand seems to have slipped."""
         self.unread = None
+        if by_hand and self._is_unlike(position):
+            # Whichever of the two was read elsewhere, the edge is found without the first.
+            self.positions = [*self.positions[1:], position]
+            return unlike_words(self.control.name, position.setting)
         self.positions.append(position)
-        # Once: what is read so again is the screen's own way.
-        stood = slipped(self.sweep, self.positions) if by_hand and not self.doubted else None
+        stood = slipped(self.sweep, self.positions) if by_hand else None
+        if self.doubted:
+            # Once: what is read so again is no slip, but the screen's own way, or a figure that was noted wrong.
+            self.doubted = False
+            words = self._noted_wrong(position) if stood is not None else ""
+            return f"{words} {self.heard(position)}".strip()
         self.doubted = stood is not None
         if stood is None:
             return self.heard(position)
         self.positions.pop()
         words = slip_words(self.control, position, stood)
         self.control = replace(self.control, value=stood)
+        return words
+
+    def _is_unlike(self, position: Position) -> bool:
+        """Whether dark greys read quite otherwise than they did at the same setting as it was found."""
+        first = self.positions[0] if self.positions else None
+        if first is None or first.setting != position.setting or not isinstance(self.sweep, BlackSweep):
+            return False
+        look = first.looks[-1]
+        if len(self.positions) < 2 or look not in position.looks:
+            return False
+        then, now = (float(each.of(look)[0][0, 1]) / (each.white or 1.0) for each in (first, position))
+        return abs(float(np.log(max(now, _DARK) / max(then, _DARK)))) > _UNLIKE
+
+    def _noted_wrong(self, position: Position) -> str:
+        """Take the control to have stood there from the first, where nothing else was read; what to say of it.
+
+        Whoever is asked twice has looked at the menu: it stands as asked, and what it reads still does not fit.
+        """
+        if any(each.setting != self.found_at for each in self.positions[:-1]):
+            return ""
+        words = noted_wrong_words(self.control.name, self.found_at, position.setting)
+        self.positions, self.found_at = [position], position.setting
         return words
 
 

@@ -21,3 +21,16 @@ def odd_words(control: ControlState, position: Position) -> str:
         f"{control.name} at {position.setting} gave {light}, which the other readings contradict: it seems to "
         "have stood elsewhere, and is left out."
     )
+
+
+def noted_wrong_words(name: str, noted: int, stands: int) -> str:
+    """A control was asked for twice, and what it reads still does not fit what was read where it was found."""
+    return (
+        f"It seems that {name} was noted wrong: what is read at {stands}, also turned to once more, does not fit "
+        f"{noted} as found. It goes on from {stands}."
+    )
+
+
+def unlike_words(name: str, setting: int) -> str:
+    """A control is back where it was found, and reads otherwise."""
+    return f"{name} at {setting} does not read as it did as found, so what was read then is left out."
