@@ -105,8 +105,8 @@ def _figures(words: re.Match[str]) -> list[float]:
 
 
 def _light(words: re.Match[str], scene: Scene) -> bool:
-    _, said, sd = _figures(words)
-    return abs(scene.light() / said - 1.0) <= _LIGHT + 2.0 * sd / said
+    _, said, *sd = _figures(words)
+    return abs(scene.light() / said - 1.0) <= _LIGHT + 2.0 * sum(sd) / said
 
 
 def _black_edge(words: re.Match[str], scene: Scene) -> bool:
@@ -199,6 +199,7 @@ _NUMBER = r"(-?\d+(?:\.\d+)?)"
 _N = _NUMBER.replace("(-", "(?:-", 1)
 KINDS: tuple[tuple[str, str, Callable[[re.Match[str], Scene], bool]], ...] = (
     ("light as set", rf"\w[\w ]* at {_NUMBER} gives {_NUMBER} ± {_NUMBER} cd/m² of", _light),
+    ("light along with contrast", rf"\w[\w ]* at {_NUMBER}, turned along with contrast, gives {_NUMBER}", _light),
     ("black begins to rise", rf"Black begins to rise at {_NUMBER} ± {_NUMBER}", _black_edge),
     ("black belongs, or is right", rf"\w[\w ]* (?:is right|belongs) at {_NUMBER}\b", _black_setting),
     ("black is right as found", rf"\w[\w ]* at {_NUMBER}, as found, is right", _black_setting),
