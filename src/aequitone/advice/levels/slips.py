@@ -27,6 +27,20 @@ _LIT = 8.0
 # Positions from which one can be told to be odd; how bent all are then, how smooth the others, and by how much.
 _TO_TELL, _ODD, _SMOOTH, _APART = 5, 0.05, 0.02, 4.0
 
+# Dark light, against white's, that is so far apart in logarithm is of two settings; and less is none.
+_UNLIKE, _DARK = 0.5, 1e-5
+
+
+def unlike_as_found(sweep: Sweep, positions: Sequence[Position], newest: Position) -> bool:
+    """Whether dark greys read quite otherwise, back where a black level was found, than they did as found."""
+    if not isinstance(sweep, BlackSweep) or len(positions) < 2 or positions[0].setting != newest.setting:
+        return False
+    first, look = positions[0], positions[0].looks[-1]
+    if look not in newest.looks:
+        return False
+    then, now = (_light(each, look) / (each.white or 1.0) for each in (first, newest))
+    return abs(float(np.log(max(now, _DARK) / max(then, _DARK)))) > _UNLIKE
+
 
 def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     """The setting that the newest position was really read at, by the others; None where it fits among them.

@@ -12,7 +12,7 @@ from itertools import product
 
 import numpy as np
 
-from aequitone.advice.points.goal import PointGoal, Tracked
+from aequitone.advice.points.goal import PointGoal, Tracked, log_covariance
 from aequitone.advice.points.metric import missing_light
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry import REC709
@@ -104,10 +104,8 @@ def _averaged(off: Array, noise: Array, alike: Sequence[Array]) -> tuple[Array, 
 
 
 def _noise(xyz: Array, sd: Array) -> Array:
-    """Covariance (L, 3, 3) of log linear RGB, of readings (L, 3) with standard deviations."""
-    rgb = np.maximum(REC709.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))
-    slope = REC709.rgb_matrix / rgb[..., None]
-    covariance = (slope * sd[:, None, :] ** 2) @ slope.transpose(0, 2, 1)
+    """Covariance (L, 3, 3) of log linear RGB, as far as it is asked for, of readings (L, 3)."""
+    covariance = log_covariance(xyz, sd)
     largest = np.sqrt(np.trace(covariance, axis1=1, axis2=2))
     return np.asarray(covariance * np.minimum(1.0, _MOST_SPREAD / np.maximum(largest, _TINY))[:, None, None] ** 2)
 

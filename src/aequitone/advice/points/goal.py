@@ -122,5 +122,15 @@ class PointGoal:
 
 def log_variance(xyz: Array, sd: Array) -> Array:
     """Variance of log linear RGB, shape (..., 3), of readings (..., 3)."""
-    rgb = np.maximum(REC709.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))
-    return np.asarray((sd**2) @ (REC709.rgb_matrix**2).T / rgb**2)
+    return np.asarray((sd**2) @ (REC709.rgb_matrix**2).T / _lit(xyz) ** 2)
+
+
+def log_covariance(xyz: Array, sd: Array) -> Array:
+    """Covariance of log linear RGB, shape (..., 3, 3), of readings (..., 3)."""
+    slope = REC709.rgb_matrix / _lit(xyz)[..., None]
+    return np.asarray((slope * sd[..., None, :] ** 2) @ np.swapaxes(slope, -1, -2))
+
+
+def _lit(xyz: Array) -> Array:
+    """Linear RGB (..., 3) of readings (..., 3), none of it so little that its logarithm means nothing."""
+    return np.maximum(REC709.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))

@@ -40,10 +40,8 @@ def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
 
 def white_unlike(session: ManageSession, kept: Kept) -> bool:
     """Whether white has another cast now than it was kept with: a control that stands elsewhere tints it too."""
-    now, was, white = session.xyz[-1], kept.xyz[-1], session.plan.target.white.xyz()
-    off = float(delta_e_2000(now, was, white, light=False))
-    each = delta_e_2000(was + np.diag(np.hypot(kept.sd[-1], session.sd[-1])), was, white, light=False)
-    return off > max(_WHITE_UNLIKE_DE, _SIGMAS * float(np.sqrt((each**2).sum())))
+    off, noise = session.white_from(kept.xyz[-1], kept.sd[-1])
+    return off > max(_WHITE_UNLIKE_DE, _SIGMAS * noise)
 
 
 def turned_back(session: ManageSession, move: Move) -> Procedure[None]:

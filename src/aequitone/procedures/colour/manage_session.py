@@ -289,24 +289,26 @@ class ManageSession:
         share = doubt / (doubt + sd**2)
         return expected + share * (xyz - expected), sd * np.sqrt(share)
 
+    def white_from(self, xyz: Array, sd: Array) -> tuple[float, float]:
+        """ΔE 2000 between the cast of white now and XYZ (3,) with its spreads, and what noise makes of that."""
+        told = np.vstack([self.xyz[-1], xyz + np.diag(np.hypot(sd, self.sd[-1]))])
+        off, *noise = delta_e_2000(told, xyz, self.plan.target.white.xyz(), light=False)
+        return float(off), float(np.linalg.norm(noise))
+
     @property
     def white_moved(self) -> float:
         """ΔE 2000 between the cast of white now and before anything was turned."""
-        now, first = self.xyz[-1], self._white_first
-        return float(delta_e_2000(now, first, self.plan.target.white.xyz(), light=False))
+        return self._from_first[0]
 
     @property
     def white_noise(self) -> float:
         """What noise makes of that, ΔE 2000, as a standard deviation."""
-        assert self.first_white is not None
-        first, sd = self._white_first, np.hypot(self.first_white.sd / self.first_white.Y, self.sd[-1])
-        each = delta_e_2000(first + np.diag(sd), first, self.plan.target.white.xyz(), light=False)
-        return float(np.sqrt((each**2).sum()))
+        return self._from_first[1]
 
     @property
-    def _white_first(self) -> Array:
+    def _from_first(self) -> tuple[float, float]:
         assert self.first_white is not None
-        return self.first_white.xyz / self.first_white.Y
+        return self.white_from(self.first_white.xyz / self.first_white.Y, self.first_white.sd / self.first_white.Y)
 
     @property
     def grey_worse(self) -> float:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Ask, BlackSweep, Look, Position, Sweep, slipped
+from aequitone.advice.levels import Ask, Look, Position, Sweep, slipped, unlike_as_found
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.procedures.levels.swept import Swept
@@ -18,9 +18,6 @@ from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Procedure, Purpose, Read, Reading, Show
 from aequitone.procedures.uninterrupted import insist
 from aequitone.signal import SignalFormat, colour_patch
-
-# Dark light from which two readings of one setting are of two settings, in logarithm; and less is none.
-_UNLIKE, _DARK = 0.5, 1e-5
 
 
 @dataclass
@@ -66,7 +63,7 @@ class Rider:
     def take(self, position: Position, *, by_hand: bool) -> str:
         """Take a position in; returns what there is to say, such as that a hand seems to have slipped."""
         self.unread = None
-        if by_hand and self._is_unlike(position):
+        if by_hand and unlike_as_found(self.sweep, self.positions, position):
             # Whichever of the two was read elsewhere, the edge is found without the first.
             self.positions = [*self.positions[1:], position]
             return unlike_words(self.control.name, position.setting)
@@ -84,17 +81,6 @@ class Rider:
         words = slip_words(self.control, position, stood)
         self.control = replace(self.control, value=stood)
         return words
-
-    def _is_unlike(self, position: Position) -> bool:
-        """Whether dark greys read quite otherwise than they did at the same setting as it was found."""
-        first = self.positions[0] if self.positions else None
-        if first is None or first.setting != position.setting or not isinstance(self.sweep, BlackSweep):
-            return False
-        look = first.looks[-1]
-        if len(self.positions) < 2 or look not in position.looks:
-            return False
-        then, now = (float(each.of(look)[0][0, 1]) / (each.white or 1.0) for each in (first, position))
-        return abs(float(np.log(max(now, _DARK) / max(then, _DARK)))) > _UNLIKE
 
     def _noted_wrong(self, position: Position) -> str:
         """Take the control to have stood there from the first, where nothing else was read; what to say of it.
