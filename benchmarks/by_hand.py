@@ -67,7 +67,7 @@ _WARM_SECONDS = 5400.0
 # Words that suspect a slip.
 _SUSPECTED = (
     "looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before",
-    "read as they did", "read as it did", "was noted wrong: light",
+    "read as they did", "read as it did", "was noted wrong:", "stood elsewhere: colours",
 )  # fmt: skip
 _PRESETS = ("picture-mode", "temperature", "gamma", "gamut")
 

@@ -199,7 +199,15 @@ def test_a_wish_at_any_step_never_ends_the_pass_with_a_fault(wish: type[Interrup
 
 @pytest.mark.parametrize(
     ("name", "by"),
-    [("wide-lcd", -45), ("wide-lcd", -20), ("wide-lcd", 10), ("wide-lcd", 40), ("laser-projector", -36)],
+    [
+        ("wide-lcd", -45),
+        ("wide-lcd", 10),
+        ("wide-lcd", 40),
+        ("laser-projector", -36),
+        ("laser-projector", 20),
+        ("white-oled", -36),
+        ("white-oled", 40),
+    ],
 )
 def test_a_black_level_that_was_noted_wrong_does_not_bury_or_lift_black(name: str, by: int) -> None:
     bench = build_bench(load_scenario(name), 3)

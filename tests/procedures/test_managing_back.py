@@ -1,9 +1,10 @@
 """Going back with a colour management by hand: what was not turned back is seen, and asked for once more."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
+import pytest
 from tests.procedures.test_managing import by_hand, unit
 
 from aequitone.instruments.ports import Bench, ScreenLink
@@ -46,12 +47,14 @@ class Forgetful:
 
 
 def gone_back(
-    *, forgets: bool = False, beside: Mapping[str, int] | None = None
+    *, forgets: bool = False, beside: Mapping[str, int] | None = None, noted: Mapping[str, int] | None = None
 ) -> tuple[Forgetful, Managed, list[str]]:
-    """One trip that is put back by wish, and what was said."""
+    """One trip that is put back by wish, and what was said; `noted`: by how much controls were noted wrong."""
     bench, ports, plan = unit()
     assert ports.link is not None
-    plan = by_hand(plan)
+    off = noted or {}
+    controls = tuple(replace(each, value=each.value + off.get(each.role.key, 0)) for each in plan.controls)
+    plan = replace(by_hand(plan), controls=controls)
     hand = Forgetful(ports.link, ports.link.values(), forgets, beside or {})
     journal = MemoryJournal()
 
@@ -64,7 +67,8 @@ def gone_back(
     again = replay(manage_colours(plan), journal.recorded())[0]
     assert again is not None
     assert again.words == managed.words
-    assert bench.screen.settings() == hand.link.values()
+    stands = bench.screen.settings()
+    assert all(stands[each.role.key] == each.value for each in managed.controls)
     return hand, managed, list(journal.notes.values())
 
 
@@ -97,3 +101,25 @@ def test_a_control_that_tints_white_on_the_way_back_is_seen() -> None:
     assert any("White" in note and "every control stands as listed" in note for note in notes)
     assert len(hand.asked) == 3
     assert hand.values() == hand.found
+
+
+@pytest.mark.parametrize("role", ["cms-magenta-saturation", "cms-cyan-hue", "cms-green-saturation"])
+def test_a_control_that_was_noted_wrong_goes_back_to_where_it_stood(role: str) -> None:
+    hand, managed, notes = gone_back(noted={role: 10})
+    assert hand.asked[1][role] == hand.found[role] + 10
+    assert abs(hand.values()[role] - hand.found[role]) <= 4
+    told = [note for note in notes if "was noted wrong: colours read as if" in note]
+    assert len(told) == 1
+    # Nothing else was turned on its account, and as found is where it stood.
+    assert list(hand.asked[-1]) == [role]
+    assert {**hand.values(), role: 0} == {**hand.found, role: 0}
+    assert "of the colour management is worth a trip" in managed.words or "Stopped by you" in managed.words
+
+
+def test_what_was_turned_to_see_and_was_not_it_goes_back() -> None:
+    # Where the block sends hues of full red beyond what the screen can show, they do not move as they are turned.
+    hand, _, notes = gone_back(noted={"cms-red-hue": 10})
+    told = [note for note in notes if "was noted wrong: colours read as if" in note]
+    assert told
+    assert notes[-1].startswith("That was not it")
+    assert hand.values() == {**hand.found, "cms-red-hue": hand.found["cms-red-hue"] + 10}

@@ -6,6 +6,7 @@ from aequitone.advice.colours.effect import ColourEffect
 from aequitone.advice.colours.explanation import explain
 from aequitone.advice.colours.oddity import Oddity
 from aequitone.advice.colours.planner import ColourPlanner, Seen
+from aequitone.advice.colours.stood_elsewhere import stood_elsewhere
 from aequitone.advice.colours.turning import Asked, judge_turning, stood_so
 
 __all__ = [
@@ -20,5 +21,6 @@ __all__ = [
     "explain",
     "judge_turning",
     "missing_light",
+    "stood_elsewhere",
     "stood_so",
 ]

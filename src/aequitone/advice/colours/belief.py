@@ -142,6 +142,15 @@ class Belief:
             possibility = possibility.learn(told)
         return possibility
 
+    def likelihood(self, told: Sequence[Observation]) -> tuple[float, float]:
+        """Logarithm of how likely observations are, where the block sits as is likeliest; and how far off.
+
+        How far: a mean of squares of which each is about one.
+        """
+        at = self._likeliest
+        replayed = replace(self, told=tuple(told))._replayed((at.red, at.blue))
+        return replayed.weight / _EVIDENCE, replayed.far / sum(each.seen.size for each in told)
+
     def suspected(self) -> tuple[Oddity | None, float]:
         """The likeliest oddity and its odds against all being as named; None where that is likelier."""
         told = [each for each in self.told if each.steps.any()]

@@ -4,7 +4,13 @@ from aequitone.advice.levels.black import BlackSweep
 from aequitone.advice.levels.clipping import ClippingSweep
 from aequitone.advice.levels.crossing import ColourSweep, TintSweep
 from aequitone.advice.levels.light import LightSweep
-from aequitone.advice.levels.slips import contradicted, setting_of_light, slipped, unlike_as_found
+from aequitone.advice.levels.slips import (
+    contradicted,
+    seems_noted_wrong,
+    setting_of_light,
+    slipped,
+    unlike_as_found,
+)
 from aequitone.advice.levels.sweep import Ask, Curve, Finding, Look, Position, Sweep
 
 __all__ = [
@@ -20,6 +26,7 @@ __all__ = [
     "Sweep",
     "TintSweep",
     "contradicted",
+    "seems_noted_wrong",
     "setting_of_light",
     "slipped",
     "unlike_as_found",

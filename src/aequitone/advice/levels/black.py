@@ -109,6 +109,15 @@ class BlackSweep:
         apart = worth * (newest.setting - near.setting)
         return (now.signal - then.signal + apart) / worth, now.signal_sd / worth
 
+    def moved_as_if(self, before: Position, newest: Position) -> tuple[float, float]:
+        """By how many settings dark greys have moved from one position to another, and its spread.
+
+        By what a setting is usually worth, and by the greys of each alone.
+        """
+        usual = RANGE_SIGNAL / (self.control.highest - self.control.lowest)
+        then, now = self._edge([before]), self._edge([newest])
+        return (then.signal - now.signal) / usual, float(np.hypot(then.signal_sd, now.signal_sd)) / usual
+
     def found(self, positions: Sequence[Position]) -> Finding:
         control = self.control
         if self._rise(positions) < _NONE * self.white:

@@ -22,6 +22,8 @@ _BOWED = 0.25
 _LEAST_BLACK, _LEAST_CONTRAST = 0.4, 0.45
 # A hand that is off by fewer steps is not spoken of.
 _FEW_STEPS = 2
+# A step of black's level is worth so many times what is usual, at most, and so many spreads beyond that.
+_MOST_WORTH, _WORTH_SIGMAS = 2.4, 1.0
 # Spreads by which a dark grey must stand above black to feel a step.
 _LIT = 8.0
 # Positions from which one can be told to be odd; how bent all are then, how smooth the others, and by how much.
@@ -63,6 +65,11 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
         return None
     # Dark greys that give no light feel no step of black's level.
     lit = not isinstance(sweep, BlackSweep) or _is_lit(before[-1], sweep)
+    if isinstance(sweep, BlackSweep) and not lit and not _is_lit(newest, sweep):
+        # Black alone is no measure: what leaks follows light output as it likes.
+        return None
+    if isinstance(sweep, BlackSweep) and lit and (far := _further(sweep, before, newest)) is not None:
+        return far
     if _not_turned(sweep, settings, lights, newest.setting, light, sd, lit=lit):
         return settings[-1]
     below = [i for i, setting in enumerate(settings) if setting < newest.setting]
@@ -81,6 +88,36 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
             return None
     stood = setting_of_light(list(zip(settings, lights, strict=True)), light, sweep.control)
     return stood if abs(stood - newest.setting) >= _FEW_STEPS * sweep.control.step else None
+
+
+def seems_noted_wrong(sweep: Sweep, positions: Sequence[Position]) -> bool:
+    """Whether a black level did not stand where it was noted as found, by what was read twice at another setting.
+
+    Whoever is asked twice has looked at the menu: it stands as asked, and what it reads still does not fit.
+    """
+    if not isinstance(sweep, BlackSweep) or slipped(sweep, positions) is None:
+        return False
+    first, newest = positions[0], positions[-1]
+    look = sweep.ramp[-1]
+    then, now = _light(first, look, newest.white), _light(newest, look)
+    return all(each.setting == first.setting for each in positions[:-1]) and abs(now - then) > _SAME * max(
+        now, then
+    )
+
+
+def _further(sweep: BlackSweep, before: Sequence[Position], newest: Position) -> int | None:
+    """The setting that dark greys read as if they were at, where they moved much further than any screen does.
+
+    Told by the first turn alone: by a second one it is known what a setting is worth here.
+    """
+    first = before[-1]
+    if len({each.setting for each in before}) > 1 or newest.setting == first.setting:
+        return None
+    far, sd = sweep.moved_as_if(first, newest)
+    by = newest.setting - first.setting
+    if far * by <= 0.0 or abs(far) - _MOST_WORTH * abs(by) < _WORTH_SIGMAS * sd:
+        return None
+    return sweep.control.snapped(first.setting + far)
 
 
 def _ramp(sweep: Sweep) -> tuple[Look, ...]:

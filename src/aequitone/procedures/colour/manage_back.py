@@ -4,12 +4,15 @@ from dataclasses import replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, trip_between
+from aequitone.advice.colours import Observation, stood_elsewhere
+from aequitone.advice.moves import ControlState, Move, moved, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.colorimetry import delta_e_2000
+from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import felt_by, held, look, look_whole
 from aequitone.procedures.colour.manage_session import Kept, ManageSession
-from aequitone.procedures.colour.manage_turns import after
+from aequitone.procedures.colour.manage_turns import after, turned_beside
 from aequitone.procedures.steps import Note, Procedure, Turn
 from aequitone.procedures.uninterrupted import insist
 
@@ -17,6 +20,11 @@ from aequitone.procedures.uninterrupted import insist
 _UNLIKE_DE, _SIGMAS = 1.0, 4.0
 # The same of white's cast, which is read closely.
 _WHITE_UNLIKE_DE = 0.4
+# Turns to where a control stood: what it does was learnt from too long or too short a way.
+_TO_WHERE_IT_STOOD = 3
+# Of how far colours read from how they did, what is left at most once the right one was turned; and what they
+# wander by themselves, in linear light.
+_NEARER, _WANDER = 0.7, 0.003
 
 
 def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
@@ -53,7 +61,8 @@ def turned_back(session: ManageSession, move: Move) -> Procedure[None]:
 def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Kept | None) -> Procedure[None]:
     """Turn to settings that were read before; a person is asked again for what does not read as it did there.
 
-    `kept`: how it read there; None where that is not known.
+    Where it stands as listed and still reads otherwise, a control stood elsewhere when it was read: it is turned
+    there. `kept`: how it read; None where that is not known.
     """
     back = replace(trip_between(session.controls, controls), undoes=True)
     if not back.changes:
@@ -62,19 +71,78 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     if kept is None or not session.plan.by_hand:
         return
     yield from look_whole(session)
+    colours, tinted = yield from _looked_closer(session, kept)
+    again = back
+    if not tinted:
+        again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
+    if not again.changes:
+        return
+    yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
+    yield from insist(Turn(again))
+    yield from look(session, felt_by(session, again))
+    yield from _turned_to_where_it_stood(session, controls, kept)
+
+
+def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:
+    """Tell which colours read otherwise than they were kept, and whether white does; by two looks, if any does."""
     colours = unlike(session, kept)
     if colours or white_unlike(session, kept):
         # Another look costs no walk.
         yield from look(session, [row for row in session.plan.read if session.plan.samples[row].colour in colours])
         colours = unlike(session, kept)
-    tinted = white_unlike(session, kept)
-    again = back
-    if not tinted:
-        again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
-    if again.changes:
-        yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
-        yield from insist(Turn(again))
-        yield from look(session, felt_by(session, again))
+    return colours, white_unlike(session, kept)
+
+
+def _turned_to_where_it_stood(
+    session: ManageSession, noted: tuple[ControlState, ...], kept: Kept
+) -> Procedure[None]:
+    """Have the control turned that stood elsewhere than `noted` when it was read, while it reads otherwise."""
+    gone = np.zeros(len(noted))
+    first = _since(session, kept, gone)
+    for _ in range(_TO_WHERE_IT_STOOD):
+        colours, tinted = yield from _looked_closer(session, kept)
+        if gone.any() and not (colours or tinted):
+            break
+        stood = stood_elsewhere(session.belief, noted, kept.told, _since(session, kept, gone))
+        if stood is None or np.array_equal(stood, gone):
+            break
+        yield from _turned_by(session, stood - gone, _stood_words(session, noted, stood))
+        gone = stood
+    if gone.any() and _far(_since(session, kept, gone)) > _NEARER * _far(first):
+        yield from _turned_by(session, -gone, "That was not it: all goes back to where it was listed.")
+        return
+    session.stood_elsewhere(noted, gone)
+
+
+def _turned_by(session: ManageSession, steps: Array, words: str) -> Procedure[None]:
+    yield from held(session, Note(words))
+    yield from turned_beside(session, trip_between(session.controls, moved(session.controls, steps)))
+    yield from look_whole(session)
+
+
+def _stood_words(session: ManageSession, noted: tuple[ControlState, ...], stood: Array) -> str:
+    """What to say of a control that seems to have stood some steps, the only ones of `stood`, from where noted."""
+    place = int(np.abs(stood).argmax())
+    control, found = noted[place], session.plan.controls[place]
+    how = f"a figure of {control.role.channel} {WAS_NOTED_WRONG}"
+    if control.value != found.value:
+        how = f"a control of {control.role.channel} stood elsewhere"
+    at = control.value + int(stood[place]) * control.step
+    as_if = f"colours read as if {control.name} had stood at about {at}, not at {control.value}"
+    return f"It seems that {how}: {as_if}. It is turned there, to see."
+
+
+def _since(session: ManageSession, kept: Kept, gone: Array) -> Observation:
+    """What has changed of colours and white since they were kept; `gone` (controls,): steps away from there."""
+    now, back = session.read_so, session.plan.target.gamut.rgb_matrix.T
+    both = np.flatnonzero(kept.read & now.read)
+    variance = (kept.sd[both] ** 2 + now.sd[both] ** 2) @ back**2
+    return Observation(session.wanted[both], gone[None], (now.xyz[both] - kept.xyz[both]) @ back, variance)
+
+
+def _far(told: Observation) -> float:
+    """How far colours read from how they did: a mean of squares of which each is about one by noise alone."""
+    return float((told.seen**2 / (told.variance + _WANDER**2)).mean())
 
 
 def _unlike_words(colours: tuple[str, ...]) -> str:

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -52,6 +52,8 @@ class Kept:
     xyz: Array
     sd: Array
     read: Mask
+    told: int = 0
+    """How many observations there were by then."""
 
 
 @dataclass
@@ -131,7 +133,7 @@ class ManageSession:
     def read_so(self) -> Kept:
         """What was read at the settings as they are."""
         read = np.asarray(~self.since.any(axis=1) & self.sd.any(axis=1))
-        return Kept(self.xyz.copy(), self.sd.copy(), read)
+        return Kept(self.xyz.copy(), self.sd.copy(), read, len(self.belief.told))
 
     def keep(self) -> None:
         """Remember how it reads here, to see on the way back that it is the same."""
@@ -246,16 +248,20 @@ class ManageSession:
     def _take_back(self, steps: Array, off: Array) -> None:
         """Note that the controls stood `off` (controls,) steps elsewhere before they last went `steps`."""
         noted = [control.value for control in moved(self.controls, -steps)]
-
-        def corrected(controls: tuple[ControlState, ...]) -> tuple[ControlState, ...]:
-            same = [control.value == value for control, value in zip(controls, noted, strict=True)]
-            return moved(controls, np.where(same, off, 0.0))
-
+        corrected = partial(_corrected, noted=noted, off=off)
         self.since = np.where(self.since == steps, self.since - off, self.since)
         self.kept = {corrected(controls): kept for controls, kept in self.kept.items()}
         if self.best is not None:
             self.best = self.best[0], corrected(self.best[1])
         self._reckoned = None
+
+    def stood_elsewhere(self, noted: tuple[ControlState, ...], off: Array) -> None:
+        """Note that controls stood `off` steps (controls,) elsewhere than `noted` when read, or found."""
+        corrected = partial(_corrected, noted=[control.value for control in noted], off=off)
+        self.kept = {corrected(controls): kept for controls, kept in self.kept.items()}
+        self.plan = replace(self.plan, controls=corrected(self.plan.controls))
+        if self.best is not None:
+            self.best = self.best[0], corrected(self.best[1])
 
     def _slipped(self, off: Array) -> None:
         """Note that controls stand by so many steps (controls,) otherwise than asked."""
@@ -366,6 +372,12 @@ class ManageSession:
     def _why(self, move: Move) -> str:
         names = [sample.name for sample in self.plan.samples]
         return explain(self.planner, self.seen, self.belief, self.controls, move, names)
+
+
+def _corrected(controls: tuple[ControlState, ...], noted: list[int], off: Array) -> tuple[ControlState, ...]:
+    """The controls, `off` steps elsewhere where they were held to stand as noted."""
+    same = [control.value == value for control, value in zip(controls, noted, strict=True)]
+    return moved(controls, np.where(same, off, 0.0))
 
 
 def _weights(plan: ManagePlan) -> Array:

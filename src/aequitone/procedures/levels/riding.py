@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Ask, Look, Position, Sweep, slipped, unlike_as_found
+from aequitone.advice.levels import Ask, Look, Position, Sweep, seems_noted_wrong, slipped, unlike_as_found
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.procedures.levels.swept import Swept
@@ -72,7 +72,7 @@ class Rider:
         if self.doubted:
             # Once: what is read so again is no slip, but the screen's own way, or a figure that was noted wrong.
             self.doubted = False
-            words = self._noted_wrong(position) if stood is not None else ""
+            words = self._noted_wrong(position) if seems_noted_wrong(self.sweep, self.positions) else ""
             return f"{words} {self.heard(position)}".strip()
         self.doubted = stood is not None
         if stood is None:
@@ -83,12 +83,7 @@ class Rider:
         return words
 
     def _noted_wrong(self, position: Position) -> str:
-        """Take the control to have stood there from the first, where nothing else was read; what to say of it.
-
-        Whoever is asked twice has looked at the menu: it stands as asked, and what it reads still does not fit.
-        """
-        if any(each.setting != self.found_at for each in self.positions[:-1]):
-            return ""
+        """Take the control to have been found at a position; returns what to say of it."""
         words = noted_wrong_words(self.control.name, self.found_at, position.setting)
         self.positions, self.found_at = [position], position.setting
         return words

@@ -296,11 +296,16 @@ def read_along(now: LevelsSession) -> Procedure[None]:
 def finish(now: LevelsSession, role: Role) -> Procedure[Swept]:
     """Bring the sweep of a control that went along to its end."""
     rider = now.trips.riders.every.pop(role)
-    return (yield from run_sweep(now, rider.sweep, rider.positions, rider.control.value))
+    return (yield from run_sweep(now, rider.sweep, rider.positions, rider.control.value, doubted=rider.doubted))
 
 
 def run_sweep(
-    now: LevelsSession, sweep: Sweep, known: Sequence[Position] = (), stands: int | None = None
+    now: LevelsSession,
+    sweep: Sweep,
+    known: Sequence[Position] = (),
+    stands: int | None = None,
+    *,
+    doubted: bool = False,
 ) -> Procedure[Swept]:
     """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
 
@@ -317,8 +322,9 @@ def run_sweep(
     stands_at = sweep.control if stands is None else replace(sweep.control, value=stands)
     now.swept = Swept(stands_at, sweep.control.value, tuple(known))
     yield Progress(len(known), 0, now.state(now.swept))
+    by_hand = not now.plan.by_link
     swept = yield from carry_out(
-        sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=not now.plan.by_link
+        sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=by_hand, doubted=doubted
     )
     for words in dict.fromkeys(filter(None, wrong)):
         yield Note(words)

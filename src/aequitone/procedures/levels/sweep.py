@@ -3,12 +3,21 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from aequitone.advice.levels import Ask, Look, Position, Sweep, contradicted, slipped
+from aequitone.advice.levels import (
+    Ask,
+    BlackSweep,
+    Look,
+    Position,
+    Sweep,
+    contradicted,
+    seems_noted_wrong,
+    slipped,
+)
 from aequitone.advice.levels.sweep import WHITE
 from aequitone.procedures.levels.riding import expected_of, position_of
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.levels.trips import Trips
-from aequitone.procedures.levels.words import odd_words, slip_words
+from aequitone.procedures.levels.words import noted_wrong_words, odd_words, slip_words
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Note,
@@ -37,16 +46,18 @@ def carry_out(
     *,
     white: float = 0.0,
     by_hand: bool = False,
+    doubted: bool = False,
 ) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
     `known`: positions that were read already, as all else stands; `stands`: where the control stands by now, if it
     is not where it was found; `white`: its luminance as far as it is known, cd/m² (a sweep of the light itself
-    knows it better); `by_hand`: a position that the others contradict is turned to and read once more.
+    knows it better); `by_hand`: a position that the others contradict is turned to and read once more;
+    `doubted`: one was, before this.
     Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now is
     enough) and ReadAgain (the position is read once more).
     """
-    positions, doubted, found_at = list(known), False, sweep.control.value
+    positions, found_at = list(known), sweep.control.value
     control = sweep.control if stands is None else replace(sweep.control, value=stands)
     left_out: set[int] = set()
     try:
@@ -74,6 +85,10 @@ def carry_out(
             lit = float(position.of(WHITE)[0][0, 1]) if fresh else white
             yield from _ridden(trips, format_, lit, fresh=fresh)
             stood = slipped(sweep, positions) if by_hand and not doubted else None
+            if doubted and isinstance(sweep, BlackSweep) and seems_noted_wrong(sweep, positions):
+                yield Note(noted_wrong_words(control.name, found_at, position.setting))
+                positions, found_at = [position], position.setting
+                sweep = replace(sweep, control=replace(sweep.control, value=found_at))
             doubted = stood is not None
             if stood is not None:
                 # Once: what is read so again is the screen's own way.

@@ -1,12 +1,13 @@
 """Multi-point's running state, and how one level is read into it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from aequitone.advice.moves import Move
 from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, log_variance, most_bent
+from aequitone.advice.points.displaced import Felt, acting_scale
 from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import SHOULDER
 from aequitone.advice.two_point.guards import Judgement
@@ -87,6 +88,10 @@ class MultiPointSession:
     doubted: set[int] = field(default_factory=set)
     """Levels that were taken for a slip once: what they do again is the screen's own way."""
     unmended: Unmended | None = None
+    felt: list[Felt] = field(default_factory=list)
+    """What each trip has moved."""
+    scale: float = 1.0
+    """Which share of the signal seems to reach multi-point: its levels act elsewhere than at their names."""
     took: list[float] = field(default_factory=list)
     """Seconds of each reading."""
     last: int = 0
@@ -110,6 +115,14 @@ class MultiPointSession:
         self.effect = _unknown(self.plan)
         self.found = self.best = self.ladder
         self.round, self.turned, self.doubted, self.ladders, self.unmended = 0, set(), set(), [], None
+
+    def feel(self, was: Tracked, rows: Sequence[int]) -> None:
+        """Take in what a trip has moved of some rows of the ladder, which was tracked as `was` before it."""
+        rows = list(rows)
+        change, variance = change_from(was.xyz[rows], self.xyz[rows], self.sd[rows])
+        by = self.offsets[rows] - was.offsets[rows]
+        self.felt.append(Felt(np.array(self.percents)[rows] / 100.0, by, change, variance))
+        self.scale = acting_scale(_unknown(self.plan), self.felt)
 
     @property
     def found_grid(self) -> Grid:

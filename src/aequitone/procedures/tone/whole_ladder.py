@@ -10,6 +10,7 @@ import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
 from aequitone.advice.points import Grid, Tracked, TripLimit, is_smooth, smoothed, ways_back
+from aequitone.advice.points.displaced import displaced_words
 from aequitone.advice.points.ramp import JOINED_KNOWN
 from aequitone.advice.points.words import why_together_words
 from aequitone.advice.two_point.guards import Judgement
@@ -112,7 +113,7 @@ def _brought(session: MultiPointSession) -> Procedure[bool]:
 def proposed(session: MultiPointSession) -> Move | None:
     """The next trip; None where none is worth it."""
     by_hand, rounds = session.plan.by_hand, session.plan.rounds
-    if session.round >= (_TRIPS_A_ROUND * rounds if by_hand else rounds):
+    if _is_displaced(session) or session.round >= (_TRIPS_A_ROUND * rounds if by_hand else rounds):
         return None
     grid, levels = session.grid, session.adjustable
     if session.unmended is not None:
@@ -219,7 +220,9 @@ def _read_after(
         return (yield from _read_anew(session, move, mean, wish))
     moved_rows = np.any(session.offsets != offsets, axis=(1, 2))
     if session.plan.by_hand:
-        went = yield from _judged(session, went, move)
+        session.feel(went.was, [int(row) for row in np.flatnonzero(moved_rows)])
+        if not _is_displaced(session):
+            went = yield from _judged(session, went, move)
         if unmended is not None:
             hand_was_right(session, unmended, move)
     guessed = {*went.slips, *(unmended.slips if unmended is not None else ())}
@@ -311,6 +314,10 @@ def _settled(session: MultiPointSession) -> Procedure[bool]:
     Returns whether it reads there as it did, as far as a person turns.
     """
     assert session.best is not None and session.found is not None
+    if _is_displaced(session):
+        yield from insist(Note(displaced_words(session.grid.percents, session.scale)))
+        yield from _turned_to(session, session.found_grid)
+        return True
     if not _is_smooth(session, session.best.grid):
         yield Note("A part of it goes back: a ramp would show it.")
         yield from _turned_to(session, smoothed(session.effect, session.best.grid, session.found_grid))
@@ -325,6 +332,11 @@ def _settled(session: MultiPointSession) -> Procedure[bool]:
         )
         yield from _turned_to(session, best.grid)
     return not session.plan.by_hand or (yield from see_that_it_stands(session, best))
+
+
+def _is_displaced(session: MultiPointSession) -> bool:
+    """Whether a person cannot find the levels by their names: what they turn is not felt there."""
+    return session.plan.by_hand and session.scale != 1.0
 
 
 def _is_better_than_found(session: MultiPointSession, ladder: BestLadder) -> bool:
