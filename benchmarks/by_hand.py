@@ -7,8 +7,8 @@ automatic switched off. Of the controls that are asked for, one in twenty is tur
 other way, one or five steps off, or not at all; another preset than the one that is asked for. One in a hundred
 figures that are typed is off by ten, or has its digits exchanged. Once a slip is suspected in words, they look
 at the menu and say where the controls stand; otherwise every other wrong start is noticed. An alarm is false where
-no control stands wrong, and no slip that was not spoken of yet is behind it: one at a control of the last move,
-which that move has set right, but not what was read before.
+no control stands wrong, and no slip that was not spoken of yet is behind it (one at a control of the last move,
+which that move has set right, but not what was read before), nor a figure noted wrong that it names.
 """
 
 import sys
@@ -27,6 +27,7 @@ from benchmarks.zoo import truth
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Change, Move
 from aequitone.advice.roles import TWO_POINT
+from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.logbook import Logbook, open_logbook
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
@@ -93,6 +94,8 @@ class Person(NobodyThere):
     """Alarms of a slip that the last move has set right."""
     asked: set[str] = field(default_factory=set)
     """The controls of the last move."""
+    mistyped: set[str] = field(default_factory=set)
+    """The controls that were noted wrong."""
     open: list[tuple[str, frozenset[str]]] = field(default_factory=list)
     """Slips that nobody has spoken of yet: the station each was made at, and the controls it left wrong."""
 
@@ -176,9 +179,11 @@ class Person(NobodyThere):
         self.suspected = True
         wrong = self.wrong()
         behind = [slip for slip in self.open if slip[1] & (wrong | self.asked)]
-        if not wrong and not behind:
+        names = [each.name for each in self.bench.screen.controls() if each.role in self.mistyped]
+        is_so = WAS_NOTED_WRONG in event.step.text and any(name in event.step.text for name in names)
+        if not wrong and not behind and not is_so:
             self.false.append(f"{self.station}: {event.step.text}")
-        self.late += not wrong and bool(behind)
+        self.late += not wrong and (bool(behind) or is_so)
         for slip in behind:
             self.open.remove(slip)
             self.found[slip[0]] += 1
@@ -227,6 +232,7 @@ def note(logbook: Logbook, visit_id: int, bench: StandInBench, person: Person) -
     }
     mistyped = [role for role in values if values[role] != stands[role]]
     person.made["typed"] += len(mistyped)
+    person.mistyped.update(mistyped)
     person.open += [("typed", frozenset({role})) for role in mistyped]
     person.believed = dict(values)
     note_as_found(logbook, logbook.visit(visit_id), values)

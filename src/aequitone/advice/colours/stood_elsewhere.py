@@ -14,8 +14,8 @@ from aequitone.advice.colours.belief import Belief, Observation
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array, Mask
 
-# Steps that are tried first; around the best of them every one is.
-_TRIED = (1, 2, 3, 4, 6, 8, 10, 13, 16, 20, 25, 32, 40)
+# Steps that are tried first; around the best of them every one is. Tens are mistaken, or two figures exchanged.
+_TRIED = (1, 2, 3, 4, 6, 8, 10, 13, 16, 20)
 # What colours wander by themselves, in linear light.
 _WANDER = 0.003
 # Steps by which a control is noted wrong, as a standard deviation.

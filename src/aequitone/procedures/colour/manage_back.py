@@ -25,6 +25,8 @@ _TO_WHERE_IT_STOOD = 3
 # Of how far colours read from how they did, what is left at most once the right one was turned; and what they
 # wander by themselves, in linear light.
 _NEARER, _WANDER = 0.7, 0.003
+# How far they read, as `_far`, where something stood elsewhere.
+_FAR = 1.5
 
 
 def unlike(session: ManageSession, kept: Kept) -> tuple[str, ...]:
@@ -101,7 +103,7 @@ def _turned_to_where_it_stood(
     first = _since(session, kept, gone)
     for _ in range(_TO_WHERE_IT_STOOD):
         colours, tinted = yield from _looked_closer(session, kept)
-        if gone.any() and not (colours or tinted):
+        if not (colours or tinted) and (gone.any() or _far(first) < _FAR):
             break
         stood = stood_elsewhere(session.belief, noted, kept.told, _since(session, kept, gone))
         if stood is None or np.array_equal(stood, gone):
