@@ -1,6 +1,7 @@
 """The signal at which each channel of white stops rising, from greys read at a few settings of contrast."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -49,6 +50,15 @@ def knees_of(settings: Array, signals: Array, logs: Array, spread: Array, contro
     How much a setting multiplies is common to the channels and tried out; where all were read at one setting it
     cannot be told and is taken as usual.
     """
+    table = np.column_stack([settings, signals, logs, spread])
+    return _knees_of(tuple(float(value) for value in table.ravel()), len(table), control)
+
+
+@lru_cache(maxsize=64)
+def _knees_of(key: tuple[float, ...], count: int, control: ControlState) -> Knees:
+    """The same; `key`: a table of what was read, row by row. A sweep asks for them again and again."""
+    table = np.array(key).reshape(count, -1)
+    settings, signals, logs, spread = table[:, 0], table[:, 1], table[:, 2:5], table[:, 5:]
     reference = float(settings[0])
     whole = float(control.highest - control.lowest)
     tried = _GAINS / whole if np.ptp(settings) > 0.0 else np.array([np.sqrt(_GAINS[0] * _GAINS[-1]) / whole])
