@@ -42,6 +42,27 @@ def test_what_is_left_to_turn_stands_below_a_name_that_is_long(qtbot: QtBot) -> 
     assert shown(qtbot, BigLine("R gain", "up 3", "to 53")) == (BigLine("R gain", "up 3", "to 53"),)
 
 
+def test_names_of_several_controls_are_whole_in_smaller_letters(qtbot: QtBot) -> None:
+    panel = MovePanel()
+    qtbot.addWidget(panel)
+    moves = [
+        (BigLine("Green hue", "down 15", "to 0"), BigLine("Green lightness", "up 20", "to 20")),
+        tuple(BigLine(f"Magenta {amount}", "down 12", "to -12") for amount in ("hue", "saturation", "lightness")),
+    ]
+    for lines in moves:
+        panel.show_state(PanelState("Your move", True, lines, ""))
+        letters, room = panel._lines._size, panel.width() - 2 * 18 - 52 - 10
+        wide = max(
+            QFontMetricsF(theme.font(letters)).horizontalAdvance(line.label)
+            + QFontMetricsF(theme.font(letters, bold=True)).horizontalAdvance(line.amount)
+            for line in lines
+        )
+        assert wide <= room
+        assert letters >= 16
+    panel.show_state(PanelState("Your move", True, (BigLine("R gain", "up 3", "to 53"),), ""))
+    assert panel._lines._size == theme.MOVE
+
+
 def test_what_fits_stays_on_one_line(qtbot: QtBot) -> None:
     assert shown(qtbot, BigLine("Gamma", "to 2.4")) == (BigLine("Gamma", "to 2.4"),)
     pair = BigLine("Brightness", "to 50"), BigLine("Contrast", "to 71")

@@ -25,6 +25,8 @@ _MARGIN, _GAP = 18, 10
 # Below this height the pictures give way, so that the move and the keys stay whole.
 _ROOM_FOR_PICTURES = 560
 _FEW_KEYS, _LONG_MOVE = 9, 5
+# Of the letters of a move, the largest first.
+_SIZES = (theme.MOVE, 23, 19, 16)
 _RIGHT = Qt.AlignmentFlag.AlignRight
 
 
@@ -190,7 +192,10 @@ class _BigLines(QWidget):
 
     @property
     def _size(self) -> int:
-        return theme.MOVE if len(self._lines) < 3 else 23 if len(self._lines) < 5 else 19
+        most = theme.MOVE if len(self._lines) < 3 else 23 if len(self._lines) < 5 else 19
+        # Smaller rather than cut: names of a colour's controls differ in their last letters.
+        sizes = [size for size in _SIZES if size <= most]
+        return next((size for size in sizes if all(_fits(line, size) for line in self._lines)), sizes[-1])
 
     @property
     def _pitch(self) -> float:
@@ -214,11 +219,16 @@ def _below_one_another(lines: tuple[BigLine, ...]) -> tuple[BigLine, ...]:
     if len(lines) != 1 or not lines[0].amount:
         return lines
     (line,) = lines
-    room = WIDTH - 2 * _MARGIN - (_DETAIL_ROOM if line.detail else 0.0)
-    name = theme.advance(line.label, theme.MOVE)
-    if name + _GAP + theme.advance(line.amount, theme.MOVE, bold=True) <= room:
+    if _fits(line, theme.MOVE):
         return lines
     return BigLine(line.label), BigLine("", line.amount, line.detail)
+
+
+def _fits(line: BigLine, size: int) -> bool:
+    """Whether a line's name is whole beside where to turn it, in letters of a size."""
+    room = WIDTH - 2 * _MARGIN - (_DETAIL_ROOM if line.detail else 0.0)
+    amount = _GAP + theme.advance(line.amount, size, bold=True) if line.amount else 0.0
+    return theme.advance(line.label, size) + amount <= room
 
 
 class _Reading(QWidget):
