@@ -5,21 +5,24 @@ from collections.abc import Callable
 import pytest
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QTableWidget
+from pytestqt.qtbot import QtBot
 
 from aequitone.colorimetry import Gamut, White, uv_from_xyz
 from aequitone.colorimetry.coverage import coverage_uv
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.frame import theme
 from aequitone.desktop.session.live import Live
 from aequitone.desktop.session.manual_entry import Asked, ManualEntry
 from aequitone.desktop.session.operator import AskReading
 from aequitone.desktop.stations.colour.commands import DIAGRAM, LENGTH, SIGNAL_LEVEL
-from aequitone.desktop.stations.colour.state import ColourPage, ColourTable, DiagramPage
+from aequitone.desktop.stations.colour.state import Bead, ColourPage, ColourTable, DiagramPage, Spoke
+from aequitone.desktop.stations.colour.view import ColourView
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.passes import COLOURS_FOUND, COLOURS_LEFT, TONE, colour_plan
 from aequitone.procedures.colour.samples import Length
-from aequitone.reference import target_named
+from aequitone.reference import Verdict, target_named
 from aequitone.signal import colour_patch
 
 Open = Callable[[Logbook], MainWindow]
@@ -183,3 +186,23 @@ def test_a_typed_colour_is_held_against_the_light_that_it_should_have(
     assert kept is not None
     assert right.objection == ""
     assert entry.expected(snapshot, TONE, live, patch) is None
+
+
+def test_a_colour_far_beyond_the_picture_is_drawn_whole_at_its_edge(qtbot: QtBot) -> None:
+    view = ColourView()
+    qtbot.addWidget(view)
+    view.resize(860, 620)
+    spokes = (Spoke("cyan", (-0.98, -0.2)), Spoke("red", (0.98, 0.2)))
+
+    def lit(seen: tuple[float, float]) -> int:
+        """Pixels of the bead's own brightness in the four columns at the left edge."""
+        bead = Bead("cyan 100 %", spokes[0].towards, seen, 0.0, Verdict.VISIBLE)
+        view.show_page(ColourPage(spokes=spokes, beads=(bead,)))
+        image = view.grab().toImage()
+        bright = theme.BRIGHT.lightness() - 20
+        return sum(image.pixelColor(x, y).lightness() > bright for x in range(4, 12) for y in range(60, 620))
+
+    # It is the same dot, whole, however far away it lies.
+    assert abs(lit((-3.0, -0.6)) - lit((-30.0, -6.0))) <= 5
+    assert lit((-30.0, -6.0)) > 40
+    assert lit(spokes[0].towards) < lit((-3.0, -0.6)) / 4

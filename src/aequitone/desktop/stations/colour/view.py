@@ -28,7 +28,7 @@ from aequitone.desktop.widgets.page_stack import PageStack
 _TOP, _FOOT, _FIGURE = 34.0, 46.0, 190.0
 # Room beside and above the full colours, for their names; those to the left and right stand above theirs.
 _BESIDE, _ABOVE, _SIDEWAYS = 16.0, 30.0, 0.8
-_MARK, _SMALL = 5.0, 3.4
+_MARK, _SMALL, _EDGE = 5.0, 3.4, 6.0
 _DIAGONAL = 0.7071
 _RINGS = (0.25, 0.5, 0.75, 1.0)
 # The stroke beside a bead is so many pixels for a per cent of light, and no longer than this.
@@ -103,21 +103,22 @@ def _spokes(painter: QPainter, place: QRectF, page: ColourPage) -> None:
         out = ring * radius * _DIAGONAL
         label = QRectF(middle.x() + out - 26, middle.y() - out - 7, 24, 14)
         theme.text(painter, label, f"{ring * 100:g}", theme.NOTE, theme.QUIET, align=_RIGHTS)
-    drawn = [_at(middle, radius, bead.seen) for bead in (*page.beads, *page.ghosts)]
+    drawn = [_ends(inner, middle, radius, bead)[1] for bead in (*page.beads, *page.ghosts)]
     for spoke in page.spokes:
         painter.setPen(QPen(theme.LINE, 1.0))
         painter.drawLine(middle, _at(middle, radius, spoke.towards))
         _named(painter, middle, radius, spoke, drawn)
     painter.save()
-    # What is too far off to be drawn ends at the edge of the picture.
+    # What is too far off to be drawn stands at the edge of the picture, whole.
     painter.setClipRect(inner)
     for ghost in page.ghosts:
-        _joined(painter, middle, radius, ghost, theme.FAINT)
+        wanted, seen = _ends(inner, middle, radius, ghost)
         painter.setPen(QPen(theme.FAINT, 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(_at(middle, radius, ghost.seen), _SMALL, _SMALL)
+        painter.drawLine(wanted, seen)
+        painter.drawEllipse(seen, _SMALL, _SMALL)
     for bead in page.beads:
-        _bead(painter, middle, radius, bead)
+        _bead(painter, bead, *_ends(inner, middle, radius, bead))
     painter.restore()
     painter.setPen(QPen(theme.TEXT, 1.4))
     for dx, dy in ((4.0, 0.0), (0.0, 4.0)):
@@ -142,18 +143,24 @@ def _at(middle: QPointF, radius: float, place: tuple[float, float]) -> QPointF:
     return QPointF(middle.x() + place[0] * radius, middle.y() - place[1] * radius)
 
 
-def _joined(painter: QPainter, middle: QPointF, radius: float, bead: Bead, colour: QColor) -> None:
-    painter.setPen(QPen(colour, 1.2))
-    painter.drawLine(_at(middle, radius, bead.wanted), _at(middle, radius, bead.seen))
-
-
-def _bead(painter: QPainter, middle: QPointF, radius: float, bead: Bead) -> None:
+def _ends(place: QRectF, middle: QPointF, radius: float, bead: Bead) -> tuple[QPointF, QPointF]:
+    """Where a bead is wanted and where it is drawn: as seen, or on the way there at the edge of the picture."""
     wanted, seen = _at(middle, radius, bead.wanted), _at(middle, radius, bead.seen)
+    room, by, share = place.adjusted(_EDGE, _EDGE, -_EDGE, -_EDGE), seen - wanted, 1.0
+    sides = ((wanted.x(), by.x(), room.left(), room.right()), (wanted.y(), by.y(), room.top(), room.bottom()))
+    for at, step, low, high in sides:
+        if step:
+            share = min(share, max(((high if step > 0.0 else low) - at) / step, 0.0))
+    return wanted, wanted + by * share
+
+
+def _bead(painter: QPainter, bead: Bead, wanted: QPointF, seen: QPointF) -> None:
     if bead.here:
         painter.setPen(QPen(theme.LINE, 1.0, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(wanted, 13.0, 13.0)
-    _joined(painter, middle, radius, bead, theme.QUIET)
+    painter.setPen(QPen(theme.QUIET, 1.2))
+    painter.drawLine(wanted, seen)
     # What is wanted: a small cross, so that a bead upon it is still seen.
     painter.setPen(QPen(theme.QUIET, 1.0))
     for dx, dy in ((3.0, 3.0), (3.0, -3.0)):
