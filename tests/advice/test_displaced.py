@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from aequitone.advice.points import PointEffect
-from aequitone.advice.points.displaced import Felt, acting_scale, displaced_words
+from aequitone.advice.points.displaced import Felt, acting_scale
+from aequitone.advice.points.words import displaced_words
 
 _LEVELS = np.arange(20, 0, -1) / 20.0
 _SD = 0.002

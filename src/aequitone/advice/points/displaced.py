@@ -64,16 +64,5 @@ def acting_scale(effect: PointEffect, trips: Sequence[Felt]) -> float:
     return float(_SCALES[best]) if logs[best] - near > _SURE else 1.0
 
 
-def displaced_words(percents: Sequence[int], scale: float) -> str:
-    """What to say of levels (in %) that act elsewhere."""
-    inside = [percent for percent in percents if percent <= 100.0 * scale] or list(percents)
-    named = min(inside, key=lambda percent: abs(percent - 50))
-    return (
-        f"Multi-point does not act at its names here: {named} % is felt at about {named / scale:.0f} %. Something "
-        "before it changes the signal, such as a contrast far from its usual place. So the levels go back to how "
-        "they were found."
-    )
-
-
 def _parts(felt: Felt) -> tuple[Array, Array, Array]:
     return felt.steps, felt.change, felt.variance

@@ -45,6 +45,17 @@ def noise_words(mean: float) -> str:
     return f"The ladder reads ΔE {mean:.2f} on average, most of it the meter's noise: it is better left alone."
 
 
+def displaced_words(percents: Sequence[int], scale: float) -> str:
+    """What to say of levels (in %) that act elsewhere."""
+    inside = [percent for percent in percents if percent <= 100.0 * scale] or list(percents)
+    named = min(inside, key=lambda percent: abs(percent - 50))
+    return (
+        f"Multi-point does not act at its names here: {named} % is felt at about {named / scale:.0f} %. Something "
+        "before it changes the signal, such as a contrast far from its usual place. So the levels go back to how "
+        "they were found."
+    )
+
+
 def ended_words(
     before: float,
     after: float,

@@ -10,9 +10,8 @@ import numpy as np
 
 from aequitone.advice.moves import Move, last_standing, trip_between
 from aequitone.advice.points import Grid, Tracked, TripLimit, is_smooth, smoothed, ways_back
-from aequitone.advice.points.displaced import displaced_words
 from aequitone.advice.points.ramp import JOINED_KNOWN
-from aequitone.advice.points.words import why_together_words
+from aequitone.advice.points.words import displaced_words, why_together_words
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.colorimetry.arrays import Mask
 from aequitone.procedures.steps import (
