@@ -30,6 +30,8 @@ class Forgetful:
     name: str = "hand"
     asked: list[dict[str, int]] = field(default_factory=list)
     left: str = ""
+    is_back: bool = False
+    """Whether it went back before."""
 
     def values(self) -> dict[str, int]:
         return self.link.values()
@@ -41,8 +43,8 @@ class Forgetful:
             self.left = max(told, key=lambda role: abs(stands[role] - told[role]))
             del told[self.left]
         if self.beside and all(self.found[role] == to for role, to in told.items()):
-            first = self.asked[-1] not in self.asked[:-1]
-            told |= {role: self.found[role] + (by if first else 0) for role, by in self.beside.items()}
+            told |= {role: self.found[role] + (0 if self.is_back else by) for role, by in self.beside.items()}
+            self.is_back = True
         self.link.turn(told)
 
 
@@ -100,6 +102,18 @@ def test_a_control_that_tints_white_on_the_way_back_is_seen() -> None:
     hand, _, notes = gone_back(beside={"gain-b": -8})
     assert any("White" in note and "every control stands as listed" in note for note in notes)
     assert len(hand.asked) == 3
+    assert hand.values() == hand.found
+
+
+def test_a_control_that_was_no_part_of_the_move_is_listed_with_its_colour() -> None:
+    first, *_ = gone_back()
+    turned = set(first.asked[0])
+    # One that nobody was asked for, of a colour that is seen.
+    aside = next(role for role in first.found if role.startswith("cms-") and role not in turned)
+    hand, _, notes = gone_back(beside={aside: 14})
+    assert any("every control stands as listed" in note for note in notes)
+    assert aside in hand.asked[2]
+    assert hand.asked[2][aside] == hand.found[aside]
     assert hand.values() == hand.found
 
 

@@ -57,6 +57,8 @@ class Change:
 
     @property
     def words(self) -> str:
+        if not self.by:
+            return f"{self.name} at {self.to_value}"
         return f"{self.name} {'up' if self.by > 0 else 'down'} {abs(self.by)}"
 
     @property

@@ -1,11 +1,12 @@
 """Going back with a colour management to where it was read before: by hand it is seen that it is there."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from aequitone.advice.colours import Observation, stood_elsewhere
-from aequitone.advice.moves import ControlState, Move, moved, trip_between
+from aequitone.advice.moves import Change, ControlState, Move, moved, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.colorimetry import delta_e_2000
@@ -13,7 +14,7 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import felt_by, held, look, look_whole
 from aequitone.procedures.colour.manage_session import Kept, ManageSession
 from aequitone.procedures.colour.manage_turns import after, turned_beside
-from aequitone.procedures.steps import Note, Procedure, Turn
+from aequitone.procedures.steps import Note, Procedure, Progress, Turn
 from aequitone.procedures.uninterrupted import insist
 
 # ΔE 2000 of a colour from how it read at the same settings, and so many spreads of both, that is no drift.
@@ -74,15 +75,22 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
         return
     yield from look_whole(session)
     colours, tinted = yield from _looked_closer(session, kept)
-    again = back
-    if not tinted:
-        again = replace(back, changes=tuple(change for change in back.changes if change.role.channel in colours))
-    if not again.changes:
+    if not (colours or tinted):
         return
+    again = _to_look_at(session, back, COLOUR_ORDER if tinted else colours)
     yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
+    yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(again)))
     yield from insist(Turn(again))
     yield from look(session, felt_by(session, again))
     yield from _turned_to_where_it_stood(session, controls, kept)
+
+
+def _to_look_at(session: ManageSession, back: Move, colours: Sequence[str]) -> Move:
+    """A move back, of what it turns of some colours, and of their other controls where they stand: one may not."""
+    turned = {change.role: change for change in back.changes}
+    listed = [control for control in session.controls if control.role.channel in colours]
+    stand = (turned.get(c.role, Change(c.role, c.name, c.value, c.value)) for c in listed)
+    return replace(back, changes=tuple(stand))
 
 
 def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:

@@ -15,8 +15,9 @@ _LEFTS = Qt.AlignmentFlag.AlignLeft
 
 def settings(painter: QPainter, place: QRectF, page: ColourPage) -> None:
     """Draw the settings of a page, a row a colour; those that are to be turned stand out."""
-    asked = any(setting.to is not None for _, row in page.settings for setting in row)
-    note = "Controls: turn those that stand out" if asked else "Controls, as they stand"
+    asked = [setting for _, row in page.settings for setting in row if setting.to is not None]
+    turn = "turn" if any(setting.to != setting.now for setting in asked) else "look at"
+    note = f"Controls: {turn} those that stand out" if asked else "Controls, as they stand"
     theme.text(painter, QRectF(place.left(), place.top(), place.width(), 16), note, theme.NOTE, theme.QUIET)
     inner = place.adjusted(0, 26, 0, 0)
     most = max(len(row) for _, row in page.settings)
@@ -44,7 +45,7 @@ def _setting(painter: QPainter, place: QRectF, setting: Setting, name: str) -> N
     asked = setting.to is not None
     at = QRectF(place.left(), place.top(), place.width(), _LINE)
     theme.text(painter, at, name, theme.NOTE, theme.TEXT if asked else theme.QUIET, align=_LEFTS)
-    words = f"{setting.now} → {setting.to}" if asked else f"{setting.now}"
+    words = f"{setting.now} → {setting.to}" if asked and setting.to != setting.now else f"{setting.now}"
     figure = QRectF(place.left(), place.top() + _LINE, place.width(), _FIGURE)
     # Where to turn it must be seen whole in the smallest window too.
     size = theme.BODY if place.width() > _WIDE else theme.NOTE

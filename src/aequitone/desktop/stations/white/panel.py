@@ -176,6 +176,8 @@ def move_lines(move: Move) -> tuple[BigLine, ...]:
     """A move in large words."""
     return tuple(
         BigLine(change.name, f"{'up' if change.by > 0 else 'down'} {abs(change.by)}", f"to {change.to_value}")
+        if change.by
+        else BigLine(change.name, f"at {change.to_value}")
         for change in move.changes
     )
 
