@@ -22,6 +22,8 @@ _BOWED = 0.25
 _LEAST_BLACK, _LEAST_CONTRAST = 0.4, 0.45
 # A hand that is off by fewer steps is not spoken of.
 _FEW_STEPS = 2
+# Dark greys that have moved by less, as a share, may not have moved at all.
+_CLEAR = 0.1
 # A step of black's level is worth so many times what is usual, at most, and so many spreads beyond that.
 _MOST_WORTH, _WORTH_SIGMAS = 2.4, 1.0
 # Spreads by which a dark grey must stand above black to feel a step.
@@ -100,9 +102,9 @@ def seems_noted_wrong(sweep: Sweep, positions: Sequence[Position]) -> bool:
     first, newest = positions[0], positions[-1]
     look = sweep.ramp[-1]
     then, now = _light(first, look, newest.white), _light(newest, look)
-    return all(each.setting == first.setting for each in positions[:-1]) and abs(now - then) > _SAME * max(
-        now, then
-    )
+    # Greys that have not moved tell of a control that was not turned, twice.
+    felt = abs(now - then) > max(_CLEAR * max(now, then), _SIGMAS * float(newest.of(look)[1][0, 1]))
+    return felt and all(each.setting == first.setting for each in positions[:-1])
 
 
 def _further(sweep: BlackSweep, before: Sequence[Position], newest: Position) -> int | None:
