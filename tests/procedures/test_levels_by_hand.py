@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 from benchmarks.levels import found_anywhere
 from tests.procedures.test_levels import plan_of
-from tests.procedures.test_stood_elsewhere import LooksWhenTold, noted_wrong
+from tests.procedures.test_stood_elsewhere import Looks, LooksWhenTold, noted_wrong
 
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import Move
@@ -224,3 +224,17 @@ def test_a_black_level_that_was_noted_wrong_does_not_bury_or_lift_black(name: st
     again, _ = replay(levels(plan), journal.recorded())
     assert again is not None
     assert [each.control for each in again.sweeps] == [each.control for each in state.sweeps]
+
+
+def test_a_black_level_is_where_the_person_says_though_it_was_noted_elsewhere() -> None:
+    bench = build_bench(load_scenario("white-oled"), 3)
+    bench.screen.quieten()
+    control = next(each for each in bench.screen.controls() if each.role == Role.BLACK_LEVEL.key)
+    right = control.factory + bench.screen.unit.neutral[control.role] * control.step
+    plan = replace(plan_of(bench), by_link=False)
+    plan = replace(plan, controls=noted_wrong(plan.controls, -45, Role.BLACK_LEVEL))
+    person, journal = Looks(bench), MemoryJournal()
+    Runner(bench.bench(by_link=False), journal, person).run(levels(plan))
+    # Dark greys read there as they did as found: it stands where it stood, and was noted wrong.
+    assert person.said >= 1
+    assert abs(bench.screen.settings()[Role.BLACK_LEVEL.key] - right) <= 2

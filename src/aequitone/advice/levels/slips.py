@@ -92,10 +92,11 @@ def slipped(sweep: Sweep, positions: Sequence[Position]) -> int | None:
     return stood if abs(stood - newest.setting) >= _FEW_STEPS * sweep.control.step else None
 
 
-def seems_noted_wrong(sweep: Sweep, positions: Sequence[Position]) -> bool:
+def seems_noted_wrong(sweep: Sweep, positions: Sequence[Position], *, said: bool) -> bool:
     """Whether a black level did not stand where it was noted as found, by what was read twice at another setting.
 
     Whoever is asked twice has looked at the menu: it stands as asked, and what it reads still does not fit.
+    `said`: whether they have named the setting themselves.
     """
     if not isinstance(sweep, BlackSweep) or slipped(sweep, positions) is None:
         return False
@@ -103,8 +104,8 @@ def seems_noted_wrong(sweep: Sweep, positions: Sequence[Position]) -> bool:
     look = sweep.ramp[-1]
     then, now = _light(first, look, newest.white), _light(newest, look)
     # Greys that have not moved tell of a control that was not turned, twice.
-    felt = abs(now - then) > max(_CLEAR * max(now, then), _SIGMAS * float(newest.of(look)[1][0, 1]))
-    return felt and all(each.setting == first.setting for each in positions[:-1])
+    moved = abs(now - then) > max(_CLEAR * max(now, then), _SIGMAS * float(newest.of(look)[1][0, 1]))
+    return (moved or said) and all(each.setting == first.setting for each in positions[:-1])
 
 
 def _further(sweep: BlackSweep, before: Sequence[Position], newest: Position) -> int | None:

@@ -38,6 +38,8 @@ class Rider:
     """What is to be read where it is being turned to."""
     found_at: int = field(init=False)
     doubted: bool = False
+    said: bool = False
+    """Whether a person has named the setting themselves at which it stands."""
 
     def __post_init__(self) -> None:
         self.found_at = self.control.value
@@ -72,7 +74,11 @@ class Rider:
         if self.doubted:
             # Once: what is read so again is no slip, but the screen's own way, or a figure that was noted wrong.
             self.doubted = False
-            words = self._noted_wrong(position) if seems_noted_wrong(self.sweep, self.positions) else ""
+            words = (
+                self._noted_wrong(position)
+                if seems_noted_wrong(self.sweep, self.positions, said=self.said)
+                else ""
+            )
             return f"{words} {self.heard(position)}".strip()
         self.doubted = stood is not None
         if stood is None:
@@ -120,6 +126,7 @@ class Riders:
         """The trip was made."""
         for control, setting in offers:
             rider = self.every[control.role]
+            rider.said = rider.asked is not None and rider.asked.setting != setting
             rider.control, rider.unread = replace(control, value=setting), rider.asked
 
     def read(self, format_: SignalFormat, white: float, *, fresh: bool) -> Procedure[None]:

@@ -60,6 +60,7 @@ def carry_out(
     positions, found_at = list(known), sweep.control.value
     control = sweep.control if stands is None else replace(sweep.control, value=stands)
     left_out: set[int] = set()
+    said = False
     try:
         while True:
             ask = sweep.next(positions)
@@ -73,6 +74,7 @@ def carry_out(
                 continue
             if ask.setting != control.value:
                 stands_at = yield from trips.turn_about(control, ask.setting)
+                said = stands_at != ask.setting
                 control, ask = replace(control, value=stands_at), replace(ask, setting=stands_at)
             else:
                 yield from trips.settle()
@@ -85,7 +87,7 @@ def carry_out(
             lit = float(position.of(WHITE)[0][0, 1]) if fresh else white
             yield from _ridden(trips, format_, lit, fresh=fresh)
             stood = slipped(sweep, positions) if by_hand and not doubted else None
-            if doubted and isinstance(sweep, BlackSweep) and seems_noted_wrong(sweep, positions):
+            if doubted and isinstance(sweep, BlackSweep) and seems_noted_wrong(sweep, positions, said=said):
                 yield Note(noted_wrong_words(control.name, found_at, position.setting))
                 positions, found_at = [position], position.setting
                 sweep = replace(sweep, control=replace(sweep.control, value=found_at))
