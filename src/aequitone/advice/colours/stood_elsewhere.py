@@ -16,8 +16,6 @@ from aequitone.colorimetry.arrays import Array, Mask
 
 # Steps that are tried first; around the best of them every one is. Tens are mistaken, or two figures exchanged.
 _TRIED = (1, 2, 3, 4, 6, 8, 10, 13, 16, 20)
-# What colours wander by themselves, in linear light.
-_WANDER = 0.003
 # Steps by which a control is noted wrong, as a standard deviation.
 _USUAL = 12.0
 # How much likelier it must make what was seen, as a logarithm.
@@ -29,10 +27,9 @@ def stood_elsewhere(
 ) -> Array | None:
     """Tell by how many steps (controls,) one of them stood elsewhere; None where that explains nothing.
 
-    `controls`: as noted when colours were read, by when there were `when` observations of the belief; `since`:
-    what has changed of the colours to now, and by which steps all stands elsewhere than `controls` now.
+    `controls`: as noted when colours were read, by when there were `when` observations of the belief; `since`: how
+    colours have changed to now, their wandering in its variance, and by which steps all was turned from there.
     """
-    since = replace(since, variance=since.variance + _WANDER**2)
     turned = {int(at) for told in belief.told[when:] for at in np.flatnonzero(told.steps.any(axis=0))}
     whole, _ = belief.likelihood((*belief.told, since))
 

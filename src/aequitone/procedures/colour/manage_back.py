@@ -143,16 +143,16 @@ def _stood_words(session: ManageSession, noted: tuple[ControlState, ...], stood:
 
 
 def _since(session: ManageSession, kept: Kept, gone: Array) -> Observation:
-    """What has changed of colours and white since they were kept; `gone` (controls,): steps away from there."""
+    """How colours and white have changed since they were kept; `gone` (controls,): steps turned from there."""
     now, back = session.read_so, session.plan.target.gamut.rgb_matrix.T
     both = np.flatnonzero(kept.read & now.read)
-    variance = (kept.sd[both] ** 2 + now.sd[both] ** 2) @ back**2
+    variance = (kept.sd[both] ** 2 + now.sd[both] ** 2) @ back**2 + _WANDER**2
     return Observation(session.wanted[both], gone[None], (now.xyz[both] - kept.xyz[both]) @ back, variance)
 
 
 def _far(told: Observation) -> float:
     """How far colours read from how they did: a mean of squares of which each is about one by noise alone."""
-    return float((told.seen**2 / (told.variance + _WANDER**2)).mean())
+    return float((told.seen**2 / told.variance).mean())
 
 
 def _unlike_words(colours: tuple[str, ...]) -> str:

@@ -26,7 +26,7 @@ def odd_words(control: ControlState, position: Position) -> str:
 def noted_wrong_words(name: str, noted: int, stands: int) -> str:
     """A control was asked for twice, and what it reads still does not fit what was read where it was found."""
     return (
-        f"It seems that {name} was noted wrong: what is read at {stands}, also turned to once more, does not fit "
+        f"It seems that {name} was noted wrong: what was read at {stands}, twice, does not fit "
         f"{noted} as found. It goes on from {stands}."
     )
 

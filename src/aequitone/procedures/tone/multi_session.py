@@ -1,6 +1,6 @@
 """Multi-point's running state, and how one level is read into it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -12,7 +12,7 @@ from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import SHOULDER
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
     Interrupt,
@@ -116,9 +116,8 @@ class MultiPointSession:
         self.found = self.best = self.ladder
         self.round, self.turned, self.doubted, self.ladders, self.unmended = 0, set(), set(), [], None
 
-    def feel(self, was: Tracked, rows: Sequence[int]) -> None:
-        """Take in what a trip has moved of some rows of the ladder, which was tracked as `was` before it."""
-        rows = list(rows)
+    def feel(self, was: Tracked, rows: Mask) -> None:
+        """Take in what a trip has moved of the ladder, tracked as `was` before it; `rows` (L,): those read."""
         change, variance = change_from(was.xyz[rows], self.xyz[rows], self.sd[rows])
         by = self.offsets[rows] - was.offsets[rows]
         self.felt.append(Felt(np.array(self.percents)[rows] / 100.0, by, change, variance))

@@ -219,7 +219,7 @@ def _read_after(
         return (yield from _read_anew(session, move, mean, wish))
     moved_rows = np.any(session.offsets != offsets, axis=(1, 2))
     if session.plan.by_hand:
-        session.feel(went.was, [int(row) for row in np.flatnonzero(moved_rows)])
+        session.feel(went.was, moved_rows)
         if not _is_displaced(session):
             went = yield from _judged(session, went, move)
         if unmended is not None:
