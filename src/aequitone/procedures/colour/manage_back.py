@@ -77,7 +77,7 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     colours, tinted = yield from _looked_closer(session, kept)
     if not (colours or tinted):
         return
-    again = _to_look_at(session, back, COLOUR_ORDER if tinted else colours)
+    again = _to_look_at(session, COLOUR_ORDER if tinted else colours)
     yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(again)))
     yield from insist(Turn(again))
@@ -85,12 +85,10 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     yield from _turned_to_where_it_stood(session, controls, kept)
 
 
-def _to_look_at(session: ManageSession, back: Move, colours: Sequence[str]) -> Move:
-    """A move back, of what it turns of some colours, and of their other controls where they stand: one may not."""
-    turned = {change.role: change for change in back.changes}
+def _to_look_at(session: ManageSession, colours: Sequence[str]) -> Move:
+    """Every control of some colours where it stands, as far as is known: one may not."""
     listed = [control for control in session.controls if control.role.channel in colours]
-    stand = (turned.get(c.role, Change(c.role, c.name, c.value, c.value)) for c in listed)
-    return replace(back, changes=tuple(stand))
+    return Move(tuple(Change(c.role, c.name, c.value, c.value) for c in listed))
 
 
 def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:
