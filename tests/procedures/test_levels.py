@@ -12,6 +12,7 @@ from aequitone.advice.roles import Role
 from aequitone.instruments import InstrumentError
 from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.levels import levels, plan_white, reserve_of
 from aequitone.procedures.levels.session import LEVEL_ROLES, LevelsPlan, LevelsState, best_window
 from aequitone.procedures.levels.sweep import carry_out
@@ -269,7 +270,7 @@ def test_a_screen_that_really_bends_at_one_setting_is_believed_at_the_second_rea
         return (40.0 + 2.0 * setting) * (0.5 if setting == 30 else 1.0)
 
     sweep = LightSweep(ControlState(Role.LIGHT_OUTPUT, "Light", 0, 100, 1, 60), 70.0)
-    known = [_position(setting, light(setting)) for setting in (60, 45, 20, 10, 30)]
+    known = Believed(60, tuple(_position(setting, light(setting)) for setting in (60, 45, 20, 10, 30)))
     steps = carry_out(sweep, SignalFormat(), lambda swept: swept, Trips(together=False), known, by_hand=True)
     step = next(steps)
     for _ in range(60):

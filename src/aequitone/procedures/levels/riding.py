@@ -9,11 +9,11 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.levels import Ask, Look, Position, Sweep, seems_noted_wrong, slipped, unlike_as_found
+from aequitone.advice.levels import Ask, Look, Position, Sweep
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.swept import Swept
-from aequitone.procedures.levels.words import noted_wrong_words, slip_words, unlike_words
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Procedure, Purpose, Read, Reading, Show
 from aequitone.procedures.uninterrupted import insist
@@ -31,18 +31,26 @@ class Rider:
     """Told of every position; returns what there is to say of it."""
     ready: Callable[[], bool] = lambda: True
     """Whether it may be turned by now."""
-    positions: list[Position] = field(default_factory=list)
     unread: Ask | None = None
     """What is to be read where it stands."""
     asked: Ask | None = None
     """What is to be read where it is being turned to."""
-    found_at: int = field(init=False)
-    doubted: bool = False
     said: bool = False
     """Whether a person has named the setting themselves at which it stands."""
+    believed: Believed = field(init=False)
 
     def __post_init__(self) -> None:
-        self.found_at = self.control.value
+        self.believed = Believed(self.control.value)
+
+    @property
+    def positions(self) -> tuple[Position, ...]:
+        """Where it was read so far."""
+        return self.believed.positions
+
+    @property
+    def found_at(self) -> int:
+        """The setting at which it was found, as far as is known by now."""
+        return self.believed.found_at
 
     @property
     def sweep(self) -> Sweep:
@@ -65,34 +73,16 @@ class Rider:
     def take(self, position: Position, *, by_hand: bool) -> str:
         """Take a position in; returns what there is to say, such as that a hand seems to have slipped."""
         self.unread = None
-        if by_hand and unlike_as_found(self.sweep, self.positions, position):
-            # Whichever of the two was read elsewhere, the edge is found without the first.
-            self.positions = [*self.positions[1:], position]
-            return unlike_words(self.control.name, position.setting)
-        self.positions.append(position)
-        stood = slipped(self.sweep, self.positions) if by_hand else None
-        if self.doubted:
-            # Once: what is read so again is no slip, but the screen's own way, or a figure that was noted wrong.
-            self.doubted = False
-            words = (
-                self._noted_wrong(position)
-                if seems_noted_wrong(self.sweep, self.positions, said=self.said)
-                else ""
-            )
-            return f"{words} {self.heard(position)}".strip()
-        self.doubted = stood is not None
-        if stood is None:
+        if not by_hand:
+            self.believed = self.believed.take(position)
             return self.heard(position)
-        self.positions.pop()
-        words = slip_words(self.control, position, stood)
-        self.control = replace(self.control, value=stood)
-        return words
-
-    def _noted_wrong(self, position: Position) -> str:
-        """Take the control to have been found at a position; returns what to say of it."""
-        words = noted_wrong_words(self.control.name, self.found_at, position.setting)
-        self.positions, self.found_at = [position], position.setting
-        return words
+        self.believed, words, stood = self.believed.take_by_hand(
+            self.sweep, self.control, position, said=self.said
+        )
+        if stood is not None:
+            self.control = replace(self.control, value=stood)
+            return words
+        return f"{words} {self.heard(position)}".strip()
 
 
 @dataclass
@@ -107,7 +97,7 @@ class Riders:
     def under_way(self) -> tuple[Swept, ...]:
         """Where their sweeps stand."""
         return tuple(
-            Swept(rider.control, rider.found_at, tuple(rider.positions))
+            Swept(rider.control, rider.found_at, rider.positions)
             for rider in self.every.values()
             if rider.positions
         )

@@ -11,6 +11,7 @@ from aequitone.advice.levels.sweep import BLACK, WHITE, Look
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.riding import Rider, expected_of, position_of
 from aequitone.procedures.levels.sweep import carry_out
 from aequitone.procedures.levels.swept import Swept
@@ -296,18 +297,20 @@ def read_along(now: LevelsSession) -> Procedure[None]:
 def finish(now: LevelsSession, role: Role) -> Procedure[Swept]:
     """Bring the sweep of a control that went along to its end."""
     rider = now.trips.riders.every.pop(role)
-    return (yield from run_sweep(now, rider.sweep, rider.positions, rider.control.value, doubted=rider.doubted))
+    return (yield from run_sweep(now, rider.sweep, rider.believed, rider.control.value))
 
 
 def run_sweep(
     now: LevelsSession,
     sweep: Sweep,
-    known: Sequence[Position] = (),
+    known: Sequence[Position] | Believed = (),
     stands: int | None = None,
-    *,
-    doubted: bool = False,
 ) -> Procedure[Swept]:
-    """Carry out a sweep, telling where all levels stand after each position; see `carry_out`."""
+    """Carry out a sweep, telling where all levels stand after each position; see `carry_out`.
+
+    `known`: positions that were read already, where the control was found.
+    """
+    believed = known if isinstance(known, Believed) else Believed(sweep.control.value, tuple(known))
 
     wrong: list[str] = []
 
@@ -320,11 +323,11 @@ def run_sweep(
 
     white = float(now.white[1]) if now.white is not None else 0.0
     stands_at = sweep.control if stands is None else replace(sweep.control, value=stands)
-    now.swept = Swept(stands_at, sweep.control.value, tuple(known))
-    yield Progress(len(known), 0, now.state(now.swept))
+    now.swept = Swept(stands_at, believed.found_at, believed.positions)
+    yield Progress(len(believed.positions), 0, now.state(now.swept))
     by_hand = not now.plan.by_link
     swept = yield from carry_out(
-        sweep, now.plan.format, tell, now.trips, known, stands, white=white, by_hand=by_hand, doubted=doubted
+        sweep, now.plan.format, tell, now.trips, believed, stands, white=white, by_hand=by_hand
     )
     for words in dict.fromkeys(filter(None, wrong)):
         yield Note(words)

@@ -10,14 +10,13 @@ from aequitone.advice.levels import (
     Position,
     Sweep,
     contradicted,
-    seems_noted_wrong,
-    slipped,
 )
 from aequitone.advice.levels.sweep import WHITE
+from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.riding import expected_of, position_of
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.levels.trips import Trips
-from aequitone.procedures.levels.words import noted_wrong_words, odd_words, slip_words
+from aequitone.procedures.levels.words import odd_words
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
     Note,
@@ -41,36 +40,34 @@ def carry_out(
     format_: SignalFormat,
     tell: Callable[[Swept], object],
     trips: Trips,
-    known: Sequence[Position] = (),
+    believed: Believed,
     stands: int | None = None,
     *,
     white: float = 0.0,
     by_hand: bool = False,
-    doubted: bool = False,
 ) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
-    `known`: positions that were read already, as all else stands; `stands`: where the control stands by now, if it
-    is not where it was found; `white`: its luminance as far as it is known, cd/m² (a sweep of the light itself
-    knows it better); `by_hand`: a position that the others contradict is turned to and read once more;
-    `doubted`: one was, before this.
+    `believed`: positions that were read already, as all else stands; `stands`: where the control stands by now,
+    if it is not where it was found; `white`: its luminance as far as it is known, cd/m² (a sweep of the light
+    itself knows it better); `by_hand`: a position that the others contradict is turned to and read once more.
     Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now is
     enough) and ReadAgain (the position is read once more).
     """
-    positions, found_at = list(known), sweep.control.value
     control = sweep.control if stands is None else replace(sweep.control, value=stands)
     left_out: set[int] = set()
     said = False
     try:
         while True:
-            ask = sweep.next(positions)
+            ask = sweep.next(believed.positions)
             if ask is None:
-                odd = contradicted(sweep, positions) if by_hand else None
+                odd = contradicted(sweep, believed.positions) if by_hand else None
                 # Once for a setting: what is read so again is the screen's own way.
-                if odd is None or positions[odd].setting in left_out:
+                if odd is None or believed.positions[odd].setting in left_out:
                     break
-                left_out.add(positions[odd].setting)
-                yield Note(odd_words(control, positions.pop(odd)))
+                left_out.add(believed.positions[odd].setting)
+                yield Note(odd_words(control, believed.positions[odd]))
+                believed = believed.without(odd)
                 continue
             if ask.setting != control.value:
                 stands_at = yield from trips.turn_about(control, ask.setting)
@@ -79,37 +76,33 @@ def carry_out(
             else:
                 yield from trips.settle()
             try:
-                position = yield from _read(sweep, ask, positions, format_, white)
+                position = yield from _read(sweep, ask, believed.positions, format_, white)
             except ReadAgain:
                 continue
-            positions.append(position)
             fresh = WHITE in position.looks
             lit = float(position.of(WHITE)[0][0, 1]) if fresh else white
             yield from _ridden(trips, format_, lit, fresh=fresh)
-            stood = slipped(sweep, positions) if by_hand and not doubted else None
-            if doubted and isinstance(sweep, BlackSweep) and seems_noted_wrong(sweep, positions, said=said):
-                yield Note(noted_wrong_words(control.name, found_at, position.setting))
-                positions, found_at = [position], position.setting
-                sweep = replace(sweep, control=replace(sweep.control, value=found_at))
-            doubted = stood is not None
-            if stood is not None:
-                # Once: what is read so again is the screen's own way.
-                positions.pop()
-                words = slip_words(control, position, stood)
+            words, stood = "", None
+            if by_hand:
+                believed, words, stood = believed.take_by_hand(sweep, control, position, said=said)
+                sweep = _found_at(sweep, believed.found_at)
+            else:
+                believed = believed.take(position)
+            if words:
                 yield Note(words)
-                swept = Swept(control, found_at, tuple(positions), doubt=words)
-                yield Progress(len(positions), 0, tell(swept))
+            swept = Swept(control, believed.found_at, believed.positions, doubt=words if stood is not None else "")
+            yield Progress(len(believed.positions), 0, tell(swept))
+            if stood is not None:
                 yield from trips.turn((replace(control, value=stood), control.value))
-                continue
-            yield Progress(len(positions), 0, tell(Swept(control, found_at, tuple(positions))))
     except StopHere:
         pass
     except PutBack:
-        return (yield from _put_back(Swept(control, found_at, tuple(positions)), trips))
+        return (yield from _put_back(Swept(control, believed.found_at, believed.positions), trips))
+    found_at, positions = believed.found_at, believed.positions
     if not positions:
         return Swept(control, found_at, ())
     finding = sweep.found(positions)
-    done = Swept(control, found_at, tuple(positions), finding)
+    done = Swept(control, found_at, positions, finding)
     # What was found is told before the control is turned to it: a person turns what they understand.
     yield Progress(len(positions), 0, tell(done))
     try:
@@ -121,6 +114,13 @@ def carry_out(
         # Stopped before the last turn: it stands where it stood.
         return done
     return replace(done, control=replace(control, value=finding.setting))
+
+
+def _found_at(sweep: Sweep, setting: int) -> Sweep:
+    """The sweep, had its control been found at a setting: only black's level is ever told to be noted wrong."""
+    if not isinstance(sweep, BlackSweep) or sweep.control.value == setting:
+        return sweep
+    return replace(sweep, control=replace(sweep.control, value=setting))
 
 
 def _ridden(trips: Trips, format_: SignalFormat, white: float, *, fresh: bool) -> Procedure[None]:
@@ -140,7 +140,7 @@ def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
 
 
 def _read(
-    sweep: Sweep, ask: Ask, positions: list[Position], format_: SignalFormat, white: float
+    sweep: Sweep, ask: Ask, positions: Sequence[Position], format_: SignalFormat, white: float
 ) -> Procedure[Position]:
     readings: dict[Look, Reading] = {}
     for look in ask.looks:

@@ -4,6 +4,7 @@ import numpy as np
 
 from aequitone.advice.levels import LightSweep
 from aequitone.advice.levels.sweep import WHITE, Position
+from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.sweep import carry_out
 from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.steps import Note, Procedure
@@ -29,7 +30,7 @@ def set_light(session: WhiteSession, step: LightStep) -> Procedure[None]:
         session.plan.format,
         lambda _: session.state(),
         Trips(together=False),
-        [here],
+        Believed(step.control.value, (here,)),
         by_hand=session.plan.by_hand,
     )
     if swept.finding is not None and not swept.kept:
