@@ -290,6 +290,21 @@ def test_a_screen_that_really_bends_at_one_setting_is_believed_at_the_second_rea
     assert len(asked) < 8
 
 
+@pytest.mark.parametrize("name", ["studio-tube", "family-tube"])
+@pytest.mark.parametrize("seed", [3, 4])
+def test_where_contrast_sets_the_light_it_is_brought_there_from_what_greys_told(name: str, seed: int) -> None:
+    bench = build_bench(load_scenario(name), seed)
+    plan = replace(plan_of(bench, light=60.0), by_link=False)
+    state = Runner(bench.bench(), MemoryJournal(), NobodyThere()).run(levels(plan))
+    light = next(each for each in state.sweeps if each.finding is not None and "are wanted" in each.finding.words)
+    assert light.control.role is Role.CONTRAST
+    assert state.white is not None
+    assert state.white[1] == pytest.approx(state.wanted, rel=0.03)
+    # Where it stood and two turns: straight there, and one step to the nearest.
+    assert len(light.positions) <= 3
+    assert min(position.setting for position in light.positions) >= light.control.value - 4
+
+
 def _position(setting: int, light: float) -> Position:
     xyz = np.array([[0.95, 1.0, 1.09]]) * light
     return Position(setting, xyz, 0.001 * xyz)

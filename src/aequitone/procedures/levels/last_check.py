@@ -144,14 +144,14 @@ def _expected(swept: Swept, known: Sequence[tuple[int, float]]) -> float | None:
 def _known(swept: Swept, now: LevelsSession) -> list[tuple[int, float]]:
     """The light of white, or of black for its own level, by the settings at which it was read, rising.
 
-    Black is told as it is at the present light of white.
+    Black goes along with light output and is told as it is at the present light; contrast leaves it where it was.
     """
     if swept.control.role is not Role.BLACK_LEVEL:
         return sorted((p.setting, float(p.of(WHITE)[0][0, 1])) for p in swept.positions if WHITE in p.looks)
     assert now.white is not None
-    white = float(now.white[1])
+    white = float(now.white[1]) if Role.LIGHT_OUTPUT in now.controls else 0.0
     return sorted(
-        (p.setting, float(p.of(BLACK)[0][0, 1]) * (white / p.white if p.white else 1.0))
+        (p.setting, float(p.of(BLACK)[0][0, 1]) * (white / p.white if white and p.white else 1.0))
         for p in swept.positions
         if BLACK in p.looks
     )

@@ -116,13 +116,26 @@ def _light(now: LevelsSession, role: Role, close: float, highest: int | None = N
     highest_stop = control.highest
     if highest is not None:
         control = replace(control, highest=highest)
-    shape = light_shape(now, role)
+    shape = _shape(now, control)
     here = Position(control.value, now.white[None], now.white_sd[None], (WHITE,))
     swept = yield from run_sweep(now, LightSweep(control, now.wanted, shape, close), [here])
     # The limit was this sweep's; the control keeps its own end stop.
     now.controls[role] = replace(swept.control, highest=highest_stop)
     nearest = min(swept.positions, key=lambda p: abs(p.setting - swept.control.value))
     now.white, now.white_sd = nearest.xyz[0], nearest.sd[0]
+
+
+def _shape(now: LevelsSession, control: ControlState) -> tuple[tuple[int, float], ...]:
+    """Settings of a control and the light of white there, as far as it is known by now.
+
+    Contrast's own sweep goes where white clips; the greys that it read tell what is below.
+    """
+    swept = _last_swept(now, control.role)
+    if control.role is not Role.CONTRAST or now.clipping is None or swept is None:
+        return light_shape(now, control.role)
+    settings = range(control.lowest, control.highest + 1, control.step)
+    light = now.clipping.light_at(swept.positions, np.array(settings, dtype=np.float64))
+    return tuple(zip(settings, map(float, light), strict=True))
 
 
 def _black(now: LevelsSession) -> Procedure[Swept | None]:
