@@ -14,13 +14,14 @@ from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_s
 
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.roles import BIASES, TWO_POINT, Role
 from aequitone.instruments.ports import Bench, MeterNoise
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Note
+from aequitone.procedures.tone import near_black as near_black_module
 from aequitone.procedures.tone.tone import tone
 from aequitone.procedures.white.white_balance import white_balance
 from aequitone.standins.bench import StandInBench
@@ -228,3 +229,36 @@ def test_a_hand_that_was_found_right_is_not_accused_over_and_over(bench: white.B
     assert not person.half
     assert len(accused) <= 2
     assert white.true_worst(stand_in) < 1.2
+
+
+@pytest.mark.parametrize("by", [-9, 9])
+def test_biases_go_together_near_black_from_where_they_really_stood(by: int) -> None:
+    stand_in = bench_of("quantum-lcd", sag=0.0)
+    white_set(stand_in)
+    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
+    before = stand_in.screen.settings()
+    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
+    plan = replace(plan, biases=noted_wrong(plan.biases, by, Role.BIAS_B))
+    person = Looks(stand_in)
+    state, _ = run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), person)
+    assert person.said == 1
+    after = stand_in.screen.settings()
+    (steps,) = {after[role.key] - before[role.key] for role in BIASES}
+    assert steps < 0
+    assert {c.role.key: c.value for c in state.foot.biases} == {role.key: after[role.key] for role in BIASES}
+
+
+@pytest.mark.parametrize("by", [-9, 9])
+def test_biases_that_cost_too_much_go_back_to_where_they_really_stood(
+    monkeypatch: pytest.MonkeyPatch, by: int
+) -> None:
+    stand_in = bench_of("quantum-lcd", sag=0.0)
+    white_set(stand_in)
+    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
+    before = stand_in.screen.settings()
+    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
+    plan = replace(plan, biases=noted_wrong(plan.biases, by, Role.BIAS_B))
+    # A ladder of which no level may be worse at all.
+    monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
+    run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), Looks(stand_in))
+    assert stand_in.screen.settings() == before

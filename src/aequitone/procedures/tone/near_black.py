@@ -4,7 +4,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, moved, trip_between
+from aequitone.advice.moves import ControlState, Move, moved, stands_as_asked, stood_off, trip_between
 from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import (
     NEAR_BLACK,
@@ -91,6 +91,8 @@ class NearBlack:
     wanted: tuple[float, ...]
     black: float
     biases: tuple[ControlState, ...]
+    found: tuple[ControlState, ...]
+    """The biases before they were turned: where a person has said since that they stood."""
     shoulder: Array
     """How far light at SHOULDER is above what is wanted, in logarithm."""
     shoulder_de: Array = field(default_factory=lambda: np.zeros(len(SHOULDER)))
@@ -164,9 +166,9 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             yield Progress(state.trips, state.trips, state)
             if foot is None or steps == 0:
                 return state
-            to = moved(state.biases, [steps] * len(state.biases))
-            yield Turn(trip_between(state.biases, to))
-            before = state
+            before = yield from _turned(state, steps)
+            plan = replace(plan, biases=before.found)
+            to = moved(before.biases, [steps] * len(before.biases))
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
             if wish is None and _cost_too_much(plan, before, state):
                 yield Note("The biases cost more higher up than near black is worth, so they go back.")
@@ -180,6 +182,22 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
                 return (yield from _put_back(plan, state))
         except StopHere:
             return state
+
+
+def _turned(state: NearBlack, steps: int) -> Procedure[NearBlack]:
+    """Have all biases turned by so many steps; returns what was read before, at where they really stood.
+
+    Where a person says that one stood elsewhere, it goes as far as the others from there, in the same walk.
+    """
+    to = moved(state.biases, [steps] * len(state.biases))
+    made: Move = yield Turn(trip_between(state.biases, to))
+    off = np.where(stands_as_asked(made, state.biases), 0.0, stood_off(made, state.biases))
+    if not off.any():
+        return state
+    stood = moved(state.biases, off)
+    yield from insist(Turn(trip_between(to, moved(stood, [steps] * len(stood)))))
+    # After a turn of these it was that turn that went astray.
+    return replace(state, biases=stood, found=state.found if state.trips else stood)
 
 
 def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
@@ -273,6 +291,7 @@ def _look(
         tuple(float(value) for value in wanted[dark]),
         black,
         biases,
+        plan.biases,
         miss(wanted[1 : 1 + _SHOULDER], xyz[1 : 1 + _SHOULDER, 1]),
         *_light_de(plan, xyz[lit], sd[lit], black),
         xyz[lit],

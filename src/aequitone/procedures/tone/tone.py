@@ -102,7 +102,8 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
     found = session.ladder
     foot = yield from _near_black(plan, plan.biases, ToneState(None, session.state()), REPAIRED, session=session)
     if foot is not None:
-        yield from _taken(session, plan.biases, foot)
+        plan = replace(plan, biases=foot.found)
+        yield from _taken(session, foot.found, foot)
     result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
     words = result.words
     if foot is not None and _reached_down(session):
@@ -110,8 +111,10 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
         stood = foot.biases
         foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE, session=session)
         assert foot is not None
-        if foot.biases != stood:
-            yield from _taken(session, stood, foot)
+        if stood == plan.biases:
+            plan = replace(plan, biases=foot.found)
+        if foot.biases != foot.found:
+            yield from _taken(session, foot.found, foot)
             words = ladder_words(session)
     if foot is not None and foot.biases != plan.biases and _left_worse(found, session.ladder):
         yield Note("The ladder was better before near black was brought in, so everything goes back.")
