@@ -16,6 +16,7 @@ from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, TWO_POINT, Role
 from aequitone.instruments.ports import Bench, MeterNoise
+from aequitone.procedures.colour import managing as managing_module
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
@@ -262,3 +263,22 @@ def test_biases_that_cost_too_much_go_back_to_where_they_really_stood(
     monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
     run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), Looks(stand_in))
     assert stand_in.screen.settings() == before
+
+
+@pytest.mark.parametrize("by", [-10, 10])
+def test_a_colour_management_that_is_no_service_goes_back_to_where_it_really_stood(
+    monkeypatch: pytest.MonkeyPatch, by: int
+) -> None:
+    bench, ports, plan = unit()
+    plan = two_colours(plan)
+    before = bench.screen.settings()
+    noted = tuple(each for each in plan.controls if each.lowest <= each.value + by <= each.highest)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, noted[0].role))
+    # All that it brings is hardly anything.
+    monkeypatch.setattr(managing_module, "_NO_SERVICE", 10.0)
+    monkeypatch.setattr(managing_module, "_is_service", lambda *_: True)
+    person = Looks(bench)
+    managed, _ = run(bench, replace(ports, link=None), lambda: manage_colours(plan), person)
+    assert managed.trips
+    assert "Better left as it was found" in managed.words
+    assert bench.screen.settings() == before

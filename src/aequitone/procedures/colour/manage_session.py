@@ -247,12 +247,8 @@ class ManageSession:
 
     def _take_back(self, steps: Array, off: Array) -> None:
         """Note that the controls stood `off` (controls,) steps elsewhere before they last went `steps`."""
-        noted = [control.value for control in moved(self.controls, -steps)]
-        corrected = partial(_corrected, noted=noted, off=off)
         self.since = np.where(self.since == steps, self.since - off, self.since)
-        self.kept = {corrected(controls): kept for controls, kept in self.kept.items()}
-        if self.best is not None:
-            self.best = self.best[0], corrected(self.best[1])
+        self.stood_elsewhere(moved(self.controls, -steps), off)
         self._reckoned = None
 
     def stood_elsewhere(self, noted: tuple[ControlState, ...], off: Array) -> None:
