@@ -69,3 +69,25 @@ def test_whatever_is_typed_gets_a_sentence_or_a_place(words: str) -> None:
         assert str(error)
     else:
         assert set(at) <= {Role.GAIN_R, Role.GAIN_G}
+
+
+@pytest.mark.parametrize(
+    ("at", "astray"),
+    [
+        ({Role.GAIN_R: 50}, False),
+        ({Role.GAIN_R: 53}, False),
+        ({Role.GAIN_R: 55}, False),
+        ({Role.GAIN_R: 49}, True),
+        ({Role.GAIN_G: 56}, True),
+    ],
+)
+def test_no_part_of_a_turn_is_astray(at: dict[Role, int], astray: bool) -> None:
+    assert Standing(at).is_astray(TWO) is astray
+
+
+@given(st.integers(0, 100))
+def test_of_an_untouched_move_nothing_is_turned_and_what_was_said_is_kept(red: int) -> None:
+    left = Standing({Role.GAIN_R: red}).untouched(TWO)
+    assert left.is_untouched
+    assert [change.to_value for change in left.changes] == [red, 50]
+    assert [change.stood for change in left.changes] == [red if red != 50 else None, None]

@@ -95,6 +95,11 @@ class Move:
     undoes: bool = False
 
     @property
+    def is_untouched(self) -> bool:
+        """Whether nothing is turned: a person was asked, and has said where the controls stand."""
+        return not any(change.by for change in self.changes)
+
+    @property
     def words(self) -> str:
         return ", ".join(change.words for change in self.changes)
 

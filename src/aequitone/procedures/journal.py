@@ -57,6 +57,7 @@ def _is_that(step: Turn, made: Move) -> bool:
     return len(made.changes) == len(step.move.changes) and all(
         does == replace(asked, stood=does.stood)
         or (asked.role in step.freely and does == replace(asked, to_value=does.to_value, stood=does.stood))
+        or (step.heeds and asked.role == does.role and not does.by)
         for does, asked in zip(made.changes, step.move.changes, strict=True)
     )
 

@@ -392,6 +392,9 @@ class Runner:
         """Have a person make a move; where they say how it stands, the rest is asked for from there."""
         left, free, stood = step.move, dict[Role, int](), dict[Role, int]()
         answer = self._operator.turn(left)
+        if step.heeds and isinstance(answer, Standing) and answer.is_astray(left):
+            self._journal.stands(answer.at)
+            return answer.untouched(left)
         while isinstance(answer, Standing):
             self._journal.stands(answer.at)
             # What is said first is of before the turn, or of its middle; the light will tell.

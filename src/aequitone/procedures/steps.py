@@ -95,6 +95,8 @@ class Turn:
     """It was made while it was watched, and is only to be recorded."""
     freely: frozenset[Role] = frozenset()
     """Controls that may end elsewhere than asked, where a person says so: they are read where they stand."""
+    heeds: bool = False
+    """Where a person says that a control stands off its way, nothing is turned: the move is to be planned anew."""
 
 
 @dataclass(frozen=True)

@@ -37,17 +37,19 @@ class Sight:
     tell: Callable[[Reading], Watched]
 
 
-def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight]) -> Procedure[Move]:
+def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight], *, heeds: bool = False) -> Procedure[Move]:
     """Have a move made; a person may want to watch its light meanwhile, at one sight after the other.
 
     What was watched and has not moved is asked for once more before it is noted as turned. Returns the move with
-    what the person said of where its controls stood.
+    what the person said of where its controls stood; `heeds`: where one stands off its way, nothing is turned.
     """
     asked, made = move, False
     stood: dict[Role, int | None] = {}
     while True:
         try:
-            last: Move = yield Turn(asked, made)
+            last: Move = yield Turn(asked, made, heeds=heeds and asked is move and not made)
+            if last.is_untouched:
+                return last
             stood |= {change.role: change.stood for change in last.changes}
             return replace(move, changes=tuple(replace(c, stood=stood.get(c.role)) for c in move.changes))
         except Watch:

@@ -24,6 +24,25 @@ class Standing:
             if change.role in freely and self.at.get(change.role, change.from_value) != change.from_value
         }
 
+    def is_astray(self, move: Move) -> bool:
+        """Whether a control stands where no part of its turn takes it: it was elsewhere before.
+
+        One that stands on its way may have been there, or was turned half way.
+        """
+        ways = ((self._stands(c), sorted((c.from_value, c.to_value))) for c in move.changes)
+        return any(not low <= at <= high for at, (low, high) in ways)
+
+    def untouched(self, move: Move) -> Move:
+        """The controls of a move as they stand, nothing of it made."""
+        return Move(tuple(self._untouched(change) for change in move.changes), undoes=move.undoes)
+
+    def _untouched(self, change: Change) -> Change:
+        at = self._stands(change)
+        return replace(change, from_value=at, to_value=at, stood=at if at != change.from_value else None)
+
+    def _stands(self, change: Change) -> int:
+        return self.at.get(change.role, change.from_value)
+
     def rest_of(self, move: Move, settled: Container[Role] = ()) -> Move:
         """The move as it is to be made from here; without changes where nothing is left to turn.
 

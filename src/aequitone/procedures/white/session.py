@@ -130,6 +130,10 @@ class WhiteSession:
     """The turns of a person, taken to have been made as asked."""
     noted_so: bool = False
     """Whether a control was found to have been noted wrong."""
+    _before_note: tuple[int, list[MoveMade], tuple[float, tuple[ControlState, ...]] | None] | None = None
+    """The column of a control that the last turn showed to be noted wrong; turns and best setting before that."""
+    noted_right: set[int] = field(default_factory=set)
+    """Columns of controls that were taken to be noted wrong, and were not."""
     mishaps: int = 0
     """Turns that were taken for slips of a hand."""
     rewired: bool = False
@@ -176,6 +180,7 @@ class WhiteSession:
     def learn(self, stood: tuple[ControlState, ...], steps: Array, change: Array, variance: Array) -> None:
         """Learn from a move of `steps` (6,) from where the controls stood; see `Responses.learn`."""
         self.turns.append(MoveMade(stood, steps, change, variance))
+        self._before_note = None
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
         self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
 
@@ -190,12 +195,30 @@ class WhiteSession:
 
     def take_back(self, stood: tuple[ControlState, ...], off: Array) -> None:
         """Note that controls taken to stand at `stood` stood `off` (6,) steps elsewhere since they were turned."""
+        if self._before_note is not None and off[self._before_note[0]]:
+            # It was not where the last turn should have left it: that went astray, and the note was right.
+            column, self.turns, self.best = self._before_note
+            self.noted_right.add(column)
+            self.noted_so, self._before_note = False, None
         for column in map(int, np.flatnonzero(off)):
             for turns in (self.turns, self.as_asked):
                 _take_back(turns, column, float(off[column]))
         self.asked = _stood_elsewhere(self.asked, stood, off)
         if self.best is not None:
             self.best = self.best[0], _stood_elsewhere(self.best[1], stood, off)
+
+    def supposing(self, off: Array) -> "WhiteSession":
+        """Copy it as it would be, had the controls stood `off` (6,) steps elsewhere when grey was read last."""
+        there = replace(
+            self,
+            turns=list(self.turns),
+            as_asked=list(self.as_asked),
+            noted_right=set(self.noted_right),
+            controls=moved(self.controls, off),
+        )
+        there.take_back(self.controls, off)
+        there.wired = Wired.learnt(self.prior, there.turns, named=self.plan.by_hand and not self.rewired)
+        return there
 
     def noted_wrong(self, stood: tuple[ControlState, ...], off: Array) -> None:
         """Note that controls began the last turn `off` (6,) steps from `stood`: the figure was wrong."""
@@ -227,9 +250,10 @@ class WhiteSession:
             others.append(evidence_of(NAMED, self.prior, [*self.turns, slipped]) + float(np.log(judged.weight)))
         else:
             others.append(evidence_of(NAMED, self.prior, turns) + SURE_OF_A_NOTE)
-        if note is None or note.evidence < max(others):
+        if note is None or note.column in self.noted_right or note.evidence < max(others):
             return ""
         # A menu that lies can look so at first; if it goes on, all is weighed again as it was asked for.
+        self._before_note = note.column, turns, self.best
         self.noted_so, self.mishaps = True, self.mishaps + 1
         self.turns = note.corrected(turns)
         self.wired = Wired.learnt(self.prior, self.turns, named=True)

@@ -32,9 +32,8 @@ from aequitone.procedures.steps import (
     Turn,
 )
 from aequitone.procedures.uninterrupted import insist, nothing
-from aequitone.procedures.watch_levels import two_point_sights
-from aequitone.procedures.watching import turned
 from aequitone.procedures.white.last_light import set_light
+from aequitone.procedures.white.planned_anew import turned_by_what_stands
 from aequitone.procedures.white.session import (
     Trip,
     WhitePlan,
@@ -168,13 +167,13 @@ def _carry_out(session: WhiteSession, move: Move) -> Procedure[None]:
     """Have a move turned, read, learn from it and say so when it came out otherwise than expected."""
     assert session.seen is not None
     before, worst_before, stood = session.seen, session.mover.worst(session.seen), session.controls
-    made = yield from turned(move, session.plan.format, two_point_sights(session, move))
-    session.controls = moved(stood, steps_of(move, stood))
+    made = yield from turned_by_what_stands(session, move)
+    session.controls = moved(stood, steps_of(made, stood))
     session.looks = 0
     session.fruitless += 1
     # Once the controls are turned, a wish must not lose the round of readings that goes with them.
     wish: PutBack | StopHere | None = None
-    expected = move.expected
+    expected = made.expected
     rough = expected is not None and expected.de2000_after - 2.0 * expected.de2000_sd > session.plan.stop_at
     while True:
         try:
