@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -43,11 +44,13 @@ class Looks(NobodyThere):
         self.bench, self.said = bench, 0
         self.turned: list[dict[str, int]] = []
         """Where all stood after each turn."""
+        self.asked: list[Move] = []
 
     def hear(self, event: Event) -> None:
         """Listen to what is said."""
 
     def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        self.asked.append(move)
         stands = self.bench.screen.settings()
         at = {change.role: stands[change.role.key] for change in move.changes}
         if any(at[change.role] != change.from_value for change in move.changes):
@@ -305,3 +308,32 @@ def test_a_colour_management_that_is_no_service_goes_back_to_where_it_really_sto
     assert managed.trips
     assert "Better left as it was found" in managed.words
     assert bench.screen.settings() == before
+
+
+def first_turn(bench: StandInBench, ports: Bench, procedure: Callable[[], Any]) -> tuple[dict[str, int], ...]:
+    """How far each control was to go at first, and how far it went, of a person who sees where they stand."""
+    before, person = bench.screen.settings(), Looks(bench)
+    run(bench, ports, procedure, person)
+    assert person.said
+    went = {role: to - before[role] for role, to in person.turned[0].items() if to != before[role]}
+    return {change.role.key: change.by for change in person.asked[0].changes}, went
+
+
+def test_a_level_goes_as_far_from_where_it_is_found() -> None:
+    bench = bench_of(sag=0.06)
+    white_set(bench)
+    plan = replace(plan_for(bench), by_hand=True, trip_seconds=12.0)
+    wrong = next(c for c in plan.points if c.role.level == 80 and c.role.channel == "b")
+    plan = replace(plan, points=noted_wrong(plan.points, -10, wrong.role))
+    asked, went = first_turn(bench, bench.bench(by_link=False), partial(tone, plan))
+    assert wrong.role.key in asked
+    assert went == asked
+
+
+@pytest.mark.parametrize("by", [-20, 20])
+def test_a_colour_goes_as_far_from_where_it_is_found(by: int) -> None:
+    bench, ports, plan = unit(spread=0.06)
+    plan = two_colours(plan)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, plan.controls[0].role, plan.controls[1].role))
+    asked, went = first_turn(bench, replace(ports, link=None), partial(manage_colours, plan))
+    assert went == asked

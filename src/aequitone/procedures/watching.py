@@ -1,10 +1,11 @@
 """Reading on and on while a person turns what a move asks for, until they say that it is done."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from aequitone.advice.by_hand.standing import as_far, as_noted
 from aequitone.advice.by_hand.watching import Watched
-from aequitone.advice.moves import Change, Move
+from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import (
@@ -65,6 +66,25 @@ def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight], *, heeds:
             words = f"Watched, and not seen to move: {names}. Turn what is left, or say where it stands."
             yield from insist(Note(words))
             asked = replace(asked, changes=left)
+
+
+def turned_as_far(
+    move: Move, controls: Iterable[ControlState], turn: Callable[[Move, bool], Procedure[Move]]
+) -> Procedure[Move]:
+    """Have a move made; where a control stands off its way, each goes as far from there, in the same walk.
+
+    `turn` has a move made, and heeds what a person says of where controls stand where its second argument is true.
+    Returns the move from where the controls were held to stand, with what was said of that.
+    """
+    known = tuple(controls)
+    untouched = yield from turn(move, True)
+    if not untouched.is_untouched:
+        return untouched
+    yield from insist(Note("From where the controls stand, each goes as far as it was to go."))
+    made = rest = as_far(move, untouched, known)
+    if rest.changes:
+        made = yield from turn(rest, False)
+    return as_noted(made, untouched, known)
 
 
 def watch(move: Move, sights: Sequence[Sight], format_: SignalFormat) -> Procedure[tuple[Change, ...]]:

@@ -1,10 +1,10 @@
 """Where controls really stand, as a person types it, and what is left of a move from there."""
 
 import re
-from collections.abc import Container, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass, replace
 
-from aequitone.advice.moves import Change, Move
+from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import Role
 
 _FIGURE = re.compile(r"[-+]?\d+")
@@ -52,6 +52,39 @@ class Standing:
             replace(change, from_value=self.at.get(change.role, change.from_value)) for change in move.changes
         )
         return replace(move, changes=tuple(c for c in changes if c.by and c.role not in settled))
+
+
+def as_far(move: Move, untouched: Move, controls: Iterable[ControlState]) -> Move:
+    """Have each control of a move go as far as it was to go, from where a person has found it, within its range.
+
+    `untouched`: the same move, nothing of it made, by where its controls stand; `controls`: at least these.
+    """
+    stands = {change.role: change.to_value for change in untouched.changes}
+    of_role = {control.role: control for control in controls}
+
+    def from_there(change: Change) -> Change:
+        at, control = stands[change.role], of_role[change.role]
+        return replace(change, from_value=at, to_value=control.snapped(float(at + change.by)))
+
+    changes = tuple(from_there(change) for change in move.changes)
+    return replace(move, changes=tuple(change for change in changes if change.by))
+
+
+def as_noted(made: Move, untouched: Move, controls: Iterable[ControlState]) -> Move:
+    """A move as it was made after a person has said where controls stand, from where they were held to stand.
+
+    `untouched`: what was said before it; `controls`: as they were held to stand.
+    """
+    to = {change.role: change.to_value for each in (untouched, made) for change in each.changes}
+    # What is said first is of before the turn.
+    told = (change for each in (made, untouched) for change in each.changes)
+    said = {change.role: change.stood for change in told if change.stood is not None}
+    changes = (
+        Change(control.role, control.name, control.value, to[control.role], said.get(control.role))
+        for control in controls
+        if to.get(control.role, control.value) != control.value or control.role in said
+    )
+    return replace(made, changes=tuple(changes))
 
 
 def standing_typed(words: str, move: Move, limits: Mapping[Role, tuple[int, int]] | None = None) -> Standing:

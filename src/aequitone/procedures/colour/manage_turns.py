@@ -11,13 +11,18 @@ from aequitone.procedures.colour.manage_plan import ColourTrip
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.steps import Done, Note, Procedure, Progress, Turn, Watch
 from aequitone.procedures.uninterrupted import insist
+from aequitone.procedures.watching import turned_as_far
 
 
-def turned(move: Move) -> Procedure[Move]:
+def turned(session: ManageSession, move: Move) -> Procedure[Move]:
     """Have a move made; there is no one light to watch meanwhile. Returns it as it was made."""
+    return (yield from turned_as_far(move, session.controls, _turned))
+
+
+def _turned(move: Move, heeds: bool) -> Procedure[Move]:
     while True:
         try:
-            made: Move = yield Turn(move)
+            made: Move = yield Turn(move, heeds=heeds)
             return made
         except (Watch, Done):
             continue

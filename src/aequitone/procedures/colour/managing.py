@@ -164,7 +164,7 @@ def _rows_of(session: ManageSession, colour: str) -> list[int]:
 def _carried_out(session: ManageSession, move: Move) -> Procedure[None]:
     """Have a move turned, read what it is felt by, and learn."""
     before = session.best
-    made = yield from turned(move)
+    made = yield from turned(session, move)
     yield from after(session, made)
     score = session.score()
     assert before is not None

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, moved, stands_as_asked, stood_off, trip_between
+from aequitone.advice.moves import ControlState, Move, moved, stands_as_asked, steps_of, stood_off, trip_between
 from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import (
     NEAR_BLACK,
@@ -36,6 +36,7 @@ from aequitone.procedures.steps import (
     Turn,
 )
 from aequitone.procedures.uninterrupted import insist
+from aequitone.procedures.watching import turned_as_far
 from aequitone.reference import BlackReference, Target, grey_errors
 from aequitone.signal import SignalFormat, grey_patch
 
@@ -190,14 +191,20 @@ def _turned(state: NearBlack, steps: int) -> Procedure[NearBlack]:
     Where a person says that one stood elsewhere, it goes as far as the others from there, in the same walk.
     """
     to = moved(state.biases, [steps] * len(state.biases))
-    made: Move = yield Turn(trip_between(state.biases, to))
+    made = yield from turned_as_far(trip_between(state.biases, to), state.biases, _turn)
     off = np.where(stands_as_asked(made, state.biases), 0.0, stood_off(made, state.biases))
     if not off.any():
         return state
-    stood = moved(state.biases, off)
-    yield from insist(Turn(trip_between(to, moved(stood, [steps] * len(stood)))))
+    stood, left = moved(state.biases, off), moved(state.biases, steps_of(made, state.biases))
+    if rest := trip_between(left, moved(stood, [steps] * len(stood))).changes:
+        yield from insist(Turn(Move(rest)))
     # After a turn of these it was that turn that went astray.
     return replace(state, biases=stood, found=state.found if state.trips else stood)
+
+
+def _turn(move: Move, heeds: bool) -> Procedure[Move]:
+    made: Move = yield Turn(move, heeds=heeds)
+    return made
 
 
 def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:

@@ -51,7 +51,7 @@ from aequitone.procedures.tone.multi_session import (
 )
 from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
 from aequitone.procedures.watch_levels import level_sights
-from aequitone.procedures.watching import turned
+from aequitone.procedures.watching import turned, turned_as_far
 
 # What a person turns in one trip, and goes back by.
 _BY_HAND = TripLimit(levels=6, controls=12)
@@ -142,7 +142,7 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     wish = yield from _read_after(session, made, between)
     raised = bool((session.grid.offsets[darkest] > stood).any())
     if raised and (yield from black_came_up(session)):
-        own = tuple(change for change in move.changes if change.role.level == session.grid.percents[darkest])
+        own = tuple(change for change in made.changes if change.role.level == session.grid.percents[darkest])
         # A ladder with a lifted black is none to go back to, nor one that slips have spoilt.
         if session.unmended is None:
             session.ladders.pop()
@@ -168,11 +168,15 @@ def _made(session: MultiPointSession, move: Move) -> Procedure[Move]:
     if not session.plan.by_hand:
         yield Turn(move)
         return move
-    sights = []
-    for percent in move.levels:
-        here = replace(move, changes=tuple(change for change in move.changes if change.role.level == percent))
-        sights += level_sights(session, session.grid.percents.index(percent), here)
-    return (yield from turned(move, session.plan.format, sights))
+
+    def turn(part: Move, heeds: bool) -> Procedure[Move]:
+        sights = []
+        for percent in part.levels:
+            here = replace(part, changes=tuple(change for change in part.changes if change.role.level == percent))
+            sights += level_sights(session, session.grid.percents.index(percent), here)
+        return (yield from turned(part, session.plan.format, sights, heeds=heeds))
+
+    return (yield from turned_as_far(move, session.grid.controls, turn))
 
 
 def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading | None]:

@@ -1,8 +1,7 @@
 """A move that is worked out anew, where a person finds a control elsewhere than it was held to stand."""
 
-from dataclasses import replace
-
-from aequitone.advice.moves import Change, ControlState, Move, moved, steps_of, stood_off, trip_between
+from aequitone.advice.by_hand.standing import as_noted
+from aequitone.advice.moves import ControlState, Move, moved, steps_of, stood_off, trip_between
 from aequitone.procedures.steps import Note, Procedure, Progress
 from aequitone.procedures.watch_levels import two_point_sights
 from aequitone.procedures.watching import turned
@@ -18,24 +17,16 @@ def turned_by_what_stands(session: WhiteSession, move: Move) -> Procedure[Move]:
     it is read the light tells whether it was so when grey was read last.
     """
     sights = two_point_sights(session, move)
-    made = yield from turned(move, session.plan.format, sights, heeds=not move.undoes)
-    if not made.is_untouched:
-        return made
-    said = {change.role: change.stood for change in made.changes if change.stood is not None}
-    asked = Move(tuple(replace(change, stood=said.get(change.role)) for change in move.changes))
+    untouched = yield from turned(move, session.plan.format, sights, heeds=not move.undoes)
+    if not untouched.is_untouched:
+        return untouched
+    asked = as_noted(untouched, untouched, session.controls)
     there = session.supposing(stood_off(asked, session.controls))
     proposed = _proposed(there, moved(session.controls, steps_of(move, session.controls)))
     yield Note(_ANEW)
     yield Progress(len(session.trips), len(session.trips) + 1, there.state(proposed))
-    again = yield from turned(proposed, session.plan.format, two_point_sights(there, proposed))
-    said = {change.role: change.stood for change in again.changes if change.stood is not None} | said
-    to = moved(there.controls, steps_of(proposed, there.controls))
-    changes = (
-        Change(was.role, was.name, was.value, now.value, said.get(was.role))
-        for was, now in zip(session.controls, to, strict=True)
-        if was.value != now.value or was.role in said
-    )
-    return replace(proposed, changes=tuple(changes))
+    made = yield from turned(proposed, session.plan.format, two_point_sights(there, proposed))
+    return as_noted(made, untouched, session.controls)
 
 
 def _proposed(there: WhiteSession, to: tuple[ControlState, ...]) -> Move:
