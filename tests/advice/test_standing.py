@@ -77,6 +77,8 @@ def test_whatever_is_typed_gets_a_sentence_or_a_place(words: str) -> None:
         ({Role.GAIN_R: 50}, False),
         ({Role.GAIN_R: 53}, False),
         ({Role.GAIN_R: 55}, False),
+        ({Role.GAIN_R: 57}, False),
+        ({Role.GAIN_R: 58}, True),
         ({Role.GAIN_R: 49}, True),
         ({Role.GAIN_G: 56}, True),
     ],

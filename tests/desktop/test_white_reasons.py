@@ -139,19 +139,52 @@ def test_where_a_control_really_stands_is_typed_and_the_rest_asked_for(
     driver.press("Enter")
     driver.wait(lambda: "cannot stand at 999" in presenter.view().panel.entry.objection, "the objection")
     field.clear()
-    QTest.keyClicks(field, f"{first.name} {first.to_value + 3}")
+    too_far = first.to_value + (1 if first.by > 0 else -1)
+    QTest.keyClicks(field, f"{first.name} {too_far}")
     driver.press("Enter")
     driver.wait(
         lambda: presenter.session.asked is not None and presenter.session.asked.question.move != move,
         "what is left to turn",
     )
     rest = presenter.session.asked.question.move
-    assert (rest.changes[0].from_value, rest.changes[0].to_value) == (first.to_value + 3, first.to_value)
+    assert (rest.changes[0].from_value, rest.changes[0].to_value) == (too_far, first.to_value)
     assert rest.changes[1:] == move.changes[1:]
-    assert logbook.ledger.at(visit.id)[first.role] == first.to_value + 3
+    assert logbook.ledger.at(visit.id)[first.role] == too_far
     screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
     screen.turn({change.role.key: change.to_value for change in move.changes})
     driver.press_for(commands.TURNED)
     driver.wait(lambda: logbook.ledger.at(visit.id)[first.role] == first.to_value, "it to be noted as turned")
+    driver.press_for(commands.LEAVE)
+    driver.wait_for_pass()
+
+
+def test_a_move_is_planned_anew_from_where_a_control_is_found(
+    logbook: Logbook, visit: VisitRecord, open_on: Open, drive: Drive
+) -> None:
+    window, driver, move = asked_for_a_move(logbook, visit, open_on, drive)
+    presenter = window.presenter
+    first = max(move.changes, key=lambda change: abs(change.by))
+    found = first.from_value - (12 if first.by > 0 else -12)
+    screen = presenter.session.instruments.bench(presenter.snapshot.visit.bench).standins.screen
+    screen.turn({first.role.key: found})
+    driver.press_for(commands.STANDS_AT)
+    driver.wait(lambda: presenter.view().panel.entry is not None, "the line to type in")
+    QTest.keyClicks(window._panel._entry, f"{first.name} {found}")
+    driver.press("Enter")
+    driver.wait(
+        lambda: presenter.session.asked is not None and presenter.session.asked.question.move != move,
+        "the move from there",
+    )
+    anew = presenter.session.asked.question.move
+    panel = presenter.view().panel
+    assert "worked out anew" in panel.sentence
+    assert panel.yours
+    assert {change.role: change.from_value for change in anew.changes}.get(first.role, found) == found
+    assert logbook.ledger.at(visit.id)[first.role] == found
+    screen.turn({change.role.key: change.to_value for change in anew.changes})
+    driver.press_for(commands.TURNED)
+    driver.wait(
+        lambda: all(logbook.ledger.at(visit.id)[c.role] == c.to_value for c in anew.changes), "it to be noted"
+    )
     driver.press_for(commands.LEAVE)
     driver.wait_for_pass()

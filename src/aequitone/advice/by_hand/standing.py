@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import Role
 
+# Of its way, what a hand may have turned a control too far.
+_TOO_FAR = 0.5
 _FIGURE = re.compile(r"[-+]?\d+")
 
 
@@ -27,9 +29,9 @@ class Standing:
     def is_astray(self, move: Move) -> bool:
         """Whether a control stands where no part of its turn takes it: it was elsewhere before.
 
-        One that stands on its way may have been there, or was turned half way.
+        One that stands on its way may have been there, or was turned half way, or a little too far.
         """
-        ways = ((self._stands(c), sorted((c.from_value, c.to_value))) for c in move.changes)
+        ways = ((self._stands(c), sorted((c.from_value, c.to_value + _TOO_FAR * c.by))) for c in move.changes)
         return any(not low <= at <= high for at, (low, high) in ways)
 
     def untouched(self, move: Move) -> Move:
