@@ -17,6 +17,7 @@ from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import BIASES, TWO_POINT, Role
 from aequitone.instruments.ports import Bench, MeterNoise
+from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.colour import managing as managing_module
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal
@@ -337,3 +338,38 @@ def test_a_colour_goes_as_far_from_where_it_is_found(by: int) -> None:
     plan = replace(plan, controls=noted_wrong(plan.controls, by, plan.controls[0].role, plan.controls[1].role))
     asked, went = first_turn(bench, replace(ports, link=None), partial(manage_colours, plan))
     assert went == asked
+
+
+class SlipsOnTheWayBack(LooksWhenTold):
+    """Turns blue's bias too far, or another control instead of it, when near black goes back."""
+
+    def __init__(self, bench: StandInBench, instead: Role) -> None:
+        super().__init__(bench)
+        self.instead = instead
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        blue = next((change for change in move.changes if change.role == Role.BIAS_B), None)
+        if not move.undoes or blue is None:
+            return super().turn(move)
+        to = {change.role.key: change.to_value for change in move.changes if change is not blue}
+        ends = {**self.bench.screen.settings(), Role.BIAS_B.key: blue.to_value}
+        self.bench.screen.turn({**to, self.instead.key: ends[self.instead.key] + 5})
+        return None
+
+
+@pytest.mark.parametrize("instead", [Role.BIAS_B, Role.GAIN_B])
+def test_near_black_that_does_not_read_as_it_did_is_looked_at(
+    monkeypatch: pytest.MonkeyPatch, instead: Role
+) -> None:
+    stand_in = bench_of("quantum-lcd", sag=0.0)
+    white_set(stand_in)
+    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
+    before = stand_in.screen.settings()
+    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
+    gains = [c for c in stand_in.screen.controls() if c.role.startswith("gain-")]
+    plan = replace(plan, beside=tuple(control_of(c).state(before[c.role]) for c in gains))
+    monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
+    person = SlipsOnTheWayBack(stand_in, instead)
+    _, accused = run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), person)
+    assert ["Near black" in words for words in accused] == [True]
+    assert stand_in.screen.settings() == before

@@ -8,7 +8,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState
 from aequitone.advice.points import ladder_of
 from aequitone.advice.points.near_black import bias_light
-from aequitone.advice.roles import BIASES, point_of
+from aequitone.advice.roles import BIASES, GAINS, TWO_POINT, point_of
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.hdr import drive_at, solved_target, solved_top
 from aequitone.passes.snapshot import Snapshot
@@ -34,7 +34,8 @@ def _plan(snapshot: Snapshot) -> TonePlan:
     state = result.state
     noted = [control for control in snapshot.controls if control.role in values]
     points = tuple(control.state(values[control.role]) for control in noted if point_of(control.role))
-    biases = {control.role: control.state(values[control.role]) for control in noted if control.role in BIASES}
+    two_point = {c.role: c.state(values[c.role]) for c in noted if c.role in TWO_POINT}
+    biases, gains = (tuple(two_point[role] for role in roles if role in two_point) for roles in (BIASES, GAINS))
     target, white = solved_target(snapshot), float(state.xyz[0, 1])
     ladder = ladder_of(points, whole=bench.automatic) if points else ()
     top = solved_top(target, white, ladder)
@@ -43,7 +44,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         target,
         bench.format,
         white,
-        tuple(biases[role] for role in BIASES) if len(biases) == len(BIASES) else (),
+        biases if len(biases) == len(BIASES) else (),
         bias_light(state.responses.bias_light, drive_at(target, state.percents[2], white)),
         points,
         tuple(percent for percent in ladder if percent <= top or percent == _WHITE),
@@ -55,6 +56,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         formula=snapshot.leading,
         top=top,
         typed=not bench.automatic,
+        beside=gains,
     )
 
 

@@ -4,7 +4,16 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from aequitone.advice.moves import ControlState, Move, moved, stands_as_asked, steps_of, stood_off, trip_between
+from aequitone.advice.moves import (
+    Change,
+    ControlState,
+    Move,
+    moved,
+    stands_as_asked,
+    steps_of,
+    stood_off,
+    trip_between,
+)
 from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import (
     NEAR_BLACK,
@@ -19,6 +28,7 @@ from aequitone.advice.points.near_black import (
     shadow_cost,
     wanted_light,
 )
+from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.policy import LAB_SLOPE_BLACK, WANTED_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
@@ -74,6 +84,10 @@ class NearBlackPlan:
     """Further levels, in %, that are read and must not pay; none where the ladder is read by something else."""
     known: tuple[tuple[float, Array, Array], ...] = ()
     """Levels, in %, whose XYZ and standard deviations were just read: they are not read again before a turn."""
+    by_hand: bool = False
+    """Whether a person turns, who may slip on the way back."""
+    beside: tuple[ControlState, ...] = ()
+    """Controls that lie beside the biases in the menu: one of them may have been turned instead."""
 
     @property
     def light(self) -> tuple[float, ...]:
@@ -136,6 +150,9 @@ class NearBlack:
         return said
 
 
+# ΔE 2000, and spreads of both readings, from which levels read otherwise than they did at the same biases.
+_OFF_DE, _OFF_SPREADS = 0.7, 4.0
+_UNLIKE = "Near black does not read as it did at these settings: see in the menu that all stand as listed."
 _NO_BLACK = "The target asks for black that gives no light, so near black is read and left as it is."
 
 
@@ -150,6 +167,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
     turned = reachable and plan.biases and plan.bias_light > 0.0
     foot = NearBlackModel.prior(plan.bias_light) if turned else None
     state: NearBlack | None = None
+    first: NearBlack | None = None
     black = 0.0
     wish: Interrupt | None = None
     while True:
@@ -159,7 +177,7 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
                 raise thrown
             if state is None:
                 state, _ = yield from _look(plan, plan.biases, 0)
-                black = state.black
+                black, first = state.black, state
                 if not reachable:
                     yield Note(f"{_NO_BLACK} Here black gives {black:.4g} cd/m².")
             steps, price = _next(plan, foot, state, black) if foot is not None else (0, 0.0)
@@ -169,18 +187,19 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
                 return state
             before = yield from _turned(state, steps)
             plan = replace(plan, biases=before.found)
+            first = before if before.trips == 0 else first
             to = moved(before.biases, [steps] * len(before.biases))
             state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
             if wish is None and _cost_too_much(plan, before, state):
                 yield Note("The biases cost more higher up than near black is worth, so they go back.")
-                return (yield from _gone_back(plan, state, before.biases))
+                return (yield from _gone_back(plan, state, before))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
             if state is not None:
                 state, wish = yield from _look(plan, state.biases, state.trips, insist_on_it=True)
         except PutBack:
             if state is not None:
-                return (yield from _put_back(plan, state))
+                return (yield from _put_back(plan, state, first))
         except StopHere:
             return state
 
@@ -207,18 +226,36 @@ def _turn(move: Move, heeds: bool) -> Procedure[Move]:
     return made
 
 
-def _put_back(plan: NearBlackPlan, state: NearBlack) -> Procedure[NearBlack]:
-    if state.biases == plan.biases:
+def _put_back(plan: NearBlackPlan, state: NearBlack, first: NearBlack | None) -> Procedure[NearBlack]:
+    if first is None or state.biases == plan.biases:
         yield Note("There is no move to put back.")
         return state
-    return (yield from _gone_back(plan, state, plan.biases))
+    return (yield from _gone_back(plan, state, first))
 
 
-def _gone_back(plan: NearBlackPlan, state: NearBlack, biases: tuple[ControlState, ...]) -> Procedure[NearBlack]:
-    """Turn the biases back, and read what there is now."""
-    yield from insist(Turn(replace(trip_between(state.biases, biases), undoes=True)))
-    there, _ = yield from _look(plan, biases, state.trips + 1, insist_on_it=True)
+def _gone_back(plan: NearBlackPlan, state: NearBlack, to: NearBlack) -> Procedure[NearBlack]:
+    """Turn the biases back to where near black was read before, and read what there is now.
+
+    By hand they are asked for once more where it does not read as it did.
+    """
+    yield from insist(Turn(replace(trip_between(state.biases, to.biases), undoes=True)))
+    there, _ = yield from _look(plan, to.biases, state.trips + 1, insist_on_it=True)
+    if plan.by_hand and _is_unlike(plan, to, there):
+        yield from insist(Note(_UNLIKE))
+        listed = (*to.biases, *plan.beside)
+        stand = tuple(Change(each.role, each.name, each.value, each.value) for each in listed)
+        yield from insist(Turn(Move(stand)))
+        there, _ = yield from _look(plan, to.biases, there.trips, insist_on_it=True)
     return there
+
+
+def _is_unlike(plan: NearBlackPlan, before: NearBlack, now: NearBlack) -> bool:
+    """Whether levels read otherwise than they did at the same biases, beyond the noise of both readings."""
+    white = plan.target.white.xyz() * plan.white
+    was, reads = (np.vstack([each.shoulder_xyz, each.xyz]) for each in (before, now))
+    sd = np.hypot(*(np.vstack([each.shoulder_xyz_sd, each.sd]) for each in (before, now)))
+    off, noise = (delta_e_2000(each, was, white) for each in (reads, was + sd))
+    return int((off > np.maximum(_OFF_DE, _OFF_SPREADS * noise)).sum()) > 1
 
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:

@@ -52,6 +52,8 @@ class TonePlan:
     """The brightest level, in %, that may be turned."""
     typed: bool = False
     """Whether a person types the readings."""
+    beside: tuple[ControlState, ...] = ()
+    """Controls that lie beside the biases in the menu: a hand may turn one of them instead."""
 
     @property
     def multi(self) -> MultiPlan | None:
@@ -142,7 +144,10 @@ def _near_black(
     if not plan.near_black:
         return so_far.foot
     known = session.fresh if session is not None else ()
-    part = NearBlackPlan(plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest, known)
+    beside = plan.beside if plan.by_hand else ()
+    part = NearBlackPlan(
+        plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest, known, plan.by_hand, beside
+    )
     ended: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return ended if ended is not None else so_far.foot
 
