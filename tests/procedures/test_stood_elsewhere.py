@@ -325,7 +325,7 @@ def test_a_level_goes_as_far_from_where_it_is_found() -> None:
     white_set(bench)
     plan = replace(plan_for(bench), by_hand=True, trip_seconds=12.0)
     wrong = next(c for c in plan.points if c.role.level == 80 and c.role.channel == "b")
-    plan = replace(plan, points=noted_wrong(plan.points, -10, wrong.role))
+    plan = replace(plan, points=noted_wrong(plan.points, -20, wrong.role))
     asked, went = first_turn(bench, bench.bench(by_link=False), partial(tone, plan))
     assert wrong.role.key in asked
     assert went == asked
