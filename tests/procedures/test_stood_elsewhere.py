@@ -23,7 +23,7 @@ from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
-from aequitone.procedures.steps import Note
+from aequitone.procedures.steps import Note, PutBack, StopHere
 from aequitone.procedures.tone import near_black as near_black_module
 from aequitone.procedures.tone.tone import tone
 from aequitone.procedures.white.white_balance import white_balance
@@ -372,4 +372,37 @@ def test_near_black_that_does_not_read_as_it_did_is_looked_at(
     person = SlipsOnTheWayBack(stand_in, instead)
     _, accused = run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), person)
     assert ["Near black" in words for words in accused] == [True]
+    assert stand_in.screen.settings() == before
+
+
+class PutsBack(Looks):
+    """Has the first move put back."""
+
+    def turn(self, move: Move) -> Any:  # type: ignore[override]
+        if self.turned and not move.undoes:
+            return StopHere if len(self.turned) > 1 else PutBack
+        return super().turn(move)
+
+
+@pytest.mark.parametrize("by", [-15, 15])
+def test_white_is_put_back_to_where_a_gain_really_stood(bench: white.Benches, by: int) -> None:
+    stand_in = bench(0)
+    before = stand_in.screen.settings()
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, TWO_POINT[0]))
+    person = PutsBack(stand_in)
+    run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    assert person.said == 1
+    assert len(person.turned) == 2
+    assert stand_in.screen.settings() == before
+
+
+def test_a_colour_is_put_back_to_where_it_really_stood() -> None:
+    stand_in, ports, plan = unit(spread=0.06)
+    before = stand_in.screen.settings()
+    plan = two_colours(plan)
+    plan = replace(plan, controls=noted_wrong(plan.controls, 20, plan.controls[0].role, plan.controls[1].role))
+    person = PutsBack(stand_in)
+    run(stand_in, replace(ports, link=None), lambda: manage_colours(plan), person)
+    assert person.said == 1
     assert stand_in.screen.settings() == before

@@ -63,7 +63,8 @@ class Change:
 
     @property
     def reverse(self) -> "Change":
-        return Change(self.role, self.name, self.to_value, self.from_value)
+        """The change back to where it began: most often a control stood there before where a person found it."""
+        return Change(self.role, self.name, self.to_value, self.from_value if self.stood is None else self.stood)
 
 
 @dataclass(frozen=True)
