@@ -353,7 +353,7 @@ class SlipsOnTheWayBack(LooksWhenTold):
             return super().turn(move)
         to = {change.role.key: change.to_value for change in move.changes if change is not blue}
         ends = {**self.bench.screen.settings(), Role.BIAS_B.key: blue.to_value}
-        self.bench.screen.turn({**to, self.instead.key: ends[self.instead.key] + 5})
+        self.bench.screen.turn({**to, self.instead.key: ends[self.instead.key] + 8})
         return None
 
 

@@ -150,8 +150,9 @@ class NearBlack:
         return said
 
 
-# ΔE 2000, and spreads of both readings, from which levels read otherwise than they did at the same biases.
-_OFF_DE, _OFF_SPREADS = 0.7, 4.0
+# ΔE 2000 that levels wander by themselves; and the mean square of how far they read from how they did at the same
+# biases, in spreads of both readings and of that, from which they are of others: 1 by noise alone.
+_WANDER_DE, _UNLIKE_SQUARED = 0.3, 3.0
 _UNLIKE = "Near black does not read as it did at these settings: see in the menu that all stand as listed."
 _NO_BLACK = "The target asks for black that gives no light, so near black is read and left as it is."
 
@@ -254,8 +255,10 @@ def _is_unlike(plan: NearBlackPlan, before: NearBlack, now: NearBlack) -> bool:
     white = plan.target.white.xyz() * plan.white
     was, reads = (np.vstack([each.shoulder_xyz, each.xyz]) for each in (before, now))
     sd = np.hypot(*(np.vstack([each.shoulder_xyz_sd, each.sd]) for each in (before, now)))
-    off, noise = (delta_e_2000(each, was, white) for each in (reads, was + sd))
-    return int((off > np.maximum(_OFF_DE, _OFF_SPREADS * noise)).sum()) > 1
+    off = delta_e_2000(reads, was, white)
+    # Each of X, Y and Z is noisy by itself, which makes a cast.
+    noise = np.linalg.norm([delta_e_2000(was + sd * axis, was, white) for axis in np.eye(3)], axis=0)
+    return float((off**2 / (noise**2 + _WANDER_DE**2)).mean()) > _UNLIKE_SQUARED
 
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
