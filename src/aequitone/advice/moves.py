@@ -169,6 +169,11 @@ def trip_between(now: Iterable[ControlState], to: Iterable[ControlState]) -> Mov
     )
 
 
+def looked_at(controls: Iterable[ControlState]) -> Move:
+    """A walk to the menu to see that controls stand where they are held to stand: nothing is to be turned."""
+    return Move(tuple(Change(each.role, each.name, each.value, each.value) for each in controls))
+
+
 def stood_off(move: Move, controls: Iterable[ControlState]) -> Array:
     """Whole steps by which each of the controls stood elsewhere than the move begins, as a person said."""
     off = {change.role: change.stood - change.from_value for change in move.changes if change.stood is not None}

@@ -1,12 +1,11 @@
 """Going back with a colour management to where it was read before: by hand it is seen that it is there."""
 
-from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from aequitone.advice.colours import Observation, stood_elsewhere
-from aequitone.advice.moves import Change, ControlState, Move, moved, trip_between
+from aequitone.advice.moves import ControlState, Move, looked_at, moved, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.colorimetry import delta_e_2000
@@ -77,18 +76,14 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     colours, tinted = yield from _looked_closer(session, kept)
     if not (colours or tinted):
         return
-    again = _to_look_at(session, COLOUR_ORDER if tinted else colours)
+    # One of a colour's other controls may have been turned instead.
+    listed = COLOUR_ORDER if tinted else colours
+    again = looked_at(control for control in session.controls if control.role.channel in listed)
     yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(again)))
     yield from insist(Turn(again))
     yield from look(session, felt_by(session, again))
     yield from _turned_to_where_it_stood(session, controls, kept)
-
-
-def _to_look_at(session: ManageSession, colours: Sequence[str]) -> Move:
-    """Every control of some colours where it stands, as far as is known: one may not."""
-    listed = [control for control in session.controls if control.role.channel in colours]
-    return Move(tuple(Change(c.role, c.name, c.value, c.value) for c in listed))
 
 
 def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.moves import (
-    Change,
     ControlState,
     Move,
+    looked_at,
     moved,
     stands_as_asked,
     steps_of,
@@ -243,9 +243,7 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, to: NearBlack) -> Procedur
     there, _ = yield from _look(plan, to.biases, state.trips + 1, insist_on_it=True)
     if plan.by_hand and _is_unlike(plan, to, there):
         yield from insist(Note(_UNLIKE))
-        listed = (*to.biases, *plan.beside)
-        stand = tuple(Change(each.role, each.name, each.value, each.value) for each in listed)
-        yield from insist(Turn(Move(stand)))
+        yield from insist(Turn(looked_at((*to.biases, *plan.beside))))
         there, _ = yield from _look(plan, to.biases, there.trips, insist_on_it=True)
     return there
 
