@@ -66,7 +66,7 @@ STATIONS: dict[str, tuple[PassType[Any, Any], ...]] = {
 _SLIPS, _MISTYPED, _NOTICED = 0.05, 0.01, 0.5
 _WARM_SECONDS = 5400.0
 # Words that suspect a slip.
-_SUSPECTED = (
+SUSPECTED = (
     "looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before",
     "read as they did", "read as it did", "was noted wrong:", "stood elsewhere: colours",
 )  # fmt: skip
@@ -174,7 +174,7 @@ class Person(NobodyThere):
         """Listen to what is said of slips."""
         if not (isinstance(event, StepBegun) and isinstance(event.step, Note)):
             return
-        if not any(words in event.step.text for words in _SUSPECTED):
+        if not any(words in event.step.text for words in SUSPECTED):
             return
         self.suspected = True
         wrong = self.wrong()

@@ -9,9 +9,10 @@ the knee; that of colours, before and after its colour management, over those th
 
 import sys
 import tempfile
+from collections import Counter
 from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import partial
 from itertools import product
 from pathlib import Path
@@ -19,8 +20,10 @@ from typing import Any
 
 import numpy as np
 from benchmarks.best import Judged, best_grey
+from benchmarks.by_hand import SUSPECTED
 from benchmarks.white_balance import corrected
 
+from aequitone.advice.moves import Move
 from aequitone.advice.roles import BIASES, GAINS
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
@@ -44,7 +47,8 @@ from aequitone.passes import (
     load_snapshot,
 )
 from aequitone.procedures.colour.colour_pass import ColourPlan
-from aequitone.procedures.runner import NobodyThere
+from aequitone.procedures.runner import Event, NobodyThere, StepBegun
+from aequitone.procedures.steps import Note
 from aequitone.reference import Target, colour_errors, grey_errors, target_named
 from aequitone.signal import SignalFormat, colour_patch, grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
@@ -76,6 +80,30 @@ class Run:
     minutes: float
     best: float
     """The least mean that search on the truth finds."""
+    turns: int = 0
+    """Controls that were asked for by hand."""
+    false: tuple[str, ...] = ()
+    """What was said of a slip, or a figure noted wrong: nobody slips here."""
+
+
+@dataclass
+class Person(NobodyThere):
+    """Turns what is asked, and hears what is said of slips."""
+
+    bench: StandInBench
+    turns: int = 0
+    accused: list[str] = field(default_factory=list)
+
+    def turn(self, move: Move) -> None:
+        self.turns += len(move.changes)
+        self.bench.link.turn({change.role.key: change.to_value for change in move.changes})
+
+    def hear(self, event: Event) -> None:
+        """Keep what is said of slips."""
+        if not (isinstance(event, StepBegun) and isinstance(event.step, Note)):
+            return
+        if any(words in event.step.text for words in SUSPECTED):
+            self.accused.append(event.step.text)
 
 
 def true_knee(scenario: Scenario) -> tuple[float, str]:
@@ -173,8 +201,8 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
         seen = float(bench.screen.steady(grey_patch(100.0, visit.bench.format))[1])
         care = logbook.visit(visit.id).bench.care
         # As after a correction at Prepare: what a colorimeter's filters do to a screen is no solver's doing.
-        ports = replace(bench.bench(), meter=corrected(bench, care))
-        start, readings, colours = bench.clock.now(), 0, []
+        ports = replace(bench.bench(by_link=not by_hand), meter=corrected(bench, care))
+        start, readings, colours, person = bench.clock.now(), 0, [], Person(bench)
         for each in PASSES:
             try:
                 prepared = begin(logbook, visit.id, each)
@@ -182,7 +210,7 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
                 continue
             if each is MANAGEMENT:
                 colours.append(colours_of(bench, colour_plan(load_snapshot(logbook, visit.id)), knee))
-            carry_out(logbook, prepared, ports, NobodyThere(), care=care)
+            carry_out(logbook, prepared, ports, person, person.hear, care=care)
             if VERBOSE:
                 print(load_snapshot(logbook, visit.id).words(each), round((bench.clock.now() - start) / 60, 1))
             readings += len(logbook.readings(prepared.pass_id))
@@ -205,6 +233,8 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             readings,
             minutes,
             best_of(bench, target, visit.bench.format, knee),
+            person.turns,
+            tuple(person.accused),
         )
 
 
@@ -229,6 +259,10 @@ def main() -> None:
             f"{sum(run.right for run in told)} of {units}; {np.median([r.readings for r in told]):.0f} readings, "
             f"{np.median([r.minutes for r in told]):.1f} min"
         )
+        false = [words for run in told for words in run.false]
+        print(f"  said of slips, of which there were none: {len(false)} in {sum(run.turns for run in told)} turns")
+        for words_, count in Counter(false).most_common(6):
+            print(f"    {count}  {words_}")
         bests = np.array([run.best for run in told])
         gaps = np.array([run.means[-1] for run in told]) - bests
         print(f"  best by search {np.median(bests):.2f}, gap {np.median(gaps):.2f}, most {gaps.max():.2f}")

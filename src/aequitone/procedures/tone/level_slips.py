@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 
-from aequitone.advice.moves import Change, Move, moved, trip_between
+from aequitone.advice.moves import Move, looked_at, moved, trip_between
 from aequitone.advice.points import Grid, PointEffect, Tracked
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
@@ -144,7 +144,7 @@ def see_that_it_stands(session: MultiPointSession, ladder: BestLadder) -> Proced
     yield from insist(Note(f"{named} {reads} at these settings: see in the menu that they stand as listed."))
     for at in range(0, len(levels), _AT_ONCE):
         stand = (control for level in levels[at : at + _AT_ONCE] for control in session.grid.rows[level])
-        yield from insist(Turn(Move(tuple(Change(c.role, c.name, c.value, c.value) for c in stand))))
+        yield from insist(Turn(looked_at(stand)))
     for level in levels:
         yield from read_whatever_comes(session, session.row(level))
     return not _unlike(session, ladder)
