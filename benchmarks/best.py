@@ -9,6 +9,7 @@ from scipy.optimize import lsq_linear
 from aequitone.advice.points import BEND
 from aequitone.advice.roles import TWO_POINT
 from aequitone.advice.two_point.level_readings import log_light
+from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 from aequitone.standins.bench import StandInBench
@@ -121,7 +122,7 @@ def _newton(
         light = judged.light(signal, settings(np.rint(at)))
         peak = light[0] if top == _WHITE else judged.light(white, settings(np.rint(at)))[0]
         aim = target.grey(judged.levels, float(peak[1]), float(min(light[-1, 1], peak[1] / 2.0)))
-        gap = (log_light(light[:-1]) - log_light(aim)).reshape(-1, 3)
+        gap = (log_light(light[:-1], REC709) - log_light(aim, REC709)).reshape(-1, 3)
         middle = gap.mean(axis=1, keepdims=True)
         return np.asarray(np.hstack([3.0 * (gap - middle), middle]).ravel())
 

@@ -12,6 +12,7 @@ import numpy as np
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.advice.two_point.mover import Mover
+from aequitone.colorimetry import REC709
 from aequitone.procedures.policy import WANTED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Show, Turn
 from aequitone.procedures.white.session import WhitePlan
@@ -92,8 +93,8 @@ def _hunt_level(at: _Bench, percent: float, first: int) -> Procedure[None]:
     """The channel that is furthest off first; bigger steps far away, single ones near."""
     tried: set[int] = set()
     while at.delta(percent) > at.plan.stop_at and len(tried) < 3:
-        light = log_light(at.xyz[percent][None])
-        wanted = log_light(at.plan.target.grey([percent], at.white, at.plan.black))
+        light = log_light(at.xyz[percent][None], REC709)
+        wanted = log_light(at.plan.target.grey([percent], at.white, at.plan.black), REC709)
         off = light - wanted
         order = sorted(range(3), key=lambda channel: -abs(off[channel]))
         channel = next(channel for channel in order if channel not in tried)
@@ -147,7 +148,7 @@ def newton(plan: WhitePlan) -> Procedure[list[ControlState]]:
     for _ in range(_ITERATIONS):
         if at.worst() <= plan.stop_at:
             break
-        wanted = log_light(at.plan.target.grey([plan.bright, plan.dark], at.white, at.plan.black))
+        wanted = log_light(at.plan.target.grey([plan.bright, plan.dark], at.white, at.plan.black), REC709)
         steps = np.rint(np.linalg.lstsq(jacobian, wanted - _light(at), rcond=None)[0])
         if not steps.any():
             break
@@ -163,7 +164,7 @@ def newton(plan: WhitePlan) -> Procedure[list[ControlState]]:
 
 
 def _light(at: _Bench) -> np.ndarray:
-    return log_light(np.array([at.xyz[at.plan.bright], at.xyz[at.plan.dark]]))
+    return log_light(np.array([at.xyz[at.plan.bright], at.xyz[at.plan.dark]]), REC709)
 
 
 Baseline = Callable[[WhitePlan], Procedure[list[ControlState]]]

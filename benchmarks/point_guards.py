@@ -16,6 +16,7 @@ from aequitone.advice.points import Grid, PointEffect, PointPlanner, Tracked, lo
 from aequitone.advice.points.level import SURE, LevelResponses
 from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.level_readings import log_light
+from aequitone.colorimetry import REC709
 from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook.settings.menus import control_of
 from aequitone.reference import target_named
@@ -80,8 +81,8 @@ class PointGround:
         row = self.tracked.row(self.grid.percents[self.level])
         xyz, sd = self.read(self.tracked.percents[[row]], settings, factor)
         before = self.tracked.xyz[row]
-        variance = log_variance(xyz[0], sd[0]) + log_variance(before, self.tracked.sd[row])
-        return (log_light(xyz) - log_light(before[None])).reshape(3), variance
+        variance = log_variance(xyz[0], sd[0], REC709) + log_variance(before, self.tracked.sd[row], REC709)
+        return (log_light(xyz, REC709) - log_light(before[None], REC709)).reshape(3), variance
 
 
 def told_of(at: PointGround, kind: Mishap | str | None) -> tuple[Mishap | None, bool, float]:

@@ -122,7 +122,7 @@ def test_a_new_reading_is_as_noisy_as_the_last() -> None:
     tracked = read(right(), np.random.default_rng(17))
     belief = Belief.of(PLANNER, tracked, tracked.xyz)
     variance = (belief.noise**2).sum(axis=2)
-    np.testing.assert_allclose(variance, log_variance(tracked.xyz, tracked.sd), rtol=1e-6)
+    np.testing.assert_allclose(variance, log_variance(tracked.xyz, tracked.sd, REC709), rtol=1e-6)
 
 
 def test_each_control_of_a_trip_has_its_price() -> None:

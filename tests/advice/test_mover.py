@@ -28,7 +28,7 @@ def controls(value: int = 50) -> tuple[ControlState, ...]:
 
 def seen(off: np.ndarray, noise: float = 0.0005) -> Seen:
     """A screen whose log light is off the target by `off` (9,)."""
-    xyz = REC709.xyz(np.exp(log_light(AIM) + off).reshape(3, 3))
+    xyz = REC709.xyz(np.exp(log_light(AIM, REC709) + off).reshape(3, 3))
     return Seen(xyz, xyz * noise)
 
 

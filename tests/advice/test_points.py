@@ -93,7 +93,7 @@ def evened(grid: Grid, bent: Array, planner: PointPlanner) -> tuple[Grid, list[M
                 break
             level, move = proposal
             fresh = grid.moved(move.changes)
-            change = log_light(screen(fresh, bent)) - log_light(screen(grid, bent))
+            change = log_light(screen(fresh, bent), REC709) - log_light(screen(grid, bent), REC709)
             row = int(np.flatnonzero(now.percents == grid.percents[level])[0])
             seen = change.reshape(-1, 3)[[row]]
             effect = effect.learn(grid.signal[[level]], fresh.offsets - grid.offsets, seen, np.full((1, 3), 1e-8))
@@ -255,7 +255,7 @@ def test_all_levels_at_once_even_out_a_curve_in_two_trips() -> None:
         assert move is not None
         assert move.expected is not None
         fresh = grid.moved(move.changes)
-        change = (log_light(screen(fresh, wrong)) - log_light(screen(grid, wrong))).reshape(-1, 3)
+        change = (log_light(screen(fresh, wrong), REC709) - log_light(screen(grid, wrong), REC709)).reshape(-1, 3)
         effect = effect.learn(v, fresh.offsets - grid.offsets, change, np.full((len(v), 3), 1e-8))
         grid = fresh
         told.append(move.expected)
@@ -461,4 +461,4 @@ def test_a_trip_of_many_levels_is_told_by_what_they_are() -> None:
 
 def test_no_levels_have_no_light() -> None:
     # Nothing was read again after a trip that only undid another.
-    assert log_light(np.zeros((0, 1, 3))).shape == (0, 3)
+    assert log_light(np.zeros((0, 1, 3)), REC709).shape == (0, 3)

@@ -3,11 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-import numpy as np
-
 from aequitone.advice.moves import moved, steps_of
 from aequitone.advice.roles import ROLE_WORDS, TWO_POINT, Role
-from aequitone.advice.two_point.level_readings import Seen
 from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND, shadows
 from aequitone.passes.hdr import solved_pair, solved_target
@@ -16,7 +13,7 @@ from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState
+from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState, seen_of
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.signal import ladder_step
 
@@ -106,7 +103,7 @@ def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> White
             if len(newest) < len(levels):
                 continue
             readings = [newest[level] for level in levels]
-            session.seen = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+            session.seen = seen_of(readings, plan.target)
             if turned is not None and before is not None:
                 worst, sd = mover.worst(session.seen), mover.worst_sd(session.seen)
                 session.trips.append(Trip(turned.move, before, worst, sd))

@@ -1,5 +1,6 @@
 """What a glance tells while a move is made: at two points, and at a level of multi-point."""
 
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -7,7 +8,6 @@ import numpy as np
 from aequitone.advice.by_hand.watching import Watched, first_level, level_steps_left, steps_left, watched_changes
 from aequitone.advice.moves import Move, steps_of
 from aequitone.advice.points.level import LevelResponses
-from aequitone.advice.two_point.level_readings import Seen, log_light
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone.multi_session import MultiPointSession, change_from
 from aequitone.procedures.watching import Sight
@@ -35,8 +35,8 @@ def _two_points(session: WhiteSession, move: Move, reading: Reading, *, bright: 
     assert before is not None
     row = 1 if bright else 2
     rows = slice(3 * row, 3 * row + 3)
-    now = Seen(np.vstack([reading.xyz] * 3), np.vstack([reading.sd] * 3))
-    change = log_light(now.xyz)[:3] - before.log_light[rows]
+    now = replace(before, xyz=np.vstack([reading.xyz] * 3), sd=np.vstack([reading.sd] * 3))
+    change = now.log_light[:3] - before.log_light[rows]
     variance = now.variance[:3] + before.variance[rows]
     xyz = np.repeat(before.xyz[None], len(_DRAWS) + 1, axis=0)
     xyz[:, row] = reading.xyz
@@ -57,7 +57,7 @@ def _level(session: MultiPointSession, level: int, move: Move, reading: Reading)
     row = session.row(level)
     responses = LevelResponses(session.effect, level, session.grid.light)
     before = session.planner.now(session.tracked, session.effect, session.grid.offsets)[row]
-    change, variance = change_from(before, reading.xyz, reading.sd)
+    change, variance = change_from(before, reading.xyz, reading.sd, session.planner.gamut)
     left = level_steps_left(responses, session.grid.rows[level], move, change, variance)
     white = float(session.xyz[0, 1])
     drawn = np.vstack([reading.xyz, reading.xyz + _DRAWS * reading.sd])

@@ -15,7 +15,7 @@ import numpy as np
 from aequitone.advice.points.goal import PointGoal, Tracked, log_covariance
 from aequitone.advice.points.metric import missing_light
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709
+from aequitone.colorimetry import Gamut
 from aequitone.colorimetry.arrays import Array
 
 # ΔE, a third of it by each channel, that ladders are off by: smoothly, and each level by itself.
@@ -41,37 +41,39 @@ class Belief:
     light: Array
     root: Array
     noise: Array
+    gamut: Gamut
+    """The primaries that channels are told by."""
 
     @property
     def xyz(self) -> Array:
         """XYZ (L, 3) as believed, in cd/m²."""
-        return REC709.xyz(np.exp(self.light))
+        return self.gamut.xyz(np.exp(self.light))
 
     @classmethod
     def of(cls, goal: PointGoal, tracked: Tracked, here: Array) -> "Belief":
         """What is believed where XYZ (L, 3) is to be expected from what was read."""
         errors, metrics = missing_light(goal, tracked, here)
-        noise = _noise(here, tracked.sd)
+        gamut, noise = goal.gamut, _noise(here, tracked.sd, goal.gamut)
         covariance, ladder = _blocks(noise), 3 * (len(here) - tracked.foot)
         missing = errors.ravel().copy()
         # Near black no colour is held to a target, and its light is read with care: that is taken as it reads.
         rows = slice(0, len(here) - tracked.foot)
-        told = _posterior(tracked.percents[rows] / 100.0, errors[rows], metrics[rows], noise[rows])
+        told = _posterior(tracked.percents[rows] / 100.0, errors[rows], metrics[rows], noise[rows], gamut)
         missing[:ladder], covariance[:ladder, :ladder] = told
-        light = log_light(here).reshape(-1, 3) + errors - missing.reshape(-1, 3)
+        light = log_light(here, gamut).reshape(-1, 3) + errors - missing.reshape(-1, 3)
         # The light of 100 % is held to nothing, so that nothing tells it better than its reading.
-        light[0] += np.log(here[0, 1] / (np.exp(light[0]) @ REC709.xyz_matrix[1]))
-        return cls(light, _root(covariance), _root(noise))
+        light[0] += np.log(here[0, 1] / (np.exp(light[0]) @ gamut.xyz_matrix[1]))
+        return cls(light, _root(covariance), _root(noise), gamut)
 
 
-def _posterior(signal: Array, errors: Array, metrics: Array, noise: Array) -> tuple[Array, Array]:
+def _posterior(signal: Array, errors: Array, metrics: Array, noise: Array, gamut: Gamut) -> tuple[Array, Array]:
     """What is believed to be missing (3 L,) of what reads so (L, 3), and its covariance."""
     # Log light that is a ΔE at each level, whatever the channel: channels go astray one by one.
     unit = np.sqrt(3.0 / np.trace(metrics, axis1=1, axis2=2))
     off = (errors / unit[:, None]).ravel()
     # All are held to 100 %: the noise of its light moves every other level alike.
     common = np.repeat(np.where(np.arange(len(signal)) > 0, 1.0 / unit, 0.0), 3)
-    white = float(REC709.xyz_matrix[1] @ noise[0] @ REC709.xyz_matrix[1])
+    white = float(gamut.xyz_matrix[1] @ noise[0] @ gamut.xyz_matrix[1])
     read = _blocks(noise / unit[:, None, None] ** 2) + white * np.outer(common, common)
     away = signal[:, None] - signal
     alike = [np.asarray(np.kron(np.exp(-0.5 * (away / far) ** 2), np.eye(3)), dtype=float) for far in _ALIKE]
@@ -103,9 +105,9 @@ def _averaged(off: Array, noise: Array, alike: Sequence[Array]) -> tuple[Array, 
     return mean, covariance
 
 
-def _noise(xyz: Array, sd: Array) -> Array:
+def _noise(xyz: Array, sd: Array, gamut: Gamut) -> Array:
     """Covariance (L, 3, 3) of log linear RGB, as far as it is asked for, of readings (L, 3)."""
-    covariance = log_covariance(xyz, sd)
+    covariance = log_covariance(xyz, sd, gamut)
     largest = np.sqrt(np.trace(covariance, axis1=1, axis2=2))
     return np.asarray(covariance * np.minimum(1.0, _MOST_SPREAD / np.maximum(largest, _TINY))[:, None, None] ** 2)
 

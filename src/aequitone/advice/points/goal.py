@@ -6,7 +6,7 @@ import numpy as np
 
 from aequitone.advice.points.effect import PointEffect
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709, Formula
+from aequitone.colorimetry import Formula, Gamut
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.reference import Target
 
@@ -52,6 +52,11 @@ class PointGoal:
     """ΔE that each control of a trip to several levels must take off beside that."""
 
     @property
+    def gamut(self) -> Gamut:
+        """The primaries that channels are told by: those of what is sent, which the controls act on."""
+        return self.target.container
+
+    @property
     def unit(self) -> float:
         """What a person reads as ΔE, for each that is counted here."""
         return self.formula.unit
@@ -77,13 +82,13 @@ class PointGoal:
 
     def now(self, tracked: Tracked, effect: PointEffect, offsets: Array) -> Array:
         """XYZ (L, 3) that is to be expected now: as read, and what was turned since."""
-        light = log_light(tracked.xyz).reshape(-1, 3)
+        light = log_light(tracked.xyz, self.gamut).reshape(-1, 3)
         turned = offsets - tracked.offsets
         if not turned.any():
             return tracked.xyz
         weights = effect.weights(tracked.percents / 100.0)
         change = np.einsum("lp,lpc->lc", weights, turned) * effect.channels
-        return np.asarray(REC709.xyz(np.exp(light + change)))
+        return np.asarray(self.gamut.xyz(np.exp(light + change)))
 
     def spread(self, tracked: Tracked, row: int) -> float:
         """Spread of ΔE at a row from the noise of its reading."""
@@ -120,17 +125,17 @@ class PointGoal:
         return np.asarray(np.sqrt((self._between(drawn, aim, reference) ** 2).mean(axis=0)))
 
 
-def log_variance(xyz: Array, sd: Array) -> Array:
+def log_variance(xyz: Array, sd: Array, gamut: Gamut) -> Array:
     """Variance of log linear RGB, shape (..., 3), of readings (..., 3)."""
-    return np.asarray((sd**2) @ (REC709.rgb_matrix**2).T / _lit(xyz) ** 2)
+    return np.asarray((sd**2) @ (gamut.rgb_matrix**2).T / _lit(xyz, gamut) ** 2)
 
 
-def log_covariance(xyz: Array, sd: Array) -> Array:
+def log_covariance(xyz: Array, sd: Array, gamut: Gamut) -> Array:
     """Covariance of log linear RGB, shape (..., 3, 3), of readings (..., 3)."""
-    slope = REC709.rgb_matrix / _lit(xyz)[..., None]
+    slope = gamut.rgb_matrix / _lit(xyz, gamut)[..., None]
     return np.asarray((slope * sd[..., None, :] ** 2) @ np.swapaxes(slope, -1, -2))
 
 
-def _lit(xyz: Array) -> Array:
+def _lit(xyz: Array, gamut: Gamut) -> Array:
     """Linear RGB (..., 3) of readings (..., 3), none of it so little that its logarithm means nothing."""
-    return np.maximum(REC709.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))
+    return np.maximum(gamut.rgb(xyz), 1e-3 * np.maximum(xyz[..., 1:2], 1e-9))

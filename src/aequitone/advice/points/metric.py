@@ -5,7 +5,7 @@ import numpy as np
 from aequitone.advice.points.goal import PointGoal, Tracked
 from aequitone.advice.points.near_black import miss, shadow_weights, wanted_light
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import ITP_SCALE, REC709, Formula, ictcp_from_xyz, lab_from_xyz
+from aequitone.colorimetry import ITP_SCALE, Formula, ictcp_from_xyz, lab_from_xyz
 from aequitone.colorimetry.arrays import Array
 
 # Near black ΔE says little of light that is wrong: a tenth more or less counts like half of one there.
@@ -19,15 +19,15 @@ def missing_light(goal: PointGoal, tracked: Tracked, here: Array) -> tuple[Array
 
     `here`: XYZ (L, 3) in cd/m², as it is now.
     """
-    white = max(float(here[0, 1]), 1e-6)
+    gamut, white = goal.gamut, max(float(here[0, 1]), 1e-6)
     black = min(tracked.black, white * 0.5)
     aim = goal.target.grey(tracked.percents, white, black)
-    errors = log_light(aim).reshape(-1, 3) - log_light(here).reshape(-1, 3)
+    errors = log_light(aim, gamut).reshape(-1, 3) - log_light(here, gamut).reshape(-1, 3)
     beyond = ~goal.held(tracked)
     # What the screen cannot give is left at the light that it has; it is held there, as 100 % is.
     aim[beyond] *= here[beyond, 1:2] / aim[beyond, 1:2]
-    errors[beyond] = log_light(aim).reshape(-1, 3)[beyond] - log_light(here).reshape(-1, 3)[beyond]
-    nudged = aim[:, None, :] + _NUDGE * REC709.rgb(aim)[:, :, None] * REC709.xyz(np.eye(3))
+    errors[beyond] = log_light(aim, gamut).reshape(-1, 3)[beyond] - log_light(here, gamut).reshape(-1, 3)[beyond]
+    nudged = aim[:, None, :] + _NUDGE * gamut.rgb(aim)[:, :, None] * gamut.xyz(np.eye(3))
     told = _itp(goal, aim, nudged) if goal.formula is Formula.ITP else _lab(goal, white, aim, nudged)
     away = told / _NUDGE
     # The light of 100 % is what all others are relative to: it is held as it is, though not at all costs.
@@ -40,7 +40,7 @@ def missing_light(goal: PointGoal, tracked: Tracked, here: Array) -> tuple[Array
         # Of light alone: a channel that gives none yet has no logarithm that means anything.
         errors[-tracked.foot :] = -missed[:, None]
         weights = _FOOT_COST * shadow_weights(missed, tracked.sd[-tracked.foot :, 1] / wanted)
-        metrics[-tracked.foot :] = weights[:, None, None] * np.outer(REC709.xyz_matrix[1], REC709.xyz_matrix[1])
+        metrics[-tracked.foot :] = weights[:, None, None] * np.outer(gamut.xyz_matrix[1], gamut.xyz_matrix[1])
     return errors, np.asarray(metrics)
 
 

@@ -18,7 +18,7 @@ from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.problem import Problem
 from aequitone.advice.points.ramp import smoothed
 from aequitone.advice.two_point.level_readings import WANDER, log_light
-from aequitone.colorimetry import REC709, Formula
+from aequitone.colorimetry import Formula, Gamut
 from aequitone.colorimetry.arrays import Array
 
 # ΔE 2000 at which a level may be left for the good of its neighbours.
@@ -47,6 +47,7 @@ class _Drawn:
     light: Array
     change: Array
     noise: Array
+    gamut: Gamut
 
     @classmethod
     def of(cls, tracked: Tracked, effect: PointEffect, belief: Belief, by: Array) -> "_Drawn":
@@ -54,17 +55,16 @@ class _Drawn:
         figures, first, second = _whole_draws(len(effect.mean), len(belief.light))
         light = belief.light + (first.reshape(len(first), -1) @ belief.root.T).reshape(first.shape)
         noise = np.einsum("lij,nlj->nli", belief.noise, second)
-        return cls(light, effect.draws(tracked.percents / 100.0, by, figures), noise)
+        return cls(light, effect.draws(tracked.percents / 100.0, by, figures), noise, belief.gamut)
 
     @property
     def known(self) -> "_Drawn":
         """The same, if the screen did what is believed of it."""
         return replace(self, change=np.broadcast_to(self.change.mean(axis=0), self.change.shape))
 
-    @staticmethod
-    def xyz(light: Array) -> Array:
+    def xyz(self, light: Array) -> Array:
         """XYZ of log light."""
-        return REC709.xyz(np.exp(light))
+        return self.gamut.xyz(np.exp(light))
 
 
 @dataclass(frozen=True)
@@ -159,11 +159,11 @@ class PointPlanner(PointGoal):
         # What is not known of a screen, or was noted wrong, must not send a level across its range.
         reach = np.ceil(_MOST_OF_RANGE * (high - low))
         by = np.clip(to.offsets - grid.offsets, -reach, reach)
-        weights, light = effect.weights(tracked.percents / 100.0), log_light(here).reshape(-1, 3)
+        weights, light = effect.weights(tracked.percents / 100.0), log_light(here, self.gamut).reshape(-1, 3)
         ladder = slice(0, len(here) - tracked.foot)
 
         def gain(level: int) -> float:
-            alone = REC709.xyz(np.exp(light + weights[:, level, None] * by[level] * effect.channels))
+            alone = self.gamut.xyz(np.exp(light + weights[:, level, None] * by[level] * effect.channels))
             pressed = self.least_of_a_control * len(grid.changes(level, by[level]))
             return float((self.delta(tracked, here) - self.delta(tracked, alone))[ladder].sum()) - pressed
 
@@ -196,7 +196,7 @@ class PointPlanner(PointGoal):
         )
         before = max(self._mean(tracked, here), float(np.median(again)))
         low, middle, high = np.percentile(after, (16.0, 50.0, 84.0))
-        white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ REC709.xyz_matrix[1]) - 1.0) * 100.0
+        white = float(np.exp(drawn.change[:, 0].mean(axis=0) @ self.gamut.xyz_matrix[1]) - 1.0) * 100.0
         sd = float(np.hypot((high - low) / 2.0, _SHARED))
         return _told(self.formula, before, float(middle), sd, white)
 
@@ -210,13 +210,13 @@ class PointPlanner(PointGoal):
         row = tracked.row(grid.percents[level])
         before = float(self.delta(tracked, here)[row])
         change = effect.own[level] * effect.channels * steps
-        noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row]) + WANDER**2
-        light = log_light(here).reshape(-1, 3)
+        noise = 2.0 * log_variance(tracked.xyz[row], tracked.sd[row], self.gamut) + WANDER**2
+        light = log_light(here, self.gamut).reshape(-1, 3)
         # Where there is hardly any light a logarithm knows no bounds, and nobody asks for them.
         spread = np.minimum(np.sqrt(effect.variance(level, steps) + noise), _MOST_SPREAD)
-        drawn = REC709.xyz(np.exp(light[row] + change + DRAWS * spread))
+        drawn = self.gamut.xyz(np.exp(light[row] + change + DRAWS * spread))
         low, after, high = np.percentile(self.delta_at(tracked, drawn, row, float(here[0, 1])), (16.0, 50.0, 84.0))
-        expected = REC709.xyz(np.exp(light[row] + change))
+        expected = self.gamut.xyz(np.exp(light[row] + change))
         light_after = float(expected[1] / here[row, 1] - 1.0) * 100.0
         told = _told(self.formula, before, float(after), float(high - low) / 2.0, light_after)
         return Move(grid.changes(level, steps), told)

@@ -15,7 +15,6 @@ from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.metric import missing_light
 from aequitone.advice.points.ramp import BEND, CLOSE, bends
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array
 
 # A bend of a tenth counts like this much ΔE at one level, squared: noise must not be copied into the ramp.
@@ -97,7 +96,7 @@ class Problem:
     def _fix(self, level: int, steps: Array) -> None:
         """Take steps (3,) of a level as made."""
         change = self._weights[:, level, None] * steps * self._effect.channels
-        self._here = REC709.xyz(np.exp(log_light(self._here).reshape(-1, 3) + change))
+        self._here = self._goal.gamut.xyz(np.exp(log_light(self._here, self._goal.gamut).reshape(-1, 3) + change))
         self._errors = self._errors - change
         self._offsets = self._offsets.copy()
         self._offsets[level] += steps
@@ -183,7 +182,7 @@ class Problem:
     def _gain(self, level: int, steps: Array) -> float:
         """ΔE 2000 that turning this level alone takes off, over all levels."""
         change = self._weights[:, level, None] * steps * self._effect.channels
-        after = REC709.xyz(np.exp(log_light(self._here).reshape(-1, 3) + change))
+        after = self._goal.gamut.xyz(np.exp(log_light(self._here, self._goal.gamut).reshape(-1, 3) + change))
         ladder = slice(0, len(after) - self._tracked.foot)
         then = self._goal.delta(self._tracked, after)[ladder]
         good = self._goal.good

@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.colorimetry import REC709
+from aequitone.colorimetry import REC709, Gamut
 from aequitone.colorimetry.arrays import Array, Mask
 
 # Light below this share of the level's green counts as none: a logarithm must not be asked of it.
@@ -28,23 +28,25 @@ class Seen:
 
     `known`: log light, per channel, that 100 % was seen not to rise above at earlier settings.
     `proven`: log light, per channel, that 100 % was seen to reach at earlier settings.
+    `gamut`: the primaries that channels are told by: those of what is sent, which the controls act on.
     """
 
     xyz: Array
     sd: Array
     known: Array = field(default_factory=_no_ceilings)
     proven: Array = field(default_factory=lambda: -_no_ceilings())
+    gamut: Gamut = REC709
 
     @cached_property
     def log_light(self) -> Array:
         """Log of linear RGB, shape (9,)."""
-        return log_light(self.xyz)
+        return log_light(self.xyz, self.gamut)
 
     @cached_property
     def variance(self) -> Array:
         """Variance of `log_light` from the readings' noise, shape (9,)."""
-        rgb = _positive(REC709.rgb(self.xyz))
-        return np.asarray(((self.sd**2) @ (REC709.rgb_matrix**2).T / rgb**2).reshape(9))
+        rgb = _positive(self.gamut.rgb(self.xyz))
+        return np.asarray(((self.sd**2) @ (self.gamut.rgb_matrix**2).T / rgb**2).reshape(9))
 
     @cached_property
     def clipped(self) -> Mask:
@@ -95,18 +97,18 @@ def believed(fresh: Seen, expected: Array, variance: Array) -> Seen:
     for level in (1, 2):
         rows = slice(3 * level, 3 * level + 3)
         rgb = np.exp(expected[rows])
-        to_xyz = REC709.xyz_matrix * rgb
+        to_xyz = fresh.gamut.xyz_matrix * rgb
         prior = to_xyz @ (variance[rows, None] * to_xyz.T)
         gain = prior @ np.linalg.inv(prior + np.diag(fresh.sd[level] ** 2))
-        aim = REC709.xyz(rgb)
+        aim = fresh.gamut.xyz(rgb)
         xyz[level] = aim + gain @ (fresh.xyz[level] - aim)
         sd[level] = np.sqrt(np.diag(prior - gain @ prior))
     return replace(fresh, xyz=xyz, sd=sd)
 
 
-def log_light(xyz: Array) -> Array:
+def log_light(xyz: Array, gamut: Gamut) -> Array:
     """Log of linear RGB of XYZ (..., n, 3), shape (..., 3 n)."""
-    return np.asarray(np.log(_positive(REC709.rgb(xyz))).reshape(*xyz.shape[:-2], 3 * xyz.shape[-2]))
+    return np.asarray(np.log(_positive(gamut.rgb(xyz))).reshape(*xyz.shape[:-2], 3 * xyz.shape[-2]))
 
 
 def _positive(rgb: Array) -> Array:

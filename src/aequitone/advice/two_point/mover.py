@@ -17,7 +17,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
 from aequitone.advice.two_point.level_readings import WANDER, Seen, log_light
 from aequitone.advice.two_point.responses import Responses
-from aequitone.colorimetry import REC709, Formula
+from aequitone.colorimetry import Formula, Gamut
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
 
@@ -85,6 +85,11 @@ class Mover:
         luminance = self.target.luminance(signal, white[..., None], black[..., None])
         wanted = luminance[..., None] * self.target.white.xyz()
         return self.formula.between(xyz, wanted, (white[..., None] * self.target.white.xyz())[..., None, :])
+
+    @property
+    def _gamut(self) -> Gamut:
+        """The primaries that channels are told by: those of what is sent, which the controls act on."""
+        return self.target.container
 
     def worst(self, seen: Seen) -> float:
         """ΔE of the level that most asks for a move (see `decisive`)."""
@@ -180,7 +185,7 @@ class Mover:
         white = float(seen.xyz[0, 1])
         signal = np.array([self.bright, self.dark]) / 100.0
         luminance = self.target.luminance(signal, white, min(self.black, white * 0.5))
-        wanted = log_light(luminance[:, None] * self.target.white.xyz())
+        wanted = log_light(luminance[:, None] * self.target.white.xyz(), self._gamut)
         rows = slice(3, 9)
         J = responses.effect[rows] - responses.effect[1] * np.ones((6, 1))
         w2 = weights[rows] ** 2
@@ -193,13 +198,13 @@ class Mover:
         """ΔE that a unit of log light makes at each row, shape (9,), from a 1 % nudge at the target."""
         white = float(seen.xyz[0, 1])
         aim = self.target.grey([100.0, self.bright, self.dark], white, min(self.black, white * 0.5))
-        nudged = log_light(aim) + 0.01 * np.eye(9)
-        xyz = REC709.xyz(np.exp(nudged).reshape(9, 3, 3))
+        nudged = log_light(aim, self._gamut) + 0.01 * np.eye(9)
+        xyz = self._gamut.xyz(np.exp(nudged).reshape(9, 3, 3))
         return np.asarray(self.errors(xyz).sum(axis=-1) / 0.01)
 
     def _xyz(self, seen: Seen, responses: Responses, steps: Array) -> Array:
         """XYZ at the three levels, shape (..., 3, 3), if the controls do what is believed of them."""
-        return _xyz_of(seen.unclipped_light + responses.predict(steps), seen.ceilings)
+        return _xyz_of(seen.unclipped_light + responses.predict(steps), seen.ceilings, self._gamut)
 
     def _expected(self, seen: Seen, responses: Responses, steps: Array) -> Array:
         """ΔE at the three levels, shape (..., 3), if the controls do what is believed of them."""
@@ -243,14 +248,14 @@ class Mover:
         )
         doubt = doubt + looks * seen.variance
         drawn = seen.unclipped_light + responses.predict(steps) + _LOG_DRAWS * np.sqrt(doubt)
-        de = self.errors(_xyz_of(drawn, seen.ceilings))
+        de = self.errors(_xyz_of(drawn, seen.ceilings, self._gamut))
         return np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
 
     def _likely_score(self, seen: Seen, responses: Responses, steps: Array) -> float:
         """Expected score after a move, from draws of what the controls may do."""
         mean = seen.unclipped_light + responses.predict(steps)
         drawn = mean + _LOG_DRAWS * np.sqrt(responses.variance(steps))
-        return float(_score(self.errors(_xyz_of(drawn, seen.ceilings))).mean())
+        return float(_score(self.errors(_xyz_of(drawn, seen.ceilings, self._gamut))).mean())
 
 
 _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
@@ -297,7 +302,7 @@ def _score(de: Array) -> Array:
     return np.asarray((de - _LENIENCE).max(axis=-1))
 
 
-def _xyz_of(light: Array, ceilings: Array) -> Array:
+def _xyz_of(light: Array, ceilings: Array, gamut: Gamut) -> Array:
     """XYZ (..., 3, 3) of log light (..., 9), of which 100 % does not rise above its ceilings."""
     capped = np.concatenate([np.minimum(light[..., :3], ceilings), light[..., 3:]], axis=-1)
-    return REC709.xyz(np.exp(capped).reshape(*capped.shape[:-1], 3, 3))
+    return gamut.xyz(np.exp(capped).reshape(*capped.shape[:-1], 3, 3))

@@ -272,7 +272,7 @@ def _between_after(session: MultiPointSession, between: tuple[float, Array], by:
     patch = grey_patch(percent, session.plan.format)
     policy = exactly(session.plan.target, float(before[1]), float(session.xyz[0, 1]))
     reading = yield from insist_on_reading(patch, policy, Purpose.ADJUST)
-    change, variance = change_from(before, reading.xyz, reading.sd)
+    change, variance = change_from(before, reading.xyz, reading.sd, session.planner.gamut)
     session.effect = session.effect.learn(np.array([patch.percent / 100.0]), by, change[None], variance[None])
 
 

@@ -9,7 +9,6 @@ from aequitone.advice.points import Grid, PointEffect, Tracked
 from aequitone.advice.points.level import SURE, LevelResponses, slip_words
 from aequitone.advice.two_point.guards import Judgement, Mishap, judge
 from aequitone.advice.two_point.level_readings import log_light
-from aequitone.colorimetry import REC709
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.steps import Note, Procedure, Turn
 from aequitone.procedures.tone.multi_judging import BestLadder
@@ -65,7 +64,7 @@ def _is_seen(session: MultiPointSession, stood: Grid, level: int, told: Judgemen
     row, planner = session.row(level), session.planner
     responses = LevelResponses(session.effect, level, session.grid.light)
     off = responses.predict(_asked(stood, session.grid, level)) - responses.predict(told.steps)
-    right = REC709.xyz(np.exp(log_light(session.xyz[[row]]).reshape(-1, 3) + off))
+    right = planner.gamut.xyz(np.exp(log_light(session.xyz[[row]], planner.gamut).reshape(-1, 3) + off))
     difference = planner.formula.between(right, session.xyz[[row]], session.xyz[[0]])
     return float(difference[0]) / planner.unit > _MINOR
 
@@ -84,7 +83,7 @@ def bump_of(session: MultiPointSession, stood: Grid, was: Tracked) -> float:
     felt = np.abs(session.effect.weights(np.array([1.0])) @ by)
     if float(felt.max()) > _BUMP / 10.0:
         return 0.0
-    change, variance = change_from(was.xyz[0], session.xyz[0], session.sd[0])
+    change, variance = change_from(was.xyz[0], session.xyz[0], session.sd[0], session.planner.gamut)
     light = float(change.mean())
     sure = _SIGMAS * float(np.sqrt(variance.mean()))
     return float(np.expm1(light)) if abs(light) > max(_BUMP, sure) else 0.0
@@ -186,7 +185,7 @@ def _taught(session: MultiPointSession, stood: Grid, was: Tracked, doubtful: Ite
     if not len(rows):
         return session.effect
     before = session.planner.now(was, session.effect, stood.offsets)[rows]
-    change, variance = change_from(before, session.xyz[rows], session.sd[rows])
+    change, variance = change_from(before, session.xyz[rows], session.sd[rows], session.planner.gamut)
     return session.effect.learn(signal[rows], by, change, variance)
 
 

@@ -12,6 +12,7 @@ from aequitone.advice.points.drive import drives
 from aequitone.advice.points.near_black import SHOULDER
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import log_light
+from aequitone.colorimetry import Gamut
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
@@ -118,7 +119,7 @@ class MultiPointSession:
 
     def feel(self, was: Tracked, rows: Mask) -> None:
         """Take in what a trip has moved of the ladder, tracked as `was` before it; `rows` (L,): those read."""
-        change, variance = change_from(was.xyz[rows], self.xyz[rows], self.sd[rows])
+        change, variance = change_from(was.xyz[rows], self.xyz[rows], self.sd[rows], self.planner.gamut)
         by = self.offsets[rows] - was.offsets[rows]
         self.felt.append(Felt(np.array(self.percents)[rows] / 100.0, by, change, variance))
         self.scale = acting_scale(_unknown(self.plan), self.felt)
@@ -294,13 +295,13 @@ def exactly(target: Target, expected: float, white: float) -> ReadPolicy:
 
 def change_at(session: MultiPointSession, row: int, before: Array) -> tuple[Array, Array]:
     """The change (3,) of log light at a row since `before`, XYZ (3,), and the variance of its noise."""
-    return change_from(before, session.xyz[row], session.sd[row])
+    return change_from(before, session.xyz[row], session.sd[row], session.planner.gamut)
 
 
-def change_from(before: Array, xyz: Array, sd: Array) -> tuple[Array, Array]:
+def change_from(before: Array, xyz: Array, sd: Array, gamut: Gamut) -> tuple[Array, Array]:
     """The change of log light from XYZ to XYZ, shape (..., 3) each, and the variance of its noise."""
-    change = (log_light(xyz[..., None, :]) - log_light(before[..., None, :])).reshape(xyz.shape)
-    return change, 2.0 * log_variance(xyz, sd)
+    change = log_light(xyz[..., None, :], gamut) - log_light(before[..., None, :], gamut)
+    return change.reshape(xyz.shape), 2.0 * log_variance(xyz, sd, gamut)
 
 
 def read_whatever_comes(session: MultiPointSession, row: int) -> Procedure[None]:

@@ -267,7 +267,7 @@ def _learnt(
         again: Reading = yield from insist_on_reading(between.patch, policy, Purpose.ADJUST)
         signal = np.append(signal, between.patch.percent / 100.0)
         light, now, sd = (np.vstack(each) for each in ((light, between.xyz), (now, again.xyz), (sd, again.sd)))
-    seen, variance = change_from(light, now, sd)
+    seen, variance = change_from(light, now, sd, session.planner.gamut)
     told = variance.max(axis=1, initial=0.0) < _TELLING**2
     if guessed:
         told[: len(rows)] &= sound_rows(session, guessed)[rows]

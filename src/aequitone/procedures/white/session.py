@@ -1,5 +1,6 @@
 """Where white balance stands: its plan, what was turned and read, and how a setting is looked at."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -335,7 +336,7 @@ def look(session: WhiteSession, *, rough: bool = False) -> Procedure[None]:
         policy = target_policy(plan.target, wanted, white, wanted_de)
         yield Show(patch, together=bool(readings))
         readings.append((yield Read(patch, policy, Purpose.ADJUST)))
-    fresh = Seen(np.array([r.xyz for r in readings]), np.array([r.sd for r in readings]))
+    fresh = seen_of(readings, plan.target)
     if session.seen is not None:
         fresh = replace(fresh, known=session.seen.clips_at, proven=session.seen.reached)
     session.seen = _averaged(session.seen, fresh) if session.seen and session.looks else fresh
@@ -354,12 +355,14 @@ def remember(session: WhiteSession) -> None:
 def _averaged(before: Seen, fresh: Seen) -> Seen:
     """Two looks at the same setting, each weighted by its precision."""
     first, second = before.sd**-2.0, fresh.sd**-2.0
-    return Seen(
-        (before.xyz * first + fresh.xyz * second) / (first + second),
-        (first + second) ** -0.5,
-        fresh.known,
-        fresh.proven,
-    )
+    xyz = (before.xyz * first + fresh.xyz * second) / (first + second)
+    return replace(fresh, xyz=xyz, sd=(first + second) ** -0.5)
+
+
+def seen_of(readings: Sequence[Reading], target: Target) -> Seen:
+    """What readings of 100 %, the bright and the dark level say."""
+    xyz, sd = np.array([each.xyz for each in readings]), np.array([each.sd for each in readings])
+    return Seen(xyz, sd, gamut=target.container)
 
 
 def _take_back(turns: list[MoveMade], column: int, off: float) -> None:
