@@ -178,6 +178,7 @@ def test_a_move_is_planned_anew_from_where_a_control_is_found(
     anew = presenter.session.asked.question.move
     panel = presenter.view().panel
     assert "worked out anew" in panel.sentence
+    assert panel.outlook == "No trip to the menu yet."
     assert panel.yours
     assert {change.role: change.from_value for change in anew.changes}.get(first.role, found) == found
     assert logbook.ledger.at(visit.id)[first.role] == found

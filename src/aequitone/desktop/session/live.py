@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from aequitone.advice.by_hand.watching import Watched
-from aequitone.advice.moves import Change
+from aequitone.advice.moves import Change, Move
 from aequitone.colorimetry import Formula, cast_of, xyY_from_xyz
 from aequitone.desktop.frame.panel_state import DeltaFigure, DialState, ReadingFigure
 from aequitone.desktop.widgets.ladder_state import LadderRow, empty_rows, filled, ghosted
@@ -104,6 +104,9 @@ class LiveTracker:
             case StepBegun(_, Turn(move), False):
                 # What was watched is turned.
                 self._turned, self._watched = move.changes, None
+            case StepDone(_, Turn(_, _, _, True), Move(is_untouched=True)):
+                # The person is at the menu still: it is the next move that makes the trip.
+                return None
             case StepDone(_, Turn()):
                 # What was said before a trip is not said beside the next one.
                 self._trips, self._note = self._trips + 1, ""
