@@ -53,7 +53,10 @@ from aequitone.procedures.steps import Note
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
-SCREENS = ("demo", "wide-lcd", "quantum-lcd", "white-oled", "rgb-oled", "laser-projector", "lamp-projector")
+SCREENS = (
+    "demo", "wide-lcd", "quantum-lcd", "white-oled", "rgb-oled", "laser-projector", "lamp-projector", "plasma",
+    "desk-monitor", "wheel-projector", "studio-tube", "family-tube", "coarse", "mapping-lcd",
+)  # fmt: skip
 STATIONS: dict[str, tuple[PassType[Any, Any], ...]] = {
     "prepare": (MODE, TEMPERATURE, GAMMA, GAMUT),
     "as found": (AS_FOUND, COLOURS_FOUND),
@@ -298,6 +301,9 @@ def main() -> None:
                 + ", ".join(f"{s} {n:g}" for s, n in trips.items() if n)
                 + f"; {np.median([sum(v.turns.values()) for v in told]):.0f} turns, {minutes:.0f} min"
             )
+    every = np.array([b.ladder - a.ladder for a, b in zip(*runs, strict=True)])
+    middle, high = np.percentile(every, (50.0, 95.0))
+    print(f"all {len(every)} units: worse by {middle:+.2f}, 95 % {high:+.2f}, most {every.max():+.2f}")
     whole_made, whole_found = Counter[str](), Counter[str]()
     for run in runs[1]:
         whole_made += run.made
