@@ -13,6 +13,7 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Interrupt, PutBack, StopHere, Turn
+from aequitone.procedures.tone import level_slips
 from aequitone.procedures.tone.tone import ToneState, tone
 from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench
@@ -86,9 +87,8 @@ def test_several_levels_go_in_a_trip_and_few_trips_are_made(points: int) -> None
     assert len(person.asked) < len(typed.ladder.trips)
 
 
-@pytest.mark.parametrize("way", [0, -1])
-def test_a_level_that_slipped_is_named_and_mended_and_the_others_are_not(way: int) -> None:
-    bench = bent()
+def slipping(way: int) -> tuple[list[int], Hand]:
+    """A hand that turns one level wrong at the first trip, and that level once it has."""
     slipped: list[int] = []
 
     def hand(trip: int, change: Change) -> int:
@@ -99,6 +99,23 @@ def test_a_level_that_slipped_is_named_and_mended_and_the_others_are_not(way: in
             return change.from_value + way * change.by
         return change.to_value
 
+    return slipped, hand
+
+
+@pytest.mark.parametrize("way", [0, -1])
+def test_a_level_that_is_mostly_black_tells_no_slip(monkeypatch: pytest.MonkeyPatch, way: int) -> None:
+    # Any black at all is most of every level.
+    monkeypatch.setattr(level_slips, "_BURIED", 0.0)
+    slipped, hand = slipping(way)
+    _, _, journal = by_hand(bent(), hand)
+    assert slipped
+    assert not [note for note in journal.notes.values() if "looks as if" in note or "do not read" in note]
+
+
+@pytest.mark.parametrize("way", [0, -1])
+def test_a_level_that_slipped_is_named_and_mended_and_the_others_are_not(way: int) -> None:
+    bench = bent()
+    slipped, hand = slipping(way)
     state, person, journal = by_hand(bench, hand)
     assert slipped
     told = [note for note in journal.notes.values() if "looks as if" in note or "did not move" in note]

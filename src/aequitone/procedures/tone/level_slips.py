@@ -29,6 +29,8 @@ _BUMP, _SIGMAS = 0.02, 5.0
 _UNLIKE, _SPREADS = 0.6, 4.0
 # ΔE 2000 of a level that a slip must make to be spoken of.
 _MINOR = 0.5
+# The share of black in the light of a level from which the level tells nothing.
+_BURIED = 0.5
 # Levels that a person looks at from one list.
 _AT_ONCE = 6
 
@@ -40,7 +42,8 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
     Each level is judged by what the others have taught of the screen, and what they were asked for is taken as
     made; then once more by those that seem sound, until it is the same ones.
     """
-    turned = [int(level) for level in np.flatnonzero((session.grid.offsets != stood.offsets).any(axis=1))]
+    moved_levels = np.flatnonzero((session.grid.offsets != stood.offsets).any(axis=1))
+    turned = [int(level) for level in moved_levels if not _is_buried(session, int(level))]
     seeming: dict[int, Judgement] = {}
     for _ in range(_ROUNDS):
         judged = {level: _judged(session, stood, was, level, {level, *seeming}) for level in turned}
@@ -57,6 +60,12 @@ def slips_of(session: MultiPointSession, stood: Grid, was: Tracked) -> dict[int,
         for level, told in seeming.items()
         if level not in session.doubted and _is_seen(session, stood, level, told)
     }
+
+
+def _is_buried(session: MultiPointSession, level: int) -> bool:
+    """Whether most of a level's light is black's, which drifts: what its own controls do is hardly seen there."""
+    tracked = session.tracked
+    return tracked.black > _BURIED * float(tracked.xyz[session.row(level), 1])
 
 
 def _is_seen(session: MultiPointSession, stood: Grid, level: int, told: Judgement) -> bool:
@@ -158,7 +167,8 @@ def _unlike(session: MultiPointSession, ladder: BestLadder) -> list[int]:
     white = np.broadcast_to(session.xyz[0], (len(rows), 3))
     off = planner.formula.between(session.xyz[rows], ladder.xyz[rows], white) / planner.unit
     doubt = np.maximum(_UNLIKE, _SPREADS * planner.spreads(tracked)[rows])
-    return [level for level, far in zip(session.adjustable, off > doubt, strict=True) if far]
+    far = [level for level, is_far in zip(session.adjustable, off > doubt, strict=True) if is_far]
+    return [level for level in far if not _is_buried(session, level)]
 
 
 def _judged(
