@@ -18,10 +18,12 @@ USUAL_MASTERING = (1_000.0, 2_000.0, 4_000.0, 10_000.0)
 """Mastering peaks that a screen may take for given, cd/m²; a roll-off from any other is called its own."""
 # In PQ: what a screen wanders by from a smooth line, how far below it a grey has left it for good, and how far
 # from the curve of BT.2390 a screen may be that is said to follow it.
-_WANDER, _LEFT, _AS_BT2390 = 0.0003, 0.0018, 0.0015
+_WANDER, _LEFT, _AS_BT2390 = 0.0003, 0.0018, 0.0007
 _SIGMAS = 5.0
 # Greys that a line needs, and signal below and above the knee that is looked at.
 _LEAST, _BELOW, _ABOVE = 5, 0.26, 0.075
+# A soft bend begins so far below the first grey that has left the line for good.
+_SOFT = 0.05
 _STEP = 0.0002
 # Beyond a hard cut nothing more comes: light falls off from the line by all that is sent more.
 _ALL = 0.12
@@ -84,7 +86,9 @@ def fit_shoulder(signal: Array, light: Array, sd: Array, black: float = 0.0, nam
     left = _departure(x, code - x, spread)
     if left is None:
         return Shoulder(ShoulderKind.NONE, peak + black, 1.0)
-    hinges = _hinges(x, code - x, spread, (float(x[max(left - 2, 0)]), float(x[left])))
+    hinges = _hinges(
+        x, code - x, spread, (min(float(x[max(left - 2, 0)]), float(x[left]) - _SOFT), float(x[left]))
+    )
     best = min(hinges, key=lambda hinge: hinge.cost)
     if best.falls and abs(best.falls + 1.0 + best.line[1]) < _ALL:
         return Shoulder(ShoulderKind.CLIP, peak + black, best.knee, _knee_sd(hinges, best))
