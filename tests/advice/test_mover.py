@@ -62,6 +62,17 @@ def test_what_known_controls_did_is_taken_back_in_one_trip(seed: int) -> None:
     assert move.expected.de2000_after == pytest.approx(MOVER.worst(after), abs=0.1 + 2.0 * move.expected.de2000_sd)
 
 
+@given(st.integers(0, 2), st.floats(0.03, 0.3), st.booleans(), st.integers(0, 1000))
+@settings(max_examples=60, deadline=None)
+def test_no_move_is_asked_for_that_turns_nothing(channel: int, falls: float, surely: bool, seed: int) -> None:
+    # 100 % of one channel rolls off, and was seen to give more once; the adjusted levels are right.
+    off = np.random.default_rng(seed).normal(0.0, 0.002, 9)
+    off[channel] -= falls
+    rolling = replace(seen(off), proven=np.full(3, 9.0))
+    proposal = MOVER.propose(rolling, sure(PRIOR) if surely else PRIOR, controls())
+    assert isinstance(proposal, Stop) or proposal.changes
+
+
 @pytest.mark.parametrize("noise", [1e-4, 2e-3, 6e-3])
 def test_no_move_is_foretold_to_be_worse(noise: float) -> None:
     rng = np.random.default_rng(8)

@@ -49,7 +49,7 @@ def turned(move: Move, format_: SignalFormat, sights: Sequence[Sight], *, heeds:
     while True:
         try:
             last: Move = yield Turn(asked, made, heeds=heeds and asked is move and not made)
-            if last.is_untouched:
+            if last.is_untouched and asked.changes:
                 return last
             stood |= {change.role: change.stood for change in last.changes}
             return replace(move, changes=tuple(replace(c, stood=stood.get(c.role)) for c in move.changes))

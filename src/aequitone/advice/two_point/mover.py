@@ -127,6 +127,7 @@ class Mover:
         noise = self.worst_sd(seen)
         if now + _LUCK * noise <= self.stop_at:
             return Stop.MET
+        ended = Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
         best = self._search(seen, responses, controls, caution=_CAUTION)
         after = self._likely_score(seen, responses, best)
         if now - after < max(noise, WORTH_NAMING):
@@ -134,15 +135,18 @@ class Mover:
             best = self._search(seen, responses, controls, caution=_BOLD)
             after = float(_score(self._expected(seen, responses, best)))
             if not best.any() or now - after < WORTH_TRYING:
-                return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
+                return ended
             if now - after < noise:
                 return Stop.CANNOT_TELL
+        if not best.any():
+            # A channel that clips at 100 % is expected to do so no more, and that is nothing that a turn brings.
+            return ended
         told, doubt = self.foretold(seen, responses, best)
         if told > self.worst(seen):
             # What the whole move could gain is hidden by doubt about the controls; a part of it may not be.
             best, told, doubt = self._surest_part(seen, responses, best)
             if told > self.worst(seen) - WORTH_NAMING:
-                return Stop.CANNOT_TELL if now - self.stop_at < 2.0 * noise else Stop.CANNOT_REACH
+                return ended
         light = float(self._xyz(seen, responses, best)[0, 1] / seen.xyz[0, 1] - 1.0) * 100.0
         changes = trip_between(controls, moved(controls, best)).changes
         return Move(changes, Expectation(self.worst(seen), told, doubt, light, self.formula.short))
