@@ -15,16 +15,14 @@ from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_s
 
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import ControlState, Move
-from aequitone.advice.roles import BIASES, TWO_POINT, Role
+from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.instruments.ports import Bench, MeterNoise
-from aequitone.logbook.settings.menus import control_of
 from aequitone.procedures.colour import managing as managing_module
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Note, PutBack, StopHere
-from aequitone.procedures.tone import near_black as near_black_module
 from aequitone.procedures.tone.tone import tone
 from aequitone.procedures.white.white_balance import white_balance
 from aequitone.standins.bench import StandInBench
@@ -259,39 +257,6 @@ def test_a_hand_that_was_found_right_is_not_accused_over_and_over(bench: white.B
     assert white.true_worst(stand_in) < 1.2
 
 
-@pytest.mark.parametrize("by", [-9, 9])
-def test_biases_go_together_near_black_from_where_they_really_stood(by: int) -> None:
-    stand_in = bench_of("quantum-lcd", sag=0.0)
-    white_set(stand_in)
-    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
-    before = stand_in.screen.settings()
-    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
-    plan = replace(plan, biases=noted_wrong(plan.biases, by, Role.BIAS_B))
-    person = Looks(stand_in)
-    state, _ = run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), person)
-    assert person.said == 1
-    after = stand_in.screen.settings()
-    (steps,) = {after[role.key] - before[role.key] for role in BIASES}
-    assert steps < 0
-    assert {c.role.key: c.value for c in state.foot.biases} == {role.key: after[role.key] for role in BIASES}
-
-
-@pytest.mark.parametrize("by", [-9, 9])
-def test_biases_that_cost_too_much_go_back_to_where_they_really_stood(
-    monkeypatch: pytest.MonkeyPatch, by: int
-) -> None:
-    stand_in = bench_of("quantum-lcd", sag=0.0)
-    white_set(stand_in)
-    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
-    before = stand_in.screen.settings()
-    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
-    plan = replace(plan, biases=noted_wrong(plan.biases, by, Role.BIAS_B))
-    # A ladder of which no level may be worse at all.
-    monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
-    run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), Looks(stand_in))
-    assert stand_in.screen.settings() == before
-
-
 @pytest.mark.parametrize("by", [-10, 10])
 def test_a_colour_management_that_is_no_service_goes_back_to_where_it_really_stood(
     monkeypatch: pytest.MonkeyPatch, by: int
@@ -338,41 +303,6 @@ def test_a_colour_goes_as_far_from_where_it_is_found(by: int) -> None:
     plan = replace(plan, controls=noted_wrong(plan.controls, by, plan.controls[0].role, plan.controls[1].role))
     asked, went = first_turn(bench, replace(ports, link=None), partial(manage_colours, plan))
     assert went == asked
-
-
-class SlipsOnTheWayBack(LooksWhenTold):
-    """Turns blue's bias too far, or another control instead of it, when near black goes back."""
-
-    def __init__(self, bench: StandInBench, instead: Role) -> None:
-        super().__init__(bench)
-        self.instead = instead
-
-    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
-        blue = next((change for change in move.changes if change.role == Role.BIAS_B), None)
-        if not move.undoes or blue is None:
-            return super().turn(move)
-        to = {change.role.key: change.to_value for change in move.changes if change is not blue}
-        ends = {**self.bench.screen.settings(), Role.BIAS_B.key: blue.to_value}
-        self.bench.screen.turn({**to, self.instead.key: ends[self.instead.key] + 8})
-        return None
-
-
-@pytest.mark.parametrize("instead", [Role.BIAS_B, Role.GAIN_B])
-def test_near_black_that_does_not_read_as_it_did_is_looked_at(
-    monkeypatch: pytest.MonkeyPatch, instead: Role
-) -> None:
-    stand_in = bench_of("quantum-lcd", sag=0.0)
-    white_set(stand_in)
-    stand_in.screen.turn({role.key: stand_in.screen.settings()[role.key] + 4 for role in BIASES})
-    before = stand_in.screen.settings()
-    plan = replace(plan_for(stand_in, near_black=True), points=(), percents=(), by_hand=True)
-    gains = [c for c in stand_in.screen.controls() if c.role.startswith("gain-")]
-    plan = replace(plan, beside=tuple(control_of(c).state(before[c.role]) for c in gains))
-    monkeypatch.setattr(near_black_module, "_NOT_ON_AVERAGE", -10.0)
-    person = SlipsOnTheWayBack(stand_in, instead)
-    _, accused = run(stand_in, stand_in.bench(by_link=False), lambda: tone(plan), person)
-    assert ["Near black" in words for words in accused] == [True]
-    assert stand_in.screen.settings() == before
 
 
 class PutsBack(Looks):
