@@ -17,8 +17,8 @@ LEAST_SIGNAL = 0.2
 USUAL_MASTERING = (1_000.0, 2_000.0, 4_000.0, 10_000.0)
 """Mastering peaks that a screen may take for given, cd/m²; a roll-off from any other is called its own."""
 # In PQ: what a screen wanders by from a smooth line, how far below it a grey has left it for good, and how far
-# from the curve of BT.2390 a screen may be that is said to follow it.
-_WANDER, _LEFT, _AS_BT2390 = 0.0003, 0.0018, 0.0007
+# from the curve of BT.2390 a screen may be that is said to follow it: with a knee where the curve has it, and not.
+_WANDER, _LEFT, _AS_BT2390, _AS_ALONE, _SAME_KNEE = 0.0003, 0.0018, 0.0015, 0.0007, 0.011
 _SIGMAS = 5.0
 # Greys that a line needs, and signal below and above the knee that is looked at.
 _LEAST, _BELOW, _ABOVE = 5, 0.26, 0.075
@@ -163,7 +163,10 @@ def _as_bt2390(x: Array, code: Array, bent: _Hinge, masterings: tuple[float, ...
         if mastering > peak:
             miss = pure - pq_encode(rolled_off(x, mastering, peak))
             told.append((float(np.sqrt((miss[x > bent.knee] ** 2).mean())), mastering))
-    if not told or min(told)[0] > _AS_BT2390:
+    if not told:
         return None
-    mastering = min(told)[1]
-    return roll_off_from(mastering, peak), mastering
+    miss_of, mastering = min(told)
+    knee = roll_off_from(mastering, peak)
+    # A bend of its own can come near the curve, but begins elsewhere.
+    most = _AS_BT2390 if abs(knee - bent.knee) < _SAME_KNEE else _AS_ALONE
+    return (knee, mastering) if miss_of <= most else None
