@@ -19,7 +19,7 @@ from .little_bench import LittleBench
 
 PATCH = grey_patch(50.0, SignalFormat(10))
 # On loopback a time-out of a tenth is as good as a whole one.
-QUICK = 0.1
+QUICK = 0.3
 
 
 @pytest.fixture
