@@ -18,7 +18,7 @@ from aequitone.standins.clock import PacedClock
 from .little_bench import LittleBench
 
 PATCH = grey_patch(50.0, SignalFormat(10))
-# On loopback a time-out of a tenth is as good as a whole one.
+# On loopback a third of a time-out is as good as a whole one, on a busy machine too.
 QUICK = 0.3
 
 
