@@ -16,6 +16,7 @@ from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_s
 from aequitone.advice.by_hand.standing import Standing
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import TWO_POINT, Role
+from aequitone.advice.two_point.wiring import MoveMade
 from aequitone.instruments.ports import Bench, MeterNoise
 from aequitone.procedures.colour import managing as managing_module
 from aequitone.procedures.colour.managing import manage_colours
@@ -24,6 +25,7 @@ from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Note, PutBack, StopHere
 from aequitone.procedures.tone.tone import tone
+from aequitone.procedures.white.session import WhiteSession
 from aequitone.procedures.white.white_balance import white_balance
 from aequitone.standins.bench import StandInBench
 
@@ -336,3 +338,19 @@ def test_a_colour_is_put_back_to_where_it_really_stood() -> None:
     run(stand_in, replace(ports, link=None), lambda: manage_colours(plan), person)
     assert person.said == 1
     assert stand_in.screen.settings() == before
+
+
+@pytest.mark.parametrize("column", [0, 4])
+def test_what_is_supposed_of_white_leaves_what_is_known_of_it_alone(bench: white.Benches, column: int) -> None:
+    plan = replace(white.plan_for(bench(1)), by_hand=True)
+    session, off = WhiteSession.begin(plan), 5.0 * np.eye(6)[column]
+    asked = MoveMade(plan.controls, np.full(6, 3.0), np.zeros(9), np.ones(9))
+    # The last turn has made the control look as if it was noted wrong.
+    session.turns, session._before_note, session.noted_so = [], (column, [asked], None), True
+    there = session.supposing(off)
+    assert there.turns[0].steps.tolist() == (asked.steps + off).tolist()
+    assert session.turns == []
+    assert session.noted_so
+    session.take_back(session.controls, off)
+    assert session.turns[0].steps.tolist() == (asked.steps + off).tolist()
+    assert not session.noted_so

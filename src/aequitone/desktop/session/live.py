@@ -104,7 +104,7 @@ class LiveTracker:
             case StepBegun(_, Turn(move), False):
                 # What was watched is turned.
                 self._turned, self._watched = move.changes, None
-            case StepDone(_, Turn(_, _, _, True), Move(is_untouched=True)):
+            case StepDone(_, Turn(heeds=True), Move(is_untouched=True)):
                 # The person is at the menu still: it is the next move that makes the trip.
                 return None
             case StepDone(_, Turn()):

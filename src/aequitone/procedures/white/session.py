@@ -198,7 +198,9 @@ class WhiteSession:
         """Note that controls taken to stand at `stood` stood `off` (6,) steps elsewhere since they were turned."""
         if self._before_note is not None and off[self._before_note[0]]:
             # It was not where the last turn should have left it: that went astray, and the note was right.
-            column, self.turns, self.best = self._before_note
+            column, turns, self.best = self._before_note
+            # A copy that supposes the same must not correct them twice.
+            self.turns = list(turns)
             self.noted_right.add(column)
             self.noted_so, self._before_note = False, None
         for column in map(int, np.flatnonzero(off)):
