@@ -287,14 +287,16 @@ def first_turn(bench: StandInBench, ports: Bench, procedure: Callable[[], Any]) 
     return {change.role.key: change.by for change in person.asked[0].changes}, went
 
 
-def test_a_level_goes_as_far_from_where_it_is_found() -> None:
+@pytest.mark.parametrize(("typed", "wrong"), [(False, (80,)), (True, (100, 95, 90, 85, 80))])
+def test_a_level_goes_as_far_from_where_it_is_found(typed: bool, wrong: tuple[int, ...]) -> None:
+    """Where readings are typed one level is turned at a time, from the bright end."""
     bench = bench_of(sag=0.06)
     white_set(bench)
-    plan = replace(plan_for(bench), by_hand=True, trip_seconds=12.0)
-    wrong = next(c for c in plan.points if c.role.level == 80 and c.role.channel == "b")
-    plan = replace(plan, points=noted_wrong(plan.points, -20, wrong.role))
+    plan = replace(plan_for(bench), by_hand=True, typed=typed, trip_seconds=12.0)
+    noted = [c.role for c in plan.points if c.role.level in wrong and c.role.channel == "b"]
+    plan = replace(plan, points=noted_wrong(plan.points, -20, *noted))
     asked, went = first_turn(bench, bench.bench(by_link=False), partial(tone, plan))
-    assert wrong.role.key in asked
+    assert asked.keys() & {role.key for role in noted}
     assert went == asked
 
 

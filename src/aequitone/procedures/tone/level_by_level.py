@@ -37,9 +37,8 @@ from aequitone.procedures.tone.multi_session import (
     read_whatever_comes,
     remember,
 )
+from aequitone.procedures.tone.multi_turning import levels_turned
 from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
-from aequitone.procedures.watch_levels import level_sights
-from aequitone.procedures.watching import turned
 from aequitone.signal import grey_patch
 
 # What is between two levels is looked at once, where a level is turned so far that it must show.
@@ -133,8 +132,8 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     between = yield from _between_before(session, level, by)
     row = session.row(level)
     was, noted = session.tracked, session.grid
-    made = yield from turned(move, session.plan.format, level_sights(session, level, move))
-    session.grid = session.grid.moved(move.changes)
+    made = yield from levels_turned(session, move)
+    session.grid = session.grid.moved(made.changes)
     session.tries[level] = session.tries.get(level, 0) + 1
     # What lies above is settled; the level itself stays open for a second try.
     session.open = [i for i in session.open if i > level or (i == level and session.tries[level] < _TRIES)]
@@ -155,7 +154,7 @@ def _carry_out(session: MultiPointSession, level: int, move: Move) -> Procedure[
     told = _judged(session, level, stood, before)
     slip = yield from _understood(session, level, stood, told, before, repair=wish is None)
     real, _ = take_back(session, noted, was, noted_elsewhere(noted, {level: told}))
-    remember(session, level, move, before, slip)
+    remember(session, level, made, before, slip)
     # What came out worse goes back to where it really stood, which is not always where it was noted.
     back = trip_between(session.grid.rows[level], real.rows[level])
     undone = (

@@ -49,9 +49,8 @@ from aequitone.procedures.tone.multi_session import (
     read_moved,
     read_whatever_comes,
 )
+from aequitone.procedures.tone.multi_turning import levels_turned
 from aequitone.procedures.uninterrupted import insist, insist_on_reading, nothing
-from aequitone.procedures.watch_levels import level_sights
-from aequitone.procedures.watching import turned, turned_as_far
 
 # What a person turns in one trip, and goes back by.
 _BY_HAND = TripLimit(levels=6, controls=12)
@@ -137,7 +136,7 @@ def _carried_out(session: MultiPointSession, move: Move) -> Procedure[bool]:
     between = yield from _between_before(session, move)
     darkest = session.adjustable[-1]
     stood = session.grid.offsets[darkest]
-    made = yield from _made(session, move)
+    made = yield from levels_turned(session, move)
     session.round += 1
     wish = yield from _read_after(session, made, between)
     raised = bool((session.grid.offsets[darkest] > stood).any())
@@ -161,22 +160,6 @@ def _kept_if_best(session: MultiPointSession) -> bool:
     if better:
         session.best = ladder
     return better
-
-
-def _made(session: MultiPointSession, move: Move) -> Procedure[Move]:
-    """Have a trip made; a person may watch one of its levels after the other."""
-    if not session.plan.by_hand:
-        yield Turn(move)
-        return move
-
-    def turn(part: Move, heeds: bool) -> Procedure[Move]:
-        sights = []
-        for percent in part.levels:
-            here = replace(part, changes=tuple(change for change in part.changes if change.role.level == percent))
-            sights += level_sights(session, session.grid.percents.index(percent), here)
-        return (yield from turned(part, session.plan.format, sights, heeds=heeds))
-
-    return (yield from turned_as_far(move, session.grid.controls, turn))
 
 
 def _between_before(session: MultiPointSession, move: Move) -> Procedure[Reading | None]:
