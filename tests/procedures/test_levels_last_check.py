@@ -13,6 +13,7 @@ from aequitone.procedures.levels.levels import levels
 from aequitone.procedures.levels.session import LevelsState
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -88,3 +89,15 @@ def test_nothing_is_said_where_nobody_slipped() -> None:
             _, _, notes, _ = set_by_hand(name, seed, Role.CONTRAST)
             said = [note for note in notes if "should stand at" in note or "stands lower than" in note]
             assert not said, (name, said)
+
+
+def test_shadows_that_may_have_been_as_dark_before_accuse_nobody() -> None:
+    """A tube whose dark greys have half the light that BT.1886 asks for, wherever contrast stands."""
+    bench = build_bench(load_scenario("studio-tube"), 25)
+    bench.screen.quieten()
+    target = target_named("rec709-bt1886")
+    plan = replace(plan_of(bench), by_link=False, watched=(10.0, 2.0), target=target, light=65.0)
+    journal = MemoryJournal()
+    Runner(bench.bench(by_link=False), journal, Person(bench, Role.CONTRAST, 0, 0)).run(levels(plan))
+    assert bench.true_errors((10.0,), target, bench.screen.settings()).de2000[0] > 2.0 + 1.5
+    assert not [note for note in journal.notes.values() if "stands lower than" in note]

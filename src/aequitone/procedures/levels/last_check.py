@@ -10,6 +10,7 @@ from aequitone.advice.levels.light import light_at
 from aequitone.advice.levels.sweep import BLACK, WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.colorimetry.arrays import Array
 from aequitone.figures import light_words
 from aequitone.procedures.levels.session import LevelsSession, light_shape, read_grey
 from aequitone.procedures.levels.shadows import read_ends
@@ -28,6 +29,7 @@ _LEAST_BLACK = 0.003
 # Of its light, what a dark grey keeps where black's level stands; what ΔE it is then worse by; and how many steps
 # lower it is taken to stand until the menu says.
 _GONE, _MUCH_WORSE, _GUESSED_STEPS = 0.6, 1.5, 10
+_SHARES = np.linspace(0.0, 1.0, 101)
 _OF_LIGHT = (Role.LIGHT_OUTPUT, Role.CONTRAST, Role.BLACK_LEVEL)
 
 
@@ -95,10 +97,16 @@ def see_the_shadows(now: LevelsSession) -> Procedure[None]:
     percent, found = now.plan.watched
     reading = yield from read_grey(now, percent)
     white, black = float(now.white[1]), float(now.black[1])
-    wanted = float(now.plan.target.grey(percent, white, black)[1])
-    errors = grey_errors([percent], reading.xyz[None, :], now.plan.target, white=white, black=black)
-    off = float(errors.by(usual_formula(now.plan.target))[0][0])
-    if _GONE * wanted < reading.Y or off < found + _MUCH_WORSE:
+    grey = now.plan.target.grey(percent, white, black)
+    wanted = float(grey[1])
+
+    def off(xyz: Array) -> Array:
+        errors = grey_errors([percent] * len(xyz), xyz, now.plan.target, white=white, black=black)
+        return errors.by(usual_formula(now.plan.target))[0]
+
+    # Of its light it may have had no more as found than its error then allows.
+    had = float(_SHARES[off(_SHARES[:, None] * grey) <= found].min(initial=1.0))
+    if _GONE * had * wanted < reading.Y or off(reading.xyz[None])[0] < found + _MUCH_WORSE:
         return
     yield Note(
         f"{percent:g} % gives {_told(reading.Y)} where {_told(wanted)} are wanted, and was right enough as found: "
