@@ -9,12 +9,14 @@ figures that are typed is off by ten, or has its digits exchanged. Once a slip i
 at the menu and say where the controls stand; otherwise every other wrong start is noticed. An alarm is false where
 no control stands wrong, and no slip that was not spoken of yet is behind it (one at a control of the last move,
 which that move has set right, but not what was read before), nor a figure noted wrong that it names.
+What luck alone does is told beside: the same evening without slips, the meter having looked once more before it,
+so that its noise comes out otherwise.
 """
 
 import sys
 import tempfile
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from itertools import product
@@ -50,6 +52,7 @@ from aequitone.passes import (
 )
 from aequitone.procedures.runner import Event, NobodyThere, StepBegun
 from aequitone.procedures.steps import Note
+from aequitone.signal import grey_patch
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 
@@ -68,6 +71,9 @@ STATIONS: dict[str, tuple[PassType[Any, Any], ...]] = {
 }
 _SLIPS, _MISTYPED, _NOTICED = 0.05, 0.01, 0.5
 _WARM_SECONDS = 5400.0
+_LOOKED_AT = 50.0
+# Without slips, with them, and without once more under other noise.
+_RUNS = ((0.0, 0), (_SLIPS, 0), (0.0, 1))
 # Words that suspect a slip.
 SUSPECTED = (
     "looks as if", "may not have been chosen", "not seen to move", "does not fit what was read before",
@@ -241,8 +247,8 @@ def note(logbook: Logbook, visit_id: int, bench: StandInBench, person: Person) -
     note_as_found(logbook, logbook.visit(visit_id), values)
 
 
-def run_one(name: str, unit: int, slips: float) -> Visit:
-    """One memory from Prepare to Proof, with or without slips."""
+def run_one(name: str, unit: int, slips: float, looks: int = 0) -> Visit:
+    """One memory from Prepare to Proof, with or without slips; the meter has looked so often before."""
     scenario = load_scenario(name)
     with tempfile.TemporaryDirectory() as folder:
         logbook = open_logbook(Path(folder) / "logbook.sqlite")
@@ -250,6 +256,10 @@ def run_one(name: str, unit: int, slips: float) -> Visit:
         bench.clock.sleep(_WARM_SECONDS)
         visit = begin_standin_visit(logbook, scenario, name, unit, link=Connection.BY_HAND)
         bench.screen.quieten()
+        for _ in range(looks):
+            patch = grey_patch(_LOOKED_AT, visit.bench.format)
+            bench.source.show(patch)
+            bench.meter.measure(patch, 1.0)
         found = truth(bench, visit.target)[0]
         person = Person(bench, np.random.default_rng([unit, 2020]), slips, {})
         note(logbook, visit.id, bench, person)
@@ -272,6 +282,19 @@ def run_one(name: str, unit: int, slips: float) -> Visit:
         return Visit(ladders, found, *told, (bench.clock.now() - start) / 60.0)
 
 
+def worse_words(without: Sequence[Visit], with_: Sequence[Visit], again: Sequence[Visit]) -> str:
+    """By how much ladders are worse with slips, and by how much under other noise without any."""
+    worse, luck = (
+        np.array([b.ladder - a.ladder for a, b in zip(without, other, strict=True)]) for other in (with_, again)
+    )
+    told = [
+        f"{np.median(each):+.2f}, 95 % {np.percentile(each, 95.0):+.2f}, most {each.max():+.2f}"
+        for each in (worse, luck)
+    ]
+    either = np.percentile(np.abs(luck), 95.0)
+    return f"worse by {told[0]}; by luck alone {told[1]}, 95 % of it within {either:.2f} either way"
+
+
 def main() -> None:
     words = sys.argv[1:]
     first, units = (int(word) for word in (words + ["0", "20"][len(words) :])[:2])
@@ -279,16 +302,14 @@ def main() -> None:
     pairs = list(product(names, range(first, first + units)))
     with ProcessPoolExecutor() as pool:
         runs = [
-            list(pool.map(run_one, *zip(*pairs, strict=True), [slips] * len(pairs))) for slips in (0.0, _SLIPS)
+            list(pool.map(run_one, *zip(*pairs, strict=True), [slips] * len(pairs), [looks] * len(pairs)))
+            for slips, looks in _RUNS
         ]
     for i, name in enumerate(names):
-        without, with_ = (told[i * units : (i + 1) * units] for told in runs)
-        worse = np.array([b.ladder - a.ladder for a, b in zip(without, with_, strict=True)])
+        without, with_, again = (told[i * units : (i + 1) * units] for told in runs)
         print(f"{name}, {units} units; true mean ΔE 2000, found {np.median([v.found for v in without]):.2f}")
         a, b = (float(np.median([visit.ladder for visit in told])) for told in (without, with_))
-        middle, high = np.percentile(worse, (50.0, 95.0))
-        by = f"worse by {middle:+.2f}, 95 % {high:+.2f}, most {worse.max():+.2f}"
-        print(f"  without slips {a:.2f}, with {b:.2f}; {by}")
+        print(f"  without slips {a:.2f}, with {b:.2f}; {worse_words(without, with_, again)}")
         for label, told in (("without", without), ("with", with_)):
             after = {s: np.array([v.ladders[s] for v in told]) for s in ("levels", "white", "tone", "colour")}
             steps = ", ".join(f"{s} {np.median(n):.2f} (most {n.max():.2f})" for s, n in after.items())
@@ -301,9 +322,7 @@ def main() -> None:
                 + ", ".join(f"{s} {n:g}" for s, n in trips.items() if n)
                 + f"; {np.median([sum(v.turns.values()) for v in told]):.0f} turns, {minutes:.0f} min"
             )
-    every = np.array([b.ladder - a.ladder for a, b in zip(*runs, strict=True)])
-    middle, high = np.percentile(every, (50.0, 95.0))
-    print(f"all {len(every)} units: worse by {middle:+.2f}, 95 % {high:+.2f}, most {every.max():+.2f}")
+    print(f"all {len(pairs)} units: {worse_words(*runs)}")
     whole_made, whole_found = Counter[str](), Counter[str]()
     for run in runs[1]:
         whole_made += run.made
