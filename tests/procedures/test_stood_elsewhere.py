@@ -318,6 +318,26 @@ class PutsBack(Looks):
         return super().turn(move)
 
 
+class StopsOnceTold(Looks):
+    """Says where a control stands, and then has enough."""
+
+    def turn(self, move: Move) -> Any:  # type: ignore[override]
+        return StopHere if self.said else super().turn(move)
+
+
+@pytest.mark.parametrize("by", [-15, 15])
+def test_what_was_said_of_a_gain_is_kept_where_the_person_stops_then(bench: white.Benches, by: int) -> None:
+    stand_in = bench(0)
+    stands = {role: stand_in.screen.settings()[role.key] for role in TWO_POINT}
+    plan = replace(white.plan_for(stand_in), by_hand=True)
+    plan = replace(plan, controls=noted_wrong(plan.controls, by, TWO_POINT[0]))
+    person = StopsOnceTold(stand_in)
+    result, _ = run(stand_in, stand_in.bench(by_link=False), lambda: white_balance(plan), person)
+    assert person.said == 1
+    assert not person.turned
+    assert {c.role: c.value for c in result.state.controls} == stands
+
+
 @pytest.mark.parametrize("by", [-15, 15])
 def test_white_is_put_back_to_where_a_gain_really_stood(bench: white.Benches, by: int) -> None:
     stand_in = bench(0)

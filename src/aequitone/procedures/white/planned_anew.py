@@ -2,7 +2,7 @@
 
 from aequitone.advice.by_hand.standing import as_noted
 from aequitone.advice.moves import ControlState, Move, moved, steps_of, stood_off, trip_between
-from aequitone.procedures.steps import Note, Procedure, Progress
+from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress
 from aequitone.procedures.watch_levels import two_point_sights
 from aequitone.procedures.watching import turned
 from aequitone.procedures.white.session import WhiteSession
@@ -20,12 +20,17 @@ def turned_by_what_stands(session: WhiteSession, move: Move) -> Procedure[Move]:
     untouched = yield from turned(move, session.plan.format, sights, heeds=not move.undoes)
     if not untouched.is_untouched:
         return untouched
-    asked = as_noted(untouched, untouched, session.controls)
-    there = session.supposing(stood_off(asked, session.controls))
+    off = stood_off(as_noted(untouched, untouched, session.controls), session.controls)
+    there = session.supposing(off)
     proposed = _proposed(there, moved(session.controls, steps_of(move, session.controls)))
     yield Note(_ANEW)
     yield Progress(len(session.trips), len(session.trips) + 1, there.state(proposed))
-    made = yield from turned(proposed, session.plan.format, two_point_sights(there, proposed))
+    try:
+        made = yield from turned(proposed, session.plan.format, two_point_sights(there, proposed))
+    except Interrupt:
+        # Nothing is turned, so no light will tell: what the person saw in the menu is all there is.
+        session.believe(off)
+        raise
     return as_noted(made, untouched, session.controls)
 
 

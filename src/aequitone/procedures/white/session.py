@@ -217,11 +217,15 @@ class WhiteSession:
             turns=list(self.turns),
             as_asked=list(self.as_asked),
             noted_right=set(self.noted_right),
-            controls=moved(self.controls, off),
         )
-        there.take_back(self.controls, off)
-        there.wired = Wired.learnt(self.prior, there.turns, named=self.plan.by_hand and not self.rewired)
+        there.believe(off)
         return there
+
+    def believe(self, off: Array) -> None:
+        """Take the controls to have stood `off` (6,) steps elsewhere when grey was read last, as a person said."""
+        stood, self.controls = self.controls, moved(self.controls, off)
+        self.take_back(stood, off)
+        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
 
     def noted_wrong(self, stood: tuple[ControlState, ...], off: Array) -> None:
         """Note that controls began the last turn `off` (6,) steps from `stood`: the figure was wrong."""
