@@ -4,7 +4,8 @@
 
 As found, Peak, White and Tone of a warm screen with all that is automatic switched off, by a corrected meter.
 Gains and biases of its HDR memory are found off by up to six steps. The true mean of grey is over 21 levels up to
-the knee; that of colours, before and after its colour management, over those that do not lie beyond the screen.
+the knee; that of colours, before and after its colour management, over those that mean no more light than the
+knee, and again over those of them that the panel can show at all: that some signal, found on the truth, gives.
 """
 
 import sys
@@ -22,10 +23,11 @@ import numpy as np
 from benchmarks.best import Judged, best_grey
 from benchmarks.by_hand import SUSPECTED
 from benchmarks.white_balance import corrected
+from scipy.optimize import least_squares
 
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import BIASES, GAINS
-from aequitone.colorimetry import Formula
+from aequitone.colorimetry import ITP_SCALE, Formula, ictcp_from_xyz
 from aequitone.colorimetry.arrays import Array
 from aequitone.colorimetry.transfer import pq_encode, roll_off_from
 from aequitone.logbook import open_logbook
@@ -62,6 +64,9 @@ VERBOSE = False
 _FOUND_OFF = 6
 _NEAR_BLACK, _A_TENTH = (4.0, 3.0, 2.0), 0.1
 _WARM_SECONDS = 5400.0
+# A colour is shown where ΔE ITP can be brought to this; how it is looked for: signals begun inside, nudged by so
+# much, so often.
+_SHOWN, _INSIDE, _NUDGE, _TRIES = 1.0, (0.02, 0.98), 1e-3, 30
 
 
 @dataclass(frozen=True)
@@ -74,8 +79,8 @@ class Run:
     knee: float
     kind: str
     right: bool
-    colours: tuple[tuple[float, float], ...]
-    """Saturations and everyday colours, before and after the colour management."""
+    colours: tuple[tuple[float, float, float, float], ...]
+    """Saturations and everyday colours, and those that can be shown, before and after the colour management."""
     readings: int
     minutes: float
     best: float
@@ -159,16 +164,40 @@ def best_of(bench: StandInBench, target: Target, format_: SignalFormat, top: flo
     return best_grey(bench, target, Judged(levels, errors, light, Formula.ITP.unit, spoilt), points=True)[0]
 
 
-def colours_of(bench: StandInBench, plan: ColourPlan, knee: float) -> tuple[float, float]:
-    """True mean ΔE ITP of the saturations and of the everyday colours that mean no more light than the knee."""
+def shown_at_best(bench: StandInBench, plan: ColourPlan, wanted: Array, signal: Array) -> float:
+    """The least ΔE ITP to a colour, XYZ (3,) in cd/m², that any signal gives; looked for from its own, (3,)."""
+    aim, format_ = ictcp_from_xyz(wanted), plan.format
+
+    def off(sent: Array) -> Array:
+        light = bench.screen.light_of_signal(sent, None, format_.transfer, format_.container)
+        return np.asarray((ictcp_from_xyz(light) - aim) * ITP_SCALE)
+
+    start = np.clip(signal, *_INSIDE)
+    found = least_squares(off, start, bounds=(0.0, 1.0), diff_step=_NUDGE, max_nfev=_TRIES)
+    return float(np.linalg.norm(found.fun))
+
+
+def colours_of(bench: StandInBench, plan: ColourPlan, knee: float) -> tuple[float, float, float, float]:
+    """True mean ΔE ITP of the saturations and of the everyday colours that mean no more light than the knee.
+
+    The last two: of those among them that the panel can show at all.
+    """
     patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in plan.samples]
     xyz = np.array([bench.screen.steady(patch) for patch in patches])
     white, black = (bench.screen.steady(grey_patch(percent, plan.format))[1] for percent in (100.0, 0.0))
     signal = np.array([patch.signal for patch in patches])
-    errors = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black)).deitp
-    errors = np.where(signal.max(axis=-1) <= knee, errors, np.nan)
+    told = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black))
+    errors = np.where(signal.max(axis=-1) <= knee, told.deitp, np.nan)
+    least = [
+        np.nan if np.isnan(error) else shown_at_best(bench, plan, *pair)
+        for error, pair in zip(errors, zip(told.target, signal, strict=True), strict=True)
+    ]
+    shown = np.where(np.array(least) <= _SHOWN, errors, np.nan)
     everyday = np.array([sample.is_everyday for sample in plan.samples])
-    return float(np.nanmean(errors[~everyday])), float(np.nanmean(errors[everyday]))
+    saturations, colours, shown_saturations, shown_colours = (
+        float(np.nanmean(each[which])) for each in (errors, shown) for which in (~everyday, everyday)
+    )
+    return saturations, colours, shown_saturations, shown_colours
 
 
 def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
@@ -268,7 +297,8 @@ def main() -> None:
         print(f"  best by search {np.median(bests):.2f}, gap {np.median(gaps):.2f}, most {gaps.max():.2f}")
 
         found, left = (np.array([run.colours[at] for run in told]) for at in (0, 1))
-        for at, what in enumerate(("saturations", "everyday")):
+        kinds = ("saturations", "everyday", "saturations that can be shown", "everyday that can be shown")
+        for at, what in enumerate(kinds):
             print(
                 f"  {what}: {np.median(found[:, at]):.2f} -> {np.median(left[:, at]):.2f}, most "
                 f"{left[:, at].max():.2f}, worse {int((left[:, at] > found[:, at] + 0.3).sum())}"
