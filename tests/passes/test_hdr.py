@@ -154,7 +154,7 @@ def test_peak_and_levels_have_each_their_signal(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize(
     ("white", "wanted"),
-    [(10_000.0, (80.0, 15.0)), (700.0, (70.0, 15.0)), (110.0, (50.0, 15.0)), (5.0, (20.0, 10.0))],
+    [(10_000.0, (80.0, 15.0)), (700.0, (70.0, 15.0)), (110.0, (50.0, 12.0)), (5.0, (20.0, 10.0))],
 )
 def test_bright_and_dark_lie_below_what_the_screen_reaches(white: float, wanted: tuple[float, float]) -> None:
     target = target_named("p3in2020-pq/added")

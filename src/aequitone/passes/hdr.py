@@ -25,8 +25,9 @@ _CLEAR_OF_THE_KNEE = 0.01
 # Between bright and dark, in % of the signal, there must be so much for gains and biases to be told apart.
 _APART, _LEAST_DARK = 15.0, 10.0
 # PQ spends far more of its signal on shadows than gamma does, and what biases leave there is seen below the dark
-# level: it lies at this share of the one that is chosen for gamma.
-_DARKER = 0.5
+# level: it lies at this share of the one that is chosen for gamma, and of the bright one, which a knee may have
+# lowered.
+_DARKER, _OF_BRIGHT = 0.5, 0.25
 
 
 def _plan(snapshot: Snapshot) -> PeakPlan:
@@ -78,15 +79,15 @@ def solved_target(snapshot: Snapshot) -> Target:
 def solved_pair(pair: tuple[float, float], target: Target, white: float, step: float) -> tuple[float, float]:
     """The bright and the dark level, in %, that this screen of `white` cd/m² can be adjusted at.
 
-    Those that were chosen. In PQ the dark one lies at half of that, and the bright one is the nearest on a ladder
-    of `step` % below what the target asks for.
+    Those that were chosen. In PQ the bright one is the nearest on a ladder of `step` % below what the target asks
+    for, and the dark one lies at half of that which was chosen, and at no more than a quarter of the bright one.
     """
     bright, dark = pair
     most = 100.0 * (min(target.tone.judged(white), target.tone.reach(white)) - _CLEAR_OF_THE_KNEE)
     if target.tone.absolute:
-        dark = max(_DARKER * dark, _LEAST_DARK)
         if bright > most:
             bright = max(step * np.floor(most / step), _LEAST_DARK + step)
+        dark = max(min(_DARKER * dark, np.floor(_OF_BRIGHT * bright)), _LEAST_DARK)
     if bright - dark < _APART:
         dark = max(step * np.round(bright / 2.0 / step), _LEAST_DARK)
     return float(bright), float(dark)
