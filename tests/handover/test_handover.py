@@ -158,7 +158,10 @@ def test_without_a_proof_nothing_is_claimed(
 
 def test_a_cool_screen_is_called_cool_and_the_client_told_of_yellow() -> None:
     cool = grey((0.97, 1.0, 1.2))
-    assert "Grey leans cool" in words.found_words(cool, TARGET)
+    told = words.found_words(cool, TARGET)
+    assert "Grey leans cool" in told
+    # What the average looks like is said beside it, and not beside the worst level.
+    assert "less the meter's noise: an error that is plainly visible. At its worst, at " in told
     assert "yellowish for a day or two" in words.adaptation_words(cool)
     assert words.adaptation_words(grey()) == ""
 

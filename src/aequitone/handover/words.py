@@ -23,15 +23,15 @@ _SEEN = {
 
 
 def found_words(found: GreyPass, target: Target) -> str:
-    """A grey pass in two sentences; in a third what of the signal lies beyond the screen, where some does."""
+    """A grey pass in three sentences; in a fourth what of the signal lies beyond the screen, where some does."""
     mean, (percent, worst) = found.mean, found.worst
     word = mean_cast(found)
     lean = "Grey is even" if word == "even" else f"Grey leans {word}"
     if np.isnan(worst):
         return f"{lean}. {reach_words(target, found.white)}".rstrip()
     told = (
-        f"{lean}: {found.formula} is {mean:.1f} on average, less the meter's noise, and {worst:.1f} at its worst, "
-        f"at {percent:g} % grey, {_SEEN[verdict(mean)]} on average. White gives {found.white:.0f} cd/m², black "
+        f"{lean}: {found.formula} is {mean:.1f} on average, less the meter's noise: {_SEEN[verdict(mean)]}. At its "
+        f"worst, at {percent:g} % grey, it is {worst:.1f}. White gives {found.white:.0f} cd/m², black "
         f"{found.black:.3f} cd/m²{_contrast(found)}."
     )
     return f"{told} {reach_words(target, found.white)}".rstrip()

@@ -159,7 +159,5 @@ def _delta(state: Managed | None) -> DeltaFigure | None:
         return None
     mean, sd = state.colours.mean(everyday=False)
     if not state.formula.light:
-        return DeltaFigure(
-            f"{state.formula.short} without light", state.average, sd, verdict(state.average / state.formula.unit)
-        )
+        return DeltaFigure(f"{state.formula.short} without light", state.average, sd, verdict(state.average))
     return DeltaFigure(f"{state.colours.formula.short}, saturations", mean, sd, verdict(mean))
