@@ -30,9 +30,9 @@ def found_words(found: GreyPass, target: Target) -> str:
     if np.isnan(worst):
         return f"{lean}. {reach_words(target, found.white)}".rstrip()
     told = (
-        f"{lean}: {found.formula} is {mean:.1f} on average, less the meter's noise: {_SEEN[verdict(mean)]}. At its "
-        f"worst, at {percent:g} % grey, it is {worst:.1f}. White gives {found.white:.0f} cd/m², black "
-        f"{found.black:.3f} cd/m²{_contrast(found)}."
+        f"{lean}: {found.formula} is {mean:.1f} on average, less the meter's noise: {_SEEN[verdict(mean)]}. "
+        f"At its worst, at {percent:g} % grey, it is {worst:.1f}. "
+        f"White gives {found.white:.0f} cd/m², black {found.black:.3f} cd/m²{_contrast(found)}."
     )
     return f"{told} {reach_words(target, found.white)}".rstrip()
 

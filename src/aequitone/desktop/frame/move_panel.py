@@ -16,6 +16,7 @@ from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.key_chips import KeyGrid
 from aequitone.desktop.frame.panel_state import BigLine, DeltaFigure, DialState, PanelState, ReadingFigure
 from aequitone.desktop.widgets.dial import Dial, Sliders
+from aequitone.figures import signed, tied
 
 WIDTH = 376
 # Names of controls that are too long differ at their ends as often as at their beginnings.
@@ -279,7 +280,7 @@ class _Reading(QWidget):
                     theme.text(
                         painter,
                         QRectF(width - 130, 38, 130, 18),
-                        f"{off:+.1f} %",
+                        f"{signed(off)} %",
                         theme.BODY,
                         bold=True,
                         align=_RIGHT,
@@ -349,6 +350,6 @@ def _label(size: int, *, bold: bool = False) -> QLabel:
 
 
 def _set(label: QLabel, words: str) -> None:
-    # A per cent sign stays with its figure.
-    label.setText(words.replace(" %", "\u00a0%"))
+    # A label breaks at a stroke too.
+    label.setText(tied(words).replace("cd/m²", "cd/\N{WORD JOINER}m²"))
     label.setVisible(bool(words))

@@ -10,6 +10,7 @@ from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.tips import PlaceTips
 from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, measured_light, short_light
 from aequitone.desktop.widgets.ladder_text import row_words
+from aequitone.figures import signed
 from aequitone.reference import Verdict
 
 _TOP, _HEAD = 30.0, 30.0
@@ -177,7 +178,7 @@ class Ladder(QWidget):
         length = room * min(1.0, abs(row.light) / reach)
         bar = QRectF(zero if row.light > 0 else zero - length, middle - 4, max(length, 1.0), 8)
         painter.fillRect(bar, theme.QUIET)
-        words = f"{row.light:+.1f}"
+        words = signed(row.light)
         if row.light >= 0:
             theme.text(painter, QRectF(bar.right() + 5, middle - 9, 60, 18), words, theme.NOTE)
         else:

@@ -1,6 +1,7 @@
 """The grey ladder as figures and as text; no Qt."""
 
 from aequitone.desktop.widgets.ladder_state import LadderRow, LadderState, short_light
+from aequitone.figures import signed
 
 _DELTA = "ΔE"
 HEADS = ("Level %", "X", "Y cd/m²", "Z", "Light %", "Cast", "u'v' off", _DELTA, "±", "Found ΔE", "Left out")
@@ -22,7 +23,7 @@ def cells_of(row: LadderRow) -> tuple[str, ...]:
         X,
         Y,
         Z,
-        "" if row.light is None else f"{row.light:+.1f}",
+        "" if row.light is None else signed(row.light),
         row.word,
         size,
         "" if row.delta is None else f"{row.delta:.2f}",

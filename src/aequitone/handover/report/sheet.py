@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Any
 from xml.sax.saxutils import escape
 
+from aequitone.figures import tied
 from aequitone.handover.letterhead import DEFAULT_COLOUR
 from aequitone.handover.letters import HOUSE, HOUSE_BOLD, load_fonts, marked_up
 
@@ -11,12 +12,6 @@ _GREY, _RULE, _PALE_RULE = "#555555", "#444444", "#cccccc"
 # Rows of a table that stand one below another before they are laid out in columns.
 _ONE_BELOW_ANOTHER, _MOST_COLUMNS = 14, 3
 _ROW = 12.6
-# A unit stays on the line of its figure.
-_TIED = (
-    (" %", "\N{NO-BREAK SPACE}%"),
-    (" : 1", "\N{NO-BREAK SPACE}:\N{NO-BREAK SPACE}1"),
-    (" cd/m²", "\N{NO-BREAK SPACE}cd/m²"),
-)
 
 
 class Sheet:
@@ -51,9 +46,7 @@ class Sheet:
         from reportlab.platypus import Paragraph
 
         chosen = style or self.body
-        for loose, tied in _TIED:
-            text = text.replace(loose, tied)
-        lines = text.split("\n")
+        lines = tied(text).split("\n")
         bold = chosen.fontName == HOUSE_BOLD
         return Paragraph("<br/>".join(marked_up(line, bold=bold) for line in lines), chosen)
 

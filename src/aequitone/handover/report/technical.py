@@ -4,6 +4,7 @@ from typing import Any
 
 from aequitone.colorimetry import xyY_from_xyz
 from aequitone.colorimetry.cct import cct_and_duv
+from aequitone.figures import signed
 from aequitone.handover import words
 from aequitone.handover.open_points import proof_heading
 from aequitone.handover.report.drawings import colour_drawing, grey_drawing, peak_drawing, tone_drawing
@@ -114,7 +115,7 @@ def _levels(sheet: Sheet, heading: str, found: GreyPass | None) -> list[Any]:
             (
                 f"{percent:g}",
                 *(f"{value:.4g}" for value in found.xyz[i]),
-                "" if errors.light[i] != errors.light[i] else f"{errors.light[i]:+.1f}",
+                signed(float(errors.light[i])),
                 "" if dark or kelvin != kelvin else f"{kelvin:.0f}",
                 "" if dark or duv != duv else f"{duv:+.4f}",
                 *("" if value[i] != value[i] else f"{value[i]:.2f}" for value in differences),
@@ -168,7 +169,7 @@ def _colour(shown: ColourPass, row: int) -> tuple[str, ...]:
         f"{x:.4f}",
         f"{y:.4f}",
         f"{Y:.2f}",
-        *("" if part != part else f"{part:+.1f}" for part in parts),
+        *(signed(float(part)) for part in parts),
         f"{errors.de2000[row]:.2f}",
     )
 

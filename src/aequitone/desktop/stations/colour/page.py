@@ -18,6 +18,7 @@ from aequitone.desktop.stations.colour.state import (
     Setting,
     Spoke,
 )
+from aequitone.figures import signed
 from aequitone.procedures.colour.colour_pass import ColourPass, ColourPlan
 from aequitone.procedures.colour.manage_plan import Managed, Ramp
 from aequitone.procedures.colour.samples import DIFFUSE_WHITE, Sample
@@ -182,9 +183,9 @@ def colour_table(found: ColourPass | None) -> ColourTable:
         rows.append(
             (
                 sample.name,
-                _signed(errors.light[i]),
-                _signed(errors.saturation[i]),
-                _signed(errors.hue[i]),
+                signed(errors.light[i]),
+                signed(errors.saturation[i]),
+                signed(errors.hue[i]),
                 *("" if each[i] != each[i] else f"{each[i]:.2f}" for each in (errors.de2000, errors.de2000_sd)),
                 "" if errors.deitp[i] != errors.deitp[i] else f"{errors.deitp[i]:.1f}",
                 f"{xyY[i, 0]:.4f}",
@@ -193,10 +194,6 @@ def colour_table(found: ColourPass | None) -> ColourTable:
             )
         )
     return ColourTable(tuple(rows))
-
-
-def _signed(value: float) -> str:
-    return "" if np.isnan(value) else f"{value:+.1f}"
 
 
 def colour_text(found: ColourPass | None) -> str:

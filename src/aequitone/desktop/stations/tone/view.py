@@ -11,6 +11,7 @@ from aequitone.desktop.widgets.axis import Axis, axis_of
 from aequitone.desktop.widgets.chart import draw_line, figures, frame, legend, pen_of
 from aequitone.desktop.widgets.chart_page import ChartPage
 from aequitone.desktop.widgets.chart_state import LineState
+from aequitone.figures import signed
 
 _FIGURE = 128.0
 _LEFT, _RIGHT, _BOTTOM, _TITLE = 66.0, 16.0, 40.0, 28.0
@@ -30,7 +31,7 @@ class ToneView(ChartPage):
     def show_page(self, page: TonePage) -> None:
         if page != self._page:
             self._page = page
-            self._told([f"{point.percent:g} % light {point.light:+.1f} %" for point in page.points])
+            self._told([f"{point.percent:g} % light {signed(point.light)} %" for point in page.points])
 
     def paintEvent(self, event: QPaintEvent) -> None:
         page = self._page
