@@ -28,7 +28,7 @@ from scipy.optimize import least_squares
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import BIASES, GAINS
 from aequitone.colorimetry import ITP_SCALE, Formula, ictcp_from_xyz
-from aequitone.colorimetry.arrays import Array
+from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.colorimetry.transfer import pq_encode, roll_off_from
 from aequitone.logbook import open_logbook
 from aequitone.logbook.records import Connection
@@ -177,27 +177,37 @@ def shown_at_best(bench: StandInBench, plan: ColourPlan, wanted: Array, signal: 
     return float(np.linalg.norm(found.fun))
 
 
-def colours_of(bench: StandInBench, plan: ColourPlan, knee: float) -> tuple[float, float, float, float]:
-    """True mean ΔE ITP of the saturations and of the everyday colours that mean no more light than the knee.
+@dataclass(frozen=True, eq=False)
+class Colours:
+    """Colours as they truly are: ΔE ITP (n,), nan above the knee; XYZ wanted, and signals, (n, 3)."""
 
-    The last two: of those among them that the panel can show at all.
-    """
-    patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in plan.samples]
-    xyz = np.array([bench.screen.steady(patch) for patch in patches])
-    white, black = (bench.screen.steady(grey_patch(percent, plan.format))[1] for percent in (100.0, 0.0))
-    signal = np.array([patch.signal for patch in patches])
-    told = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black))
-    errors = np.where(signal.max(axis=-1) <= knee, told.deitp, np.nan)
-    least = [
-        np.nan if np.isnan(error) else shown_at_best(bench, plan, *pair)
-        for error, pair in zip(errors, zip(told.target, signal, strict=True), strict=True)
-    ]
-    shown = np.where(np.array(least) <= _SHOWN, errors, np.nan)
-    everyday = np.array([sample.is_everyday for sample in plan.samples])
-    saturations, colours, shown_saturations, shown_colours = (
-        float(np.nanmean(each[which])) for each in (errors, shown) for which in (~everyday, everyday)
-    )
-    return saturations, colours, shown_saturations, shown_colours
+    errors: Array
+    wanted: Array
+    signal: Array
+
+    @classmethod
+    def of(cls, bench: StandInBench, plan: ColourPlan, knee: float) -> "Colours":
+        """As the screen stands now."""
+        patches = [colour_patch(sample.name, sample.signal, plan.format) for sample in plan.samples]
+        xyz = np.array([bench.screen.steady(patch) for patch in patches])
+        white, black = (bench.screen.steady(grey_patch(percent, plan.format))[1] for percent in (100.0, 0.0))
+        signal = np.array([patch.signal for patch in patches])
+        told = colour_errors(signal, xyz, plan.target, white=float(white), black=float(black))
+        return cls(np.where(signal.max(axis=-1) <= knee, told.deitp, np.nan), told.target, signal)
+
+    def shown(self, bench: StandInBench, plan: ColourPlan) -> Mask:
+        """Which of them the panel can show at all, as the screen stands now, (n,)."""
+        rows = np.flatnonzero(~np.isnan(self.errors))
+        least = [shown_at_best(bench, plan, self.wanted[row], self.signal[row]) for row in rows]
+        return np.isin(np.arange(len(self.errors)), rows[np.array(least) <= _SHOWN])
+
+    def means(self, everyday: Mask, shown: Mask) -> tuple[float, float, float, float]:
+        """The mean of saturations and of everyday colours, of all and of those that can be shown."""
+        kinds = [
+            which & among for among in (np.ones(len(shown), dtype=bool), shown) for which in (~everyday, everyday)
+        ]
+        one, two, three, four = (float(np.nanmean(self.errors[kind])) for kind in kinds)
+        return one, two, three, four
 
 
 def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
@@ -238,7 +248,7 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             except NotReadyError:
                 continue
             if each is MANAGEMENT:
-                colours.append(colours_of(bench, colour_plan(load_snapshot(logbook, visit.id)), knee))
+                colours.append(Colours.of(bench, colour_plan(load_snapshot(logbook, visit.id)), knee))
             carry_out(logbook, prepared, ports, person, person.hear, care=care)
             if VERBOSE:
                 print(load_snapshot(logbook, visit.id).words(each), round((bench.clock.now() - start) / 60, 1))
@@ -247,7 +257,10 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
                 rows.append(errors_of(bench, target, visit.bench.format, knee))
         snapshot = load_snapshot(logbook, visit.id)
         peak = snapshot.result(PEAK)
-        colours.append(colours_of(bench, colour_plan(snapshot), knee))
+        plan = colour_plan(snapshot)
+        colours.append(Colours.of(bench, plan, knee))
+        shown = colours[-1].shown(bench, plan)
+        everyday = np.array([sample.is_everyday for sample in plan.samples])
         assert peak is not None and peak.shoulder is not None
         logbook.close()
         minutes = (bench.clock.now() - start) / 60.0
@@ -258,7 +271,7 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             peak.shoulder.knee - knee,
             peak.shoulder.kind.name,
             peak.shoulder.kind.name == kind,
-            (colours[0], colours[-1]),
+            (colours[0].means(everyday, shown), colours[-1].means(everyday, shown)),
             readings,
             minutes,
             best_of(bench, target, visit.bench.format, knee),

@@ -8,6 +8,7 @@ import numpy as np
 from aequitone.advice.roles import COLOUR_ORDER, Role, is_of_colours
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array, Mask
+from aequitone.figures import signed
 
 # A move of so many levels of multi-point, or of so many colours, is told by what they are, not one by one.
 _MANY_LEVELS = _MANY_COLOURS = 3
@@ -83,7 +84,7 @@ class Expectation:
     def words(self) -> str:
         return (
             f"Expect {self.delta} {self.de2000_before:.1f} → {self.de2000_after:.1f} ± {self.de2000_sd:.1f}, "
-            f"light {self.light_percent:+.1f} %"
+            f"light {signed(self.light_percent)} %"
         )
 
 

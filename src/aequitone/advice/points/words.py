@@ -11,6 +11,7 @@ from aequitone.advice.points.grid import Grid
 from aequitone.advice.points.planner import PointPlanner
 from aequitone.advice.points.ramp import BEND, JOINED, JOINED_KNOWN, most_bent
 from aequitone.colorimetry import cast_of, cast_word
+from aequitone.figures import signed
 
 # A control whose doubt is below this share of its effect has been learnt.
 _LEARNT = 0.12
@@ -96,7 +97,7 @@ def why_words(
     cast, light = cast_of(now[row], planner.target.white.xyz()), float(now[row, 1] / wanted[1] - 1.0) * 100.0
     seen = f"Seen: {grid.percents[level]} % {cast_word(cast.warm, cast.green)}"
     # All others are relative to 100 %: it has no light of its own to be wrong.
-    seen += f", light {light:+.1f} %." if row else "."
+    seen += f", light {signed(light)} %." if row else "."
     step = effect.own[level]
     sure = float(np.sqrt(effect.covariance[level, level])) < _LEARNT * step
     known = "as learnt here" if sure else "as is usual; this screen is not known yet"

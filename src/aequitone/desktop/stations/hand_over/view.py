@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVB
 
 from aequitone.desktop.frame import theme
 from aequitone.desktop.stations.hand_over.state import HandOverPage
+from aequitone.figures import tied
 
 
 class HandOverView(QWidget):
@@ -65,8 +66,7 @@ def _table(words: str) -> QWidget:
 
 
 def _label(words: str, size: int, *, bold: bool = False) -> QLabel:
-    # A per cent sign stays with its figure.
-    label = QLabel(words.replace(" %", "\u00a0%"))
+    label = QLabel(tied(words))
     label.setFont(theme.font(size, bold=bold))
     label.setWordWrap(True)
     label.setTextFormat(Qt.TextFormat.PlainText)

@@ -22,6 +22,7 @@ from aequitone.desktop.tools.bench.spot_table import SpotTable
 from aequitone.desktop.tools.bench.state import BenchOptions, BenchState, Option
 from aequitone.desktop.tools.bench.strip_chart import StripChart
 from aequitone.desktop.widgets.forms import label_of, let_shrink, place
+from aequitone.figures import tied
 from aequitone.instruments.opening import EXAMPLES
 from aequitone.logbook import BenchChoice
 from aequitone.logbook.records import Connection
@@ -158,7 +159,7 @@ class BenchView(QWidget):
         if not state.ailments:
             parts.append("○  No warnings for this bench.")
         parts += [f"{name}: {words}" for name, words in state.knowledge]
-        self._health.setText("\n".join(parts).replace(" %", "\u00a0%"))
+        self._health.setText(tied("\n".join(parts)))
 
     def choice(self) -> BenchChoice:
         """What is chosen now."""
