@@ -201,13 +201,13 @@ class Colours:
         least = [shown_at_best(bench, plan, self.wanted[row], self.signal[row]) for row in rows]
         return np.isin(np.arange(len(self.errors)), rows[np.array(least) <= _SHOWN])
 
-    def means(self, everyday: Mask, shown: Mask) -> tuple[float, float, float, float]:
-        """The mean of saturations and of everyday colours, of all and of those that can be shown."""
-        kinds = [
-            which & among for among in (np.ones(len(shown), dtype=bool), shown) for which in (~everyday, everyday)
-        ]
-        one, two, three, four = (float(np.nanmean(self.errors[kind])) for kind in kinds)
-        return one, two, three, four
+    def means(self, everyday: Mask) -> tuple[float, float]:
+        """The mean of saturations and of everyday colours; `everyday` (n,)."""
+        return float(np.nanmean(self.errors[~everyday])), float(np.nanmean(self.errors[everyday]))
+
+    def among(self, shown: Mask) -> "Colours":
+        """Those of them that can be shown, (n,)."""
+        return replace(self, errors=np.where(shown, self.errors, np.nan))
 
 
 def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
@@ -271,7 +271,10 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             peak.shoulder.knee - knee,
             peak.shoulder.kind.name,
             peak.shoulder.kind.name == kind,
-            (colours[0].means(everyday, shown), colours[-1].means(everyday, shown)),
+            (
+                (*colours[0].means(everyday), *colours[0].among(shown).means(everyday)),
+                (*colours[-1].means(everyday), *colours[-1].among(shown).means(everyday)),
+            ),
             readings,
             minutes,
             best_of(bench, target, visit.bench.format, knee),

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from benchmarks.hdr import colours_of, true_knee
+from benchmarks.hdr import Colours, true_knee
 from tests.passes.test_hdr import visited
 from tests.passes.test_results import same
 
@@ -44,9 +44,10 @@ def test_colours_of_an_hdr_memory_come_nearer_in_truth(tmp_path: Path) -> None:
     # What is brighter than diffuse white is measured, not set by.
     assert len(plan.samples) < len(looked.samples)
     assert plan.linear([sample.signal for sample in plan.samples]).max() <= 1.0
-    before = colours_of(bench, looked, knee)
+    everyday = np.array([sample.is_everyday for sample in looked.samples])
+    before = Colours.of(bench, looked, knee).means(everyday)
     managed = carry_out(logbook, begin(logbook, visit_id, MANAGEMENT), bench.bench(), NobodyThere())
-    after = colours_of(bench, looked, knee)
+    after = Colours.of(bench, looked, knee).means(everyday)
     assert managed.trips
     assert sum(after) < sum(before) - 0.4
     assert "ΔE ITP" in managed.words
