@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.app import application, window_on
 from aequitone.desktop.demo.driver import Driver
+from aequitone.desktop.session.left_running import left_running
 from aequitone.desktop.window import MainWindow
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found, nvram_path
@@ -42,6 +43,8 @@ def open_on(qapp: QApplication) -> Iterator[Callable[[Logbook], MainWindow]]:
     for window in windows:
         window.close()
         qapp.processEvents()
+    for thread in left_running():
+        thread.wait()
 
 
 @pytest.fixture

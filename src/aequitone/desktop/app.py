@@ -1,6 +1,7 @@
 """Starting the window."""
 
 import gc
+import os
 import sys
 from collections.abc import Sequence
 from functools import partial
@@ -13,6 +14,7 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop.frame import theme
+from aequitone.desktop.session.left_running import left_running
 from aequitone.desktop.window import MainWindow
 
 if TYPE_CHECKING:
@@ -75,6 +77,10 @@ def open_window(path: Path, *, pace: float = 1.0) -> int:
     start.begin()
     code = app.exec()
     start.end()
+    if left_running():
+        # What was read is on disk; Python would wait for such a thread, and Qt would crash over it.
+        sys.stdout.flush()
+        os._exit(code)
     return code
 
 

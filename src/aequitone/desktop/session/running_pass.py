@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Signal
 from aequitone.desktop import commands
 from aequitone.desktop.session.audio import AudioFeedback
 from aequitone.desktop.session.instruments import Instruments
+from aequitone.desktop.session.left_running import wait_for
 from aequitone.desktop.session.live import Live, LiveTracker
 from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import PassThread
@@ -122,9 +123,9 @@ class RunningPass(QObject):
         if self._thread is not None:
             self._instruments.hurry()
             # An instrument may take a minute over a menu: nobody waits for that after the window is gone.
-            if not self._thread.wait(_GRACE_MS):
+            if not wait_for(self._thread, _GRACE_MS):
                 self._instruments.close()
-                self._thread.wait(_PATIENCE_MS)
+                wait_for(self._thread, _PATIENCE_MS)
         self.audio.close()
 
     def _explain(self) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from aequitone.advice.technology import Technology, suspect, technology_of
 from aequitone.colorimetry import cast_of
 from aequitone.desktop.session.instruments import Instruments
+from aequitone.desktop.session.left_running import wait_for
 from aequitone.desktop.session.operator import WindowOperator
 from aequitone.desktop.session.worker import Desk
 from aequitone.desktop.tools.bench import words as bench_words
@@ -36,6 +37,7 @@ from aequitone.signal import Patch, grey_patch, patch_typed
 
 # The chart keeps an hour of glances.
 _MOST_SAMPLES = 4000
+_PATIENCE_MS = 10_000
 _KINDS = {"METER": InstrumentKind.METER, "SOURCE": InstrumentKind.SOURCE, "SCREEN": InstrumentKind.LINK}
 
 
@@ -277,7 +279,7 @@ class BenchMeasurements(QObject):
         self.stop()
         if self._run is not None:
             self._instruments.hurry()
-            self._run.wait(10_000)
+            wait_for(self._run, _PATIENCE_MS)
 
     # Plumbing
 
