@@ -20,7 +20,7 @@ check: setup
 	$(BIN)/mypy
 	$(BIN)/mypy --explicit-package-bases benchmarks tools
 	$(BIN)/lint-imports
-	@sh tools/with-display.sh $(BIN)/python -m pytest --collect-only -qqq tests
+	@sh tools/with-display.sh $(BIN)/python -m pytest --collect-only -qq tests
 
 screenshots: setup
 	@sh tools/with-display.sh $(BIN)/python tools/screenshots.py docs/screenshots
