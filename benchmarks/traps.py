@@ -7,31 +7,39 @@ pass as found is begun there. SOUND: how many screens without a trap are looked 
 """
 
 import sys
+import tempfile
 from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 from benchmarks.trust import with_part
 from benchmarks.zoo import chosen
 
+from aequitone.advice.roles import Role
 from aequitone.advice.technology import Technology, suspect
 from aequitone.instruments.errors import InstrumentError
+from aequitone.logbook import open_logbook
 from aequitone.logbook.records import BenchChoice
+from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
+from aequitone.passes import AS_FOUND, LEVELS, PassType, begin, carry_out
 from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.reference import target_named
-from aequitone.signal import Range, SignalFormat, Transfer, colour_patch
+from aequitone.signal import Range, SignalFormat, Transfer, colour_patch, grey_patch
 from aequitone.standins.bench import build_bench
 from aequitone.standins.parts import FeaturePart, HdrPart
 from aequitone.standins.scenario import Scenario
 from aequitone.standins.zoo import zoo_screen
 
-_FEATURE = "feature-"
+# Energy saving takes this share of the light; this share of what a screen gives without it is wanted.
+_SAVED, _WANTED = (0.2, 0.5), 0.9
+_STATIONS: tuple[PassType[Any, Any], ...] = (AS_FOUND, LEVELS)
 # Words of which one must be said of a dynamic feature.
 _RAISED = "black not raised"
 _MOVED, _NOTED_AS = "White moved", "is the screen what it is noted as"
@@ -130,6 +138,9 @@ def named(number: int) -> dict[str, bool]:
         words = " ".join(said(number, trap))
         told[f"{i:2d} {trap.name}"] = any(each in words for each in trap.words)
     told["wrong technology in the meter"] = _technology(number)
+    starved = _starved(number)
+    if starved is not None:
+        told["energy saving, light not reached"] = starved
     return told
 
 
@@ -139,6 +150,34 @@ def _technology(number: int) -> bool:
     others = [each for each in Technology if each and each is not scenario.screen.technology]
     other = others[int(rng.integers(len(others)))]
     return any(_NOTED_AS in words for words in said(number, None, other)) or bool(_doubt(scenario, other))
+
+
+def _starved(number: int) -> bool | None:
+    """Whether Levels asks for energy saving where it keeps a screen from light that it could give.
+
+    None where no control sets light.
+    """
+    scenario, rng = zoo_screen(number), np.random.default_rng([number, 9])
+    plain = build_bench(scenario, number).screen
+    full = {each.role: each.highest for each in plain.controls() if each.role == Role.LIGHT_OUTPUT.key}
+    if not full:
+        return None
+    plain.turn(full)
+    most = float(plain.steady(grey_patch(100.0, scenario.source.format))[1])
+    strength = round(float(rng.uniform(*_SAVED)), 3)
+    saving = _feature(kind="energy-saving", strength=strength)(scenario, rng)
+    with tempfile.TemporaryDirectory() as folder:
+        logbook = open_logbook(Path(folder) / "logbook.sqlite")
+        bench = build_bench(saving, number)
+        visit = begin_standin_visit(logbook, saving, f"zoo {number}", number)
+        note_as_found(logbook, visit, bench.link.values())
+        visit, words = logbook.choose_light(visit.id, _WANTED * most), []
+        for kind in _STATIONS:
+            prepared = begin(logbook, visit.id, kind)
+            result = carry_out(logbook, prepared, bench.bench(), NobodyThere(), care=visit.bench.care)
+            words += [kind.words(result), *logbook.notes(prepared.pass_id)]
+        logbook.close()
+    return any("energy saving" in each for each in words)
 
 
 def _doubt(scenario: Scenario, noted: Technology) -> str:
