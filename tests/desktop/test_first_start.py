@@ -6,7 +6,8 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from aequitone.desktop import commands
@@ -31,6 +32,19 @@ def test_an_empty_logbook_offers_a_simulated_visit(logbook: Logbook, open_on: Op
     # Not offered again once there is something in the logbook.
     driver.press("Ctrl+1")
     assert commands.DEMO not in {hint.command for hint in presenter.view().panel.keys}
+
+
+def test_what_is_missing_has_the_cursor(logbook: Logbook, open_on: Open, drive) -> None:
+    window = open_on(logbook)
+    driver, presenter = drive(window), window.presenter
+    for words in ("Client", "", "Screen", "HDMI 2", "Disc player", "Film"):
+        QTest.keyClicks(QApplication.focusWidget(), words)
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait(lambda: "Say which room." in presenter.view().panel.sentence, "the sentence")
+    window.refresh()
+    QTest.keyClicks(QApplication.focusWidget(), "Lounge")
+    assert presenter.station("arrive").draft.room == "Lounge"
 
 
 def test_the_window_is_never_larger_than_its_screen(tmp_path: Path, qapp: QApplication) -> None:

@@ -17,3 +17,5 @@ class ArrivePage:
     """Whether "as found" may still be noted."""
     names: tuple[tuple[str, tuple[str, ...]], ...] = ()
     """Names that the logbook knows, by field."""
+    refused: int = 0
+    """How often the form was not complete when it was to be saved."""

@@ -54,6 +54,7 @@ class ArriveStation:
         self._left_blank: tuple[str, ...] = ()
         """Controls of which it was said that they have no setting as found."""
         self._revision = 0
+        self._refused = 0
         self._empty = False
         """The logbook has no visit yet."""
         self._names: tuple[tuple[str, tuple[str, ...]], ...] = ()
@@ -91,7 +92,9 @@ class ArriveStation:
     def page(self) -> ArrivePage:
         """The form."""
         snapshot = self.session.snapshot
-        return ArrivePage(self._revision, self.draft, snapshot is not None, found_open(snapshot), self._names)
+        return ArrivePage(
+            self._revision, self.draft, snapshot is not None, found_open(snapshot), self._names, self._refused
+        )
 
     def as_text(self) -> str:
         """Nothing: what is typed is copied field by field."""
@@ -210,6 +213,7 @@ class ArriveStation:
             return
         checked = check(self.draft)
         if not isinstance(checked, CheckedDraft):
+            self._refused += 1
             session.say(" ".join(checked))
             return
 

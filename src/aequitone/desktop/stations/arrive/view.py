@@ -101,6 +101,8 @@ class ArriveView(QWidget):
             page.found_open,
         ):
             self._show_draft(page.draft, begun=page.begun, found_open=page.found_open)
+        if before is not None and before.refused != page.refused and self._unnamed():
+            self.focus_first()
 
     def _suggest(self, names: dict[str, tuple[str, ...]]) -> None:
         """Offer the names that the logbook knows, while typing."""
@@ -178,12 +180,14 @@ class ArriveView(QWidget):
             colours=self._colours.draft(),
         )
 
+    def _unnamed(self) -> list[QLineEdit]:
+        return [edit for edit in self._names.values() if not edit.isReadOnly() and not edit.text().strip()]
+
     def focus_first(self) -> None:
         """Put the cursor where typing should begin."""
-        for edit in self._names.values():
-            if not edit.isReadOnly() and not edit.text():
-                edit.setFocus()
-                return
+        for edit in self._unnamed():
+            edit.setFocus()
+            return
         self._table.setFocus()
         self._table.setCurrentCell(0, _FOUND)
         # Only once everything is in its place.
