@@ -34,7 +34,7 @@ def test_an_empty_logbook_offers_a_simulated_visit(logbook: Logbook, open_on: Op
     assert commands.DEMO not in {hint.command for hint in presenter.view().panel.keys}
 
 
-def test_what_is_missing_has_the_cursor(logbook: Logbook, open_on: Open, drive) -> None:
+def test_what_is_missing_has_the_cursor_and_no_controls_are_asked_about(logbook: Logbook, open_on: Open, drive) -> None:
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     for words in ("Client", "", "Screen", "HDMI 2", "Disc player", "Film"):
@@ -45,6 +45,12 @@ def test_what_is_missing_has_the_cursor(logbook: Logbook, open_on: Open, drive) 
     window.refresh()
     QTest.keyClicks(QApplication.focusWidget(), "Lounge")
     assert presenter.station("arrive").draft.room == "Lounge"
+    # No control at all is asked about once, and then meant.
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait(lambda: "No control is noted" in presenter.view().panel.sentence, "the question")
+    assert presenter.snapshot is None
+    driver.press_for(arrive_commands.SAVE)
+    driver.wait_for_station("prepare")
 
 
 def test_the_window_is_never_larger_than_its_screen(tmp_path: Path, qapp: QApplication) -> None:

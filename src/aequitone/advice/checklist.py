@@ -135,8 +135,8 @@ def _cautions(technology: Technology, *, projector: bool, tube: bool) -> Checkli
     return ChecklistLine(
         "cautions",
         "Cautions read",
-        "Defer to local codes and licensed practice.",
-        "Read them; a full white field in HDR is dazzling in a dark room.",
+        "Local rules come first, and what only licensed people may do.",
+        "A full white field in HDR dazzles in a dark room.",
         caution=told,
     )
 

@@ -76,7 +76,12 @@ class CheckedDraft:
 
     @property
     def blank_words(self) -> str:
-        """What it means that they are blank; "" where none is."""
+        """What it means that they are blank, or that there is none at all; "" where none is."""
+        if not self.controls:
+            return (
+                "No control is noted: the screen can be measured, and nothing of it set. Type what its menu has "
+                "and what it stands at, or save once more to measure only."
+            )
         if not self.blank:
             return ""
         has, it = ("has", "it") if len(self.blank) == 1 else ("have", "them")

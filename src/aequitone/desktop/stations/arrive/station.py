@@ -51,8 +51,8 @@ class ArriveStation:
         self.draft: Draft = draft_of_snapshot(session.snapshot) if session.snapshot else new_draft()
         self.filling = False
         """The stand-in's menu is being read."""
-        self._left_blank: tuple[str, ...] = ()
-        """Controls of which it was said that they have no setting as found."""
+        self._left_blank = ""
+        """What was said last of controls that have no setting as found."""
         self._revision = 0
         self._refused = 0
         self._empty = False
@@ -217,9 +217,9 @@ class ArriveStation:
             session.say(" ".join(checked))
             return
 
-        if found_open(snapshot) and checked.blank and checked.blank != self._left_blank:
+        if found_open(snapshot) and checked.blank_words and checked.blank_words != self._left_blank:
             # Once: whoever saves again means it.
-            self._left_blank = checked.blank
+            self._left_blank = checked.blank_words
             session.say(checked.blank_words)
             return
 
