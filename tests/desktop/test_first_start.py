@@ -51,6 +51,13 @@ def test_what_is_missing_has_the_cursor_and_no_controls_are_asked_about(logbook:
     assert presenter.snapshot is None
     driver.press_for(arrive_commands.SAVE)
     driver.wait_for_station("prepare")
+    # What cannot be set takes no time.
+    minutes = {stop.station: stop.minutes for stop in presenter.view().route.stops}
+    assert [minutes[station] for station in ("levels", "white", "tone")] == ["", "", ""]
+    assert minutes["as-found"]
+    assert minutes["proof"]
+    driver.press("Ctrl+4")
+    assert presenter.view().panel.outlook == ""
 
 
 def test_the_window_is_never_larger_than_its_screen(tmp_path: Path, qapp: QApplication) -> None:

@@ -59,6 +59,14 @@ def test_a_slow_bench_is_learnt() -> None:
 def test_a_person_types_once_but_slowly() -> None:
     typed = replace(PLAN, repeat_anchors=False)
     assert grey_pass_seconds(typed, BY_HAND) > grey_pass_seconds(PLAN, Pace())
+    # What a typed reading took is all there is: the person's meter integrates meanwhile.
+    taken = [replace(READING, took=8.0, seconds=4.0, repeats=2)] * 5
+    assert BY_HAND.learnt(taken).reading_overhead == pytest.approx(8.0)
+
+
+def test_nothing_takes_no_time() -> None:
+    assert levels_seconds(0, Pace()) == 0.0
+    assert tone_seconds(Pace(), 0, near_black=False) == 0.0
 
 
 def test_what_is_left_falls_to_nothing() -> None:

@@ -103,7 +103,8 @@ def _doubts(x: float, y: float, Y: float, expected: float | None, grey: bool) ->
         # A constant is added so that figures around black may wander.
         ratio = (Y + 0.05) / (expected + 0.05)
         if not 1.0 / _LIGHT_FACTOR < ratio < _LIGHT_FACTOR:
-            doubts.append(f"Y {Y:g} cd/m² where about {expected:.3g} was expected")
+            about = f"{expected:.3g}" if expected >= 1.0 else f"{expected:.1g}"
+            doubts.append(f"Y {Y:g} cd/m² where about {about} was expected")
     return doubts
 
 

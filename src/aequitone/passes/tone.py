@@ -61,6 +61,9 @@ def _plan(snapshot: Snapshot) -> TonePlan:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
+    if not {control.role for control in snapshot.controls}.issuperset(TWO_POINT):
+        # Tone follows White, and there will be none.
+        return 0.0
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
     automatic, by_link = snapshot.visit.bench.automatic, snapshot.visit.bench.by_link
     trips = TRIPS_BY_LINK if by_link else TRIPS_BY_HAND if automatic else 0

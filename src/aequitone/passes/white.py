@@ -16,6 +16,7 @@ from aequitone.procedures.steps import Purpose, Reading
 from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState, seen_of
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.signal import ladder_step
+from aequitone.wording import and_listed
 
 
 def _plan(snapshot: Snapshot) -> WhitePlan:
@@ -26,7 +27,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
     controls = {control.role: control for control in snapshot.controls}
     missing = [ROLE_WORDS[role] for role in TWO_POINT if role not in controls or role not in values]
     if missing:
-        raise NotNotedError(f"White needs the settings of {', '.join(missing)}: enter them at Arrive.")
+        raise NotNotedError(f"White needs the settings of {and_listed(missing)}: enter them at Arrive.")
     white, black = _light_now(snapshot)
     target = solved_target(snapshot)
     return WhitePlan(
@@ -81,6 +82,8 @@ def _light_now(snapshot: Snapshot) -> tuple[float, float]:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
+    if not {control.role for control in snapshot.controls}.issuperset(TWO_POINT):
+        return 0.0
     return white_balance_seconds(pace, usual_trips(snapshot.visit.stop_at, snapshot.visit.formula))
 
 

@@ -68,8 +68,9 @@ class Pace:
             return replace(self, trip=trip_seconds).learnt(taken)
         if not taken:
             return self
-        # The median: one pause for a telephone call is not the pace of the evening.
-        extra = float(np.median([reading.took - reading.seconds * reading.repeats for reading in taken]))
+        # The median: one pause for a telephone call is not the pace of the evening. Typed, all of it is a person's.
+        meters = [0.0 if self.typed else reading.seconds * reading.repeats for reading in taken]
+        extra = float(np.median([reading.took - meter for reading, meter in zip(taken, meters, strict=True)]))
         return replace(self, reading_overhead=extra, noise=learnt_noise(self.noise.sheet, taken))
 
 
@@ -167,7 +168,9 @@ def levels_trips(controls: int) -> float:
 
 
 def levels_seconds(controls: int, pace: Pace) -> float:
-    """Seconds that levels by meter usually take on so many controls."""
+    """Seconds that levels by meter usually take on so many controls; none where there is none."""
+    if not controls:
+        return 0.0
     reading = pace.reading(policy_for(_A_WHITE / 100.0, _A_WHITE))
     readings = (_BEFORE_AND_AFTER + _READINGS_A_CONTROL * controls) * reading
     return readings + levels_trips(controls) * pace.trip

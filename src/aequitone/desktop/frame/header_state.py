@@ -80,7 +80,8 @@ def is_done(snapshot: Snapshot, stations: Sequence[Station], station: Station) -
 def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
     seconds = station.seconds(snapshot)
     if not done or not station.passes:
-        return f"about {short_minutes_words(seconds)}"
+        # Nothing where a screen has no control that is set there.
+        return "" if not seconds else f"about {short_minutes_words(seconds)}"
     return f"took {short_minutes_words(seconds)}" if snapshot.seconds(*station.passes) else "done"
 
 

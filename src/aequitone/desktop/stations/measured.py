@@ -70,9 +70,11 @@ class MeasuredStation:
         return self._timed[2]
 
     def _time_words(self, snapshot: Snapshot) -> str:
-        """Minutes, and by hand the trips to the menu, if there are any."""
+        """Minutes, and by hand the trips to the menu, if there are any; nothing where nothing can be set."""
         pace = snapshot.pace
         seconds = self.kind.seconds(snapshot, pace)
+        if not seconds:
+            return ""
         told = f"About {minutes_words(seconds)}"
         if snapshot.visit.bench.by_link:
             return f"{told}."
@@ -117,8 +119,10 @@ class MeasuredStation:
         if main is None or main.command != commands.BEGIN or not (lacking := self._lacking()):
             return panel
         rest = tuple(each for each in panel.keys if each is not main)
-        told = panel.sentence if lacking in panel.sentence else f"{lacking} {panel.sentence}"
-        return replace(panel, sentence=told, keys=(hint(commands.TO_ARRIVE, "go to Arrive", main=True), *rest))
+        message = self.session.message
+        told = message if lacking in message else f"{message} {lacking}".strip()
+        keys = (hint(commands.TO_ARRIVE, "go to Arrive", main=True), *rest)
+        return replace(panel, sentence=told, keys=keys, outlook="")
 
     def _lacking(self) -> str:
         """Which settings the main pass needs and does not have, worked out once for each snapshot; "" for none."""
