@@ -177,6 +177,16 @@ def test_a_control_that_does_not_move_black_is_left_alone() -> None:
     assert "was not turned, or it is not the black level" in finding.words
 
 
+@pytest.mark.parametrize("seed", range(5))
+def test_a_meter_that_could_not_see_black_move_accuses_nobody(seed: int) -> None:
+    def light(setting: int, look: Look) -> Array:
+        return np.full(3, 0.02 + 48.0 * max(0.0, signal_of(look) + 0.002 * (setting - 50)) ** 2.2)
+
+    finding, _ = run(BlackSweep(control(50), 48.0), light, 0.02, seed)
+    assert "not turned" not in finding.words
+    assert finding.setting == 50
+
+
 def test_a_screen_without_light_in_the_dark_is_looked_for_above_and_left_alone_where_there_is_none() -> None:
     finding, positions = run(BlackSweep(control(20), 100.0), lambda *_: np.full(3, 0.002), 0.0005)
     assert settings_of(positions) > 1

@@ -34,7 +34,9 @@ def test_an_empty_logbook_offers_a_simulated_visit(logbook: Logbook, open_on: Op
     assert commands.DEMO not in {hint.command for hint in presenter.view().panel.keys}
 
 
-def test_what_is_missing_has_the_cursor_and_no_controls_are_asked_about(logbook: Logbook, open_on: Open, drive) -> None:
+def test_what_is_missing_has_the_cursor_and_no_controls_are_asked_about(
+    logbook: Logbook, open_on: Open, drive
+) -> None:
     window = open_on(logbook)
     driver, presenter = drive(window), window.presenter
     for words in ("Client", "", "Screen", "HDMI 2", "Disc player", "Film"):

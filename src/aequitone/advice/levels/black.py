@@ -39,6 +39,8 @@ _LEFT_ALONE = 1.3
 # Light that rises by less over the ramp, as a share of white, is none: then the setting lies far below.
 _NONE = 1e-4
 _FAR = 0.2
+# Spreads beyond which a light has changed, and beyond which the usual change is not overlooked: some do half of it.
+_CHANGED, _PLAIN = 4.0, 8.0
 # A second setting lies at least so far from the first, so that what a step is worth can be told.
 _APART_STEPS = 3
 
@@ -131,8 +133,9 @@ class BlackSweep:
         curve = self._curve(positions, edge.per_setting)
         exact, sd = self._wanted(edge), edge.setting_sd
         if self._is_unmoved(positions):
+            low, *_, high = in_order(positions)
             words = (
-                f"Dark greys did not change from {positions[0].setting} to {positions[-1].setting}: either "
+                f"Dark greys did not change from {low.setting} to {high.setting}: either "
                 f"{control.name} was not turned, or it is not the black level. It goes back to where it was; set "
                 "it by eye"
             )
@@ -161,7 +164,7 @@ class BlackSweep:
         return edge.setting_sd <= _NEARLY_STEPS * step and off <= (_NEAR if patient else _NEARLY_STEPS) * step
 
     def _is_unmoved(self, positions: Sequence[Position]) -> bool:
-        """Whether the control was turned and nothing came of it."""
+        """Whether the control was turned, nothing came of it, and what usually does would have been seen."""
         ordered = in_order(positions)
         first, last = ordered[0], ordered[-1]
         if first.setting == last.setting:
@@ -169,8 +172,13 @@ class BlackSweep:
         shared = [look for look in first.looks if look in last.looks]
         (low, low_sd), (high, high_sd) = first.of(*shared), last.of(*shared)
         lit = first.white / last.white if first.white and last.white else 1.0
-        moved = np.abs(lit * high[:, 1] - low[:, 1]) / np.hypot(low_sd[:, 1], lit * high_sd[:, 1])
-        return bool(np.all(moved < 4.0))
+        spread = np.hypot(low_sd[:, 1], lit * high_sd[:, 1])
+        # Black's level adds to the signal: each grey would give what a lighter one does.
+        signal = np.array([look.percents[0] for look in shared]) / 100.0
+        usual = RANGE_SIGNAL / (self.control.highest - self.control.lowest) * (last.setting - first.setting)
+        expected = np.interp(signal + usual, signal, low[:, 1]) - low[:, 1]
+        moved = np.abs(lit * high[:, 1] - low[:, 1])
+        return bool(np.all(moved < _CHANGED * spread) and np.any(expected > _PLAIN * spread))
 
     def _edge(self, positions: Sequence[Position]) -> Edge:
         settings, signals, light, spread = self._lights(positions)
