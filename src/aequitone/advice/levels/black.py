@@ -39,7 +39,7 @@ _LEFT_ALONE = 1.3
 # Light that rises by less over the ramp, as a share of white, is none: then the setting lies far below.
 _NONE = 1e-4
 _FAR = 0.2
-# Spreads beyond which a light has changed, and beyond which the usual change is not overlooked: some do half of it.
+# Spreads beyond which light has changed, and beyond which a usual change is not overlooked: some do half of it.
 _CHANGED, _PLAIN = 4.0, 8.0
 # A second setting lies at least so far from the first, so that what a step is worth can be told.
 _APART_STEPS = 3
