@@ -427,10 +427,10 @@ def test_what_is_said() -> None:
     light = (seen[row] / (seen[list(now.percents).index(100)] * 0.5**2.2) - 1.0) * 100.0
     assert abs(float(why.partition("light ")[2].partition(" %")[0]) - light) < 0.3
     assert "this screen is not known yet" in why
-    assert "promises enough to be worth a trip" in promise_words(0.4, 0.5, 0.5, 0)
-    told = promise_words(0.4, 0.5, 0.2, 1)
-    assert "at ΔE 0.40 on average, 0.50 with the noise" in told
-    assert "Turning 1 level should bring that to about 0.20" in told
+    assert "promises enough to be worth a trip" in promise_words(0.4, 0.5, 0.5, 0, 0, 1.0)
+    told = promise_words(0.4, 0.5, 0.2, 1, 2, 6.4)
+    assert "reads ΔE 0.50 on average, 0.40 without the meter's noise" in told
+    assert "Turning 1 level should bring the reading to about 0.20, in about 2 trips and 6 min." in told
     assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, "").startswith("No level was turned")
     ended = ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, "Ramps.")
     assert ended.endswith("at worst 0.40 at 50 %, with 3 trips to the menu. Ramps.")

@@ -1,8 +1,10 @@
 """Tone by hand: slips and bumps at a level, and a level that is watched while it is turned."""
 
+import re
 from dataclasses import replace
 
 import pytest
+from benchmarks.typed import run_one
 from tests.procedures.tone_benches import bench_of, plan_for, true_mean, white_set
 from tests.procedures.watcher import Watcher
 
@@ -125,3 +127,23 @@ def test_a_level_can_be_watched_while_it_is_turned() -> None:
     assert state.ladder is not None
     assert true_mean(bench) < 0.6
     assert replay(tone(plan), journal.recorded())[0].words == state.words  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("sag", [0.004, 0.05])
+def test_what_levels_cost_where_readings_are_typed_is_told_before(sag: float) -> None:
+    bench = bench_of(sag=sag)
+    white_set(bench)
+    journal = MemoryJournal()
+    plan = replace(plan_for(bench), by_hand=True, typed=True, trip_seconds=12.0)
+    state = Runner(bench.bench(), journal, NobodyThere()).run(tone(plan))
+    assert state.ladder is not None
+    (told,) = (found for note in journal.notes.values() if (found := re.search(r"in about (\d+) trips", note)))
+    assert int(told[1]) == pytest.approx(len(state.ladder.trips), rel=0.35)
+
+
+def test_a_ladder_that_a_display_cannot_tell_from_right_is_left_alone() -> None:
+    told = run_one("wide-lcd", 100)
+    white, after = told["white"], told["tone"]
+    assert after.readings
+    assert not after.trips
+    assert after.mean == white.mean

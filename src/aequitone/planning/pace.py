@@ -68,7 +68,7 @@ class Pace:
             return replace(self, trip=trip_seconds).learnt(taken)
         if not taken:
             return self
-        # The median: one pause for a telephone call is not the pace of the evening. Typed, all of it is a person's.
+        # The median: one pause for a telephone call is not the pace of the evening. Typed, all is a person's.
         meters = [0.0 if self.typed else reading.seconds * reading.repeats for reading in taken]
         extra = float(np.median([reading.took - meter for reading, meter in zip(taken, meters, strict=True)]))
         return replace(self, reading_overhead=extra, noise=learnt_noise(self.noise.sheet, taken))

@@ -17,19 +17,21 @@ from aequitone.figures import signed
 _LEARNT = 0.12
 
 
-def promise_words(now: float, again: float, after: float, levels: int) -> str:
+def promise_words(now: float, again: float, after: float, levels: int, trips: int, minutes: float) -> str:
     """Whether it is worth it, once the ladder was read.
 
     Average ΔE: `now` with what the meter's noise adds taken out; `again` and `after` as readings show it, before
-    and after the levels are turned. `levels` to turn, 0 where that is worth no trip.
+    and after the levels are turned. `levels` to turn, 0 where that is worth no trip; `trips` and `minutes` that it
+    usually takes.
     """
     if levels == 0:
         return (
             f"The ladder is at ΔE {now:.2f} on average, and no turn of a level promises enough to be worth a trip."
         )
     return (
-        f"The ladder is at ΔE {now:.2f} on average, {again:.2f} with the noise of its readings. Turning {levels} "
-        f"level{'s' if levels != 1 else ''} should bring that to about {after:.2f}."
+        f"The ladder reads ΔE {again:.2f} on average, {now:.2f} without the meter's noise. Turning {levels} "
+        f"level{'s' if levels != 1 else ''} should bring the reading to about {after:.2f}, in about {trips} "
+        f"trip{'s' if trips != 1 else ''} and {max(1, round(minutes))} min."
     )
 
 

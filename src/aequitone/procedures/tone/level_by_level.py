@@ -1,4 +1,8 @@
-"""Multi-point by hand: a level at a time from the bright end, round by round; what came out worse goes back."""
+"""Multi-point where readings are typed: a level at a time from the bright end; what came out worse goes back.
+
+Once down the ladder: a second round doubled trips and minutes, for nothing that the truth shows
+(benchmarks/typed.py).
+"""
 
 from dataclasses import replace
 
@@ -43,12 +47,10 @@ from aequitone.signal import grey_patch
 
 # What is between two levels is looked at once, where a level is turned so far that it must show.
 _PROBED_STEPS = 3.0
-# Going over the same level again within a round: once is for learning, twice would be hunting.
+# Going over the same level again: once is for learning, twice would be hunting.
 _TRIES = 2
 # So many trips in a row that had to be undone end it.
 _PATIENCE = 3
-# What a trip of a round must have brought, of the ladder's score, for another round to be worth it.
-_WORTH_A_TRIP = 0.004
 # Spreads of the difference by which a ladder must be better than as found.
 _DOUBT = 0.7
 
@@ -69,24 +71,20 @@ def level_by_level(session: MultiPointSession) -> Procedure[None]:
                 yield Progress(len(session.trips), len(session.trips) + 1, session.state(move))
                 yield from _carry_out(session, level, move)
                 continue
-            if not session.tries:
-                return
-            goes_on = yield from _round_ended(session)
-            if not goes_on:
-                return
-            session.round, session.tries = session.round + 1, {}
-            session.open = [level for level in session.adjustable if level not in session.silent]
+            if session.tries:
+                yield from _ended(session)
+            return
         except PutBack:
             pending = _put_back(session)
         except ReadAgain:
             pending = read_level(session, session.last)
 
 
-def _round_ended(session: MultiPointSession) -> Procedure[bool]:
-    """Read what moved, undo what bends the ramp, and go back where the ladder was better; whether to go on."""
+def _ended(session: MultiPointSession) -> Procedure[None]:
+    """Read what moved, undo what bends the ramp, and go back where the ladder was better as found."""
     yield from read_moved(session)
-    assert session.best is not None
-    best = session.best
+    found = session.found
+    assert found is not None
     smoothed = False
     while (way := smoothing(session.effect, session.grid, session.found_grid)) is not None:
         level, move = way
@@ -96,22 +94,13 @@ def _round_ended(session: MultiPointSession) -> Procedure[bool]:
     if smoothed:
         yield from read_moved(session)
     now = session.ladder
-    trips = sum(not trip.move.undoes for trip in session.trips)
     # The ladder as it was found is only left for one that is better beyond a doubt.
-    margin = _DOUBT * float(np.hypot(now.sd, best.sd)) if session.round == 0 else 0.0
-    if now.is_better(best, margin):
+    if now.is_better(found, _DOUBT * float(np.hypot(now.sd, found.sd))):
         session.best = now
-        if session.undone >= _PATIENCE:
-            return False
-        # Another round is for what is left: it has to promise as much for a trip as this one brought.
-        return session.round + 1 < session.plan.rounds and best.score - now.score > _WORTH_A_TRIP * trips
-    # What is known by now of its ramp may speak against the best one too.
-    smooth = smoothing(session.effect, best.grid, session.found_grid) is None
-    to = best.grid if smooth else session.found_grid
-    if session.grid.controls != to.controls:
-        yield Note("The ladder is no better than it was before these trips, so the controls go back.")
-        yield from _back(session, to)
-    return False
+        return
+    if session.grid.controls != session.found_grid.controls:
+        yield Note("The ladder is no better than it was found, so the controls go back.")
+        yield from _back(session, session.found_grid)
 
 
 def _back(session: MultiPointSession, grid: Grid) -> Procedure[None]:
@@ -186,7 +175,6 @@ def _undone_at_once(
     """
     percent = session.grid.percents[level]
     if is_silent(session.usual[level] * by[level], *change_at(session, session.row(level), before)):
-        session.silent.add(level)
         yield Note(f"{percent} % hardly answers at its own level, so it is put back and left.")
     elif came_out_worse(session.trips[-1], session.planner.unit):
         yield Note(f"{percent} % came out worse than it was, so it is put back.")
@@ -287,7 +275,7 @@ def _put_back(session: MultiPointSession) -> Procedure[None]:
 
 
 def _undo(session: MultiPointSession, level: int, back: Move) -> Procedure[None]:
-    """Turn a level back and read it; it is not proposed again in this round."""
+    """Turn a level back and read it; it is not proposed again."""
     before, back = session.xyz[session.row(level)].copy(), replace(back, undoes=True)
     yield from insist(Turn(back))
     session.grid = session.grid.moved(back.changes)

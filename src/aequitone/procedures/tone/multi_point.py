@@ -1,7 +1,7 @@
 """Multi-point: read the ladder, say what turning its levels promises, and turn them, several at once or one."""
 
 from contextlib import suppress
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,6 +17,11 @@ from aequitone.procedures.tone.whole_ladder import proposed, whole_ladder
 _WORTH_A_MINUTE = 0.5
 # To find a control in a menu that is open and to turn it, by hand, and what comes of a hand that slips.
 _CONTROL_SECONDS = 5.0
+# Trips that several levels at once usually take (benchmarks/zoo.py, benchmarks/by_hand.py), and a level by itself
+# (benchmarks/typed.py).
+_TRIPS, _TRIPS_A_LEVEL = 2, 1.6
+# Of a ladder read once, with a display's noise, no more is promised than about half of what then comes.
+_LESS_THAN_COMES = 0.5
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
 _WHITES_WORK = 3.0
 
@@ -41,11 +46,13 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
         return MultiResult(undone_words(state.de2000[0]), state)
     if is_noise(session.planner, session.tracked):
         return MultiResult(noise_words(state.mean), state)
+    promised = _promised(session)
     try:
         # Nothing was turned yet: there is nothing to put back.
         with suppress(PutBack, ReadAgain):
-            yield Note(_promise(session))
-        yield from (level_by_level(session) if _one_at_a_time(session) else whole_ladder(session))
+            yield Note(promised.words)
+        if promised.levels:
+            yield from (level_by_level(session) if _one_at_a_time(session) else whole_ladder(session))
     except StopHere:
         pass
     state = session.state()
@@ -71,9 +78,27 @@ def _least_gain(session: MultiPointSession) -> float:
     return _WORTH_A_MINUTE * (session.plan.trip_seconds + readings * float(np.median(session.took))) / 60.0
 
 
-def _promise(session: MultiPointSession) -> str:
-    """Say what the ladder should come to, once the screen is known."""
+@dataclass(frozen=True)
+class _Promised:
+    """What the ladder should come to, once the screen is known; no `levels` where that is worth no trip."""
+
+    levels: int
+    words: str
+
+
+def _promised(session: MultiPointSession) -> _Promised:
     planner, tracked, effect, grid = session.planner, session.tracked, session.effect, session.grid
     again, after, levels = planner.promise(tracked, effect, grid, session.open)
-    first = planner.propose(tracked, effect, grid, session.open) if _one_at_a_time(session) else proposed(session)
-    return promise_words(session.state().mean, again, after, levels if first is not None else 0)
+    trips, ladder = _TRIPS, len(session.percents)
+    readings = trips * ladder
+    if _one_at_a_time(session):
+        trips = round(_TRIPS_A_LEVEL * levels)
+        readings = trips + ladder
+    minutes = (trips * session.plan.trip_seconds + readings * float(np.median(session.took))) / 60.0
+    if _one_at_a_time(session):
+        pays = (again - after) / planner.unit * ladder > _LESS_THAN_COMES * _WORTH_A_MINUTE * minutes
+    else:
+        pays = proposed(session) is not None
+    levels = levels if pays else 0
+    words = promise_words(session.state().mean, again, after, levels, trips, minutes)
+    return _Promised(levels, words)

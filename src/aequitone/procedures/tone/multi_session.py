@@ -79,11 +79,9 @@ class MultiPointSession:
     round: int = 0
     open: list[int] = field(default_factory=list)
     tries: dict[int, int] = field(default_factory=dict)
-    """Of this round: how often each level was turned."""
+    """How often each level was turned by itself."""
     undone: int = 0
     """Trips in a row that came out worse and were undone."""
-    silent: set[int] = field(default_factory=set)
-    """Levels that did not answer at their name: they are not turned again."""
     turned: set[int] = field(default_factory=set)
     """Levels that were turned and read again: what their steps do is known."""
     doubted: set[int] = field(default_factory=set)
