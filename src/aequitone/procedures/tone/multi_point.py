@@ -51,7 +51,7 @@ def multi_point(session: MultiPointSession) -> Procedure[MultiResult]:
         # Nothing was turned yet: there is nothing to put back.
         with suppress(PutBack, ReadAgain):
             yield Note(promised.words)
-        if promised.levels:
+        if promised.pays:
             yield from (level_by_level(session) if _one_at_a_time(session) else whole_ladder(session))
     except StopHere:
         pass
@@ -80,9 +80,9 @@ def _least_gain(session: MultiPointSession) -> float:
 
 @dataclass(frozen=True)
 class _Promised:
-    """What the ladder should come to, once the screen is known; no `levels` where that is worth no trip."""
+    """Whether turning levels is worth a trip, and what the ladder should come to, in words."""
 
-    levels: int
+    pays: bool
     words: str
 
 
@@ -99,6 +99,5 @@ def _promised(session: MultiPointSession) -> _Promised:
         pays = (again - after) / planner.unit * ladder > _LESS_THAN_COMES * _WORTH_A_MINUTE * minutes
     else:
         pays = proposed(session) is not None
-    levels = levels if pays else 0
-    words = promise_words(session.state().mean, again, after, levels, trips, minutes)
-    return _Promised(levels, words)
+    words = promise_words(session.state().mean, again, after, levels if pays else 0, trips, minutes)
+    return _Promised(pays, words)
