@@ -13,11 +13,12 @@ from pypdf import PdfReader
 from aequitone.advice.checklist import WARM_UP as WARM_LINE
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import FEATURES, Role
+from aequitone.advice.technology import Technology
 from aequitone.desktop.stations.hand_over.panel import paragraphs
 from aequitone.handover.open_points import open_points, proof_heading
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import summary
-from aequitone.logbook import Logbook, VisitRecord
+from aequitone.logbook import BenchChoice, Logbook, VisitRecord
 from aequitone.logbook.records import Connection, PassState
 from aequitone.logbook.settings.ledger import FOUND_REASON
 from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, Snapshot, begin, carry_out, load_snapshot
@@ -207,3 +208,26 @@ def test_a_figure_that_was_noted_wrong_is_told_before_anybody_puts_it_back(
     )
     # What was noted right is not doubted.
     assert told(snapshot).count("noted wrong") == 1
+
+
+def test_a_screen_without_controls_is_told_without_them(
+    logbook: Logbook, ports: StandInBench, tmp_path: Path
+) -> None:
+    visit = logbook.begin_visit(
+        client="Lindgate",
+        room="Attic",
+        screen="Norvane K55",
+        input_="HDMI 1",
+        memory="Film",
+        technology=Technology.LED_LCD,
+        target="rec709-2.2",
+        levels=11,
+        bench=BenchChoice(),
+        controls=(),
+    )
+    snapshot = measured(logbook, visit, ports, AS_FOUND)
+    assert "Settings, as found → as left" not in dict(paragraphs(snapshot, ()))
+    pages = PdfReader(make_report(logbook, visit.id, tmp_path / "out").pdf).pages
+    text = " ".join(" ".join(page.extract_text().split()) for page in pages)
+    assert "No control was turned." in text
+    assert "How to put it back" not in text

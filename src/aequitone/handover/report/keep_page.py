@@ -26,7 +26,11 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
         snapshot = part.snapshot
         rows = words.settings_rows(snapshot)
         story.append(sheet.heading(f"Settings: {part.name}"))
-        story.append(sheet.columns(("Control", "As found", "As left"), rows))
+        story.append(
+            sheet.columns(("Control", "As found", "As left"), rows)
+            if rows
+            else sheet.words("No control was turned.")
+        )
         if (peak := snapshot.result(PEAK)) is not None:
             entered = [("To enter in a tone mapping", ""), *peak.to_enter]
             story += [sheet.heading(f"Figures for HDR: {part.name}"), sheet.table(entered, (0.6, 0.4))]
@@ -34,12 +38,15 @@ def keep_page(sheet: Sheet, parts: Sequence[Part]) -> list[Any]:
         story += _copies(sheet, part)
     story += _switched_off(sheet, parts)
     again = visit_comes_again(visit)
+    if any(words.settings_rows(part.snapshot) for part in parts):
+        story += [
+            sheet.heading("How to put it back"),
+            sheet.words(
+                "In the screen's menu, choose the memory, and enter what stands under “As found”. A reset of the "
+                "screen by its own menu goes back to the maker's settings, not to these; enter them again then."
+            ),
+        ]
     story += [
-        sheet.heading("How to put it back"),
-        sheet.words(
-            "In the screen's menu, choose the memory, and enter what stands under “As found”. A reset of the "
-            "screen by its own menu goes back to the maker's settings, not to these; enter them again then."
-        ),
         sheet.heading("When to come again"),
         sheet.words(f"About {again.day:%B %Y}: {again.why}. {again.sooner_words}"),
     ]

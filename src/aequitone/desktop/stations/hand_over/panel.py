@@ -225,9 +225,10 @@ def paragraphs(snapshot: Snapshot, open_: tuple[str, ...]) -> tuple[tuple[str, s
         answers = [(debt.name, debt.answer.value if debt.answer else "not settled") for debt in snapshot.debts]
         told.append(("Switched off for measuring", "\n".join(f"{name}\t{answer}" for name, answer in answers)))
     told.append(("How it was measured", words.measured_words(snapshot)))
-    settings = (
+    settings = [
         f"{name}\t{found}\t{'as found' if found == left else f'→ {left}'}"
         for name, found, left in words.settings_rows(snapshot)
-    )
-    told.append(("Settings, as found → as left", "\n".join(settings)))
+    ]
+    if settings:
+        told.append(("Settings, as found → as left", "\n".join(settings)))
     return tuple(told)
