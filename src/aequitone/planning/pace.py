@@ -33,9 +33,9 @@ _TRIPS = {
     Formula.ITP_CAST: (3, 2, 2),
 }
 _READINGS_A_TRIP = 3
-# Of the levels, how many multi-point usually turns or reads again (benchmarks/multi_point.py); and what a reading
-# near black takes.
-_TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.8, 4.0, 2
+# Of the levels, how many are usually turned where readings are typed (benchmarks/typed.py); and what a reading near
+# black takes.
+_TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.2, 4.0, 2
 TRIPS_BY_LINK, TRIPS_BY_HAND = 2, 2
 """Trips that all levels of multi-point take by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
 _A_WHITE = 100.0
