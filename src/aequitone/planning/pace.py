@@ -33,8 +33,8 @@ _TRIPS = {
     Formula.ITP_CAST: (3, 2, 2),
 }
 _READINGS_A_TRIP = 3
-# Of the levels, how many are usually turned where readings are typed (benchmarks/typed.py); and what a reading near
-# black takes.
+# Of the levels, how many are usually turned where readings are typed (benchmarks/typed.py); and what a reading
+# near black takes.
 _TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.2, 4.0, 2
 TRIPS_BY_LINK, TRIPS_BY_HAND = 2, 2
 """Trips that all levels of multi-point take by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
