@@ -373,6 +373,8 @@ class MainWindow(QMainWindow):
             return
         self._settings.setValue("table", self._session.tabled)
         self._settings.setValue("sound", self._session.audio.on)
+        # Where a thread is held up the program ends without Qt's own last write.
+        self._settings.sync()
         self.hide()
         if self._remote is not None:
             self._remote.close()
