@@ -271,9 +271,8 @@ def run_one(name: str, unit: int, by_hand: bool = False) -> Run:
             peak.shoulder.knee - knee,
             peak.shoulder.kind.name,
             peak.shoulder.kind.name == kind,
-            (
-                (*colours[0].means(everyday), *colours[0].among(shown).means(everyday)),
-                (*colours[-1].means(everyday), *colours[-1].among(shown).means(everyday)),
+            tuple(
+                (*each.means(everyday), *each.among(shown).means(everyday)) for each in (colours[0], colours[-1])
             ),
             readings,
             minutes,

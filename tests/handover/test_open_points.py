@@ -8,22 +8,24 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from benchmarks.trust import with_part
 from pypdf import PdfReader
 
 from aequitone.advice.checklist import WARM_UP as WARM_LINE
 from aequitone.advice.moves import Move
 from aequitone.advice.roles import FEATURES, Role
-from aequitone.advice.technology import Technology
 from aequitone.desktop.stations.hand_over.panel import paragraphs
 from aequitone.handover.open_points import open_points, proof_heading
 from aequitone.handover.report import make_report
 from aequitone.handover.summary import summary
-from aequitone.logbook import BenchChoice, Logbook, VisitRecord
+from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection, PassState
 from aequitone.logbook.settings.ledger import FOUND_REASON
+from aequitone.logbook.standin_visit import begin_standin_visit
 from aequitone.passes import AS_FOUND, LEVELS, PROOF, TONE, WHITE, Snapshot, begin, carry_out, load_snapshot
 from aequitone.procedures.runner import NobodyThere
 from aequitone.standins.bench import StandInBench
+from aequitone.standins.scenario import load_scenario
 
 
 @pytest.fixture
@@ -213,18 +215,8 @@ def test_a_figure_that_was_noted_wrong_is_told_before_anybody_puts_it_back(
 def test_a_screen_without_controls_is_told_without_them(
     logbook: Logbook, ports: StandInBench, tmp_path: Path
 ) -> None:
-    visit = logbook.begin_visit(
-        client="Lindgate",
-        room="Attic",
-        screen="Norvane K55",
-        input_="HDMI 1",
-        memory="Film",
-        technology=Technology.LED_LCD,
-        target="rec709-2.2",
-        levels=11,
-        bench=BenchChoice(),
-        controls=(),
-    )
+    bare = with_part(load_scenario("demo"), "screen", control=(), feature=(), mode=())
+    visit = begin_standin_visit(logbook, bare, "demo", 4)
     snapshot = measured(logbook, visit, ports, AS_FOUND)
     assert "Settings, as found → as left" not in dict(paragraphs(snapshot, ()))
     pages = PdfReader(make_report(logbook, visit.id, tmp_path / "out").pdf).pages

@@ -8,7 +8,6 @@ from aequitone.colorimetry import Formula
 from aequitone.planning.pace import (
     BY_HAND,
     STOPS,
-    TRIPS_BY_LINK,
     Pace,
     clock_words,
     grey_pass_seconds,
@@ -25,6 +24,7 @@ from aequitone.procedures.grey.grey_pass import GreyPlan, grey_pass
 from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Purpose, Reading
+from aequitone.procedures.tone.multi_plan import TRIPS
 from aequitone.reference import TARGETS
 from aequitone.signal import SignalFormat, grey_patch
 from aequitone.standins.bench import build_bench
@@ -117,8 +117,8 @@ def test_tone_is_planned_by_what_there_is_to_do() -> None:
     assert tone_seconds(pace, 21, near_black=True) == pytest.approx(dark + levels)
     # A link turns all levels in a trip, so a dear trip costs it little more.
     dear = replace(pace, trip=pace.trip + 20.0)
-    more = tone_seconds(dear, 21, near_black=False, trips=TRIPS_BY_LINK) - tone_seconds(
-        pace, 21, near_black=False, trips=TRIPS_BY_LINK
+    more = tone_seconds(dear, 21, near_black=False, trips=TRIPS) - tone_seconds(
+        pace, 21, near_black=False, trips=TRIPS
     )
     assert more == pytest.approx(40.0)
 

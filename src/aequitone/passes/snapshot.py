@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, TypeVar
 
-from aequitone.advice.roles import Role
+from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.colorimetry import Formula
 from aequitone.logbook import Logbook
 from aequitone.logbook.records import ControlRecord, JobRecord, PassRecord, PassState, VisitRecord
@@ -142,6 +142,11 @@ class Snapshot:
         if not self.hdr:
             return Formula.DE2000
         return Formula.ITP if self.visit.formula in (Formula.ITP, Formula.ITP_CAST) else Formula.DE2000
+
+    @property
+    def has_two_point(self) -> bool:
+        """Whether the screen has gains and biases of all three channels."""
+        return {control.role for control in self.controls}.issuperset(TWO_POINT)
 
     @cached_property
     def pace(self) -> Pace:

@@ -13,11 +13,11 @@ from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.hdr import drive_at, solved_target, solved_top
 from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
-from aequitone.planning.pace import TRIPS_BY_HAND, TRIPS_BY_LINK, Pace, tone_seconds
+from aequitone.planning.pace import Pace, tone_seconds
 from aequitone.procedures.journal import Recorded, Turned
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Reading
-from aequitone.procedures.tone.multi_plan import MultiState
+from aequitone.procedures.tone.multi_plan import TRIPS, MultiState
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
 from aequitone.reference import grey_errors
 
@@ -61,12 +61,12 @@ def _plan(snapshot: Snapshot) -> TonePlan:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
-    if not {control.role for control in snapshot.controls}.issuperset(TWO_POINT):
+    if not snapshot.has_two_point:
         # Tone follows White, and there will be none.
         return 0.0
     points = [control.state(0) for control in snapshot.controls if point_of(control.role)]
     automatic, by_link = snapshot.visit.bench.automatic, snapshot.visit.bench.by_link
-    trips = TRIPS_BY_LINK if by_link else TRIPS_BY_HAND if automatic else 0
+    trips = TRIPS if by_link or automatic else 0
     levels = len(ladder_of(points, whole=automatic)) if points else 0
     return tone_seconds(pace, levels, near_black=automatic, trips=trips)
 

@@ -82,7 +82,7 @@ def _light_now(snapshot: Snapshot) -> tuple[float, float]:
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:
-    if not {control.role for control in snapshot.controls}.issuperset(TWO_POINT):
+    if not snapshot.has_two_point:
         return 0.0
     return white_balance_seconds(pace, usual_trips(snapshot.visit.stop_at, snapshot.visit.formula))
 

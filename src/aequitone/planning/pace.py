@@ -36,8 +36,6 @@ _READINGS_A_TRIP = 3
 # Of the levels, how many are usually turned where readings are typed (benchmarks/typed.py); and what a reading
 # near black takes.
 _TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.2, 4.0, 2
-TRIPS_BY_LINK, TRIPS_BY_HAND = 2, 2
-"""Trips that all levels of multi-point take by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 _REMEMBERED = 256

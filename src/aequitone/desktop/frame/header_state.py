@@ -81,7 +81,7 @@ def _minutes(snapshot: Snapshot, station: Station, *, done: bool) -> str:
     seconds = station.seconds(snapshot)
     if not done or not station.passes:
         # Nothing where a screen has no control that is set there.
-        return "" if not seconds else f"about {short_minutes_words(seconds)}"
+        return f"about {short_minutes_words(seconds)}" if seconds else ""
     return f"took {short_minutes_words(seconds)}" if snapshot.seconds(*station.passes) else "done"
 
 

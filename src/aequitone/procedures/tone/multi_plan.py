@@ -11,6 +11,9 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat
 
+TRIPS = 2
+"""That several levels at once usually take: by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
+
 
 @dataclass(frozen=True)
 class MultiPlan:
@@ -32,7 +35,7 @@ class MultiPlan:
     formula: Formula = Formula.DE2000
     """Of that ΔE."""
     rounds: int = 3
-    """How often it may go down the levels."""
+    """How often all levels may be turned together; a person turns them in parts."""
     top: float = 100.0
     """The brightest level, in %, that may be turned: beyond it the screen's own roll-off rules."""
     typed: bool = False

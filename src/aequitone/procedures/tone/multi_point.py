@@ -9,7 +9,7 @@ from aequitone.advice.points.words import ended_words, noise_words, promise_word
 from aequitone.procedures.steps import Note, Procedure, Progress, PutBack, ReadAgain, StopHere
 from aequitone.procedures.tone.level_by_level import level_by_level
 from aequitone.procedures.tone.multi_judging import is_noise
-from aequitone.procedures.tone.multi_plan import MultiResult
+from aequitone.procedures.tone.multi_plan import TRIPS, MultiResult
 from aequitone.procedures.tone.multi_session import MultiPointSession, read_ladder
 from aequitone.procedures.tone.whole_ladder import proposed, whole_ladder
 
@@ -17,9 +17,8 @@ from aequitone.procedures.tone.whole_ladder import proposed, whole_ladder
 _WORTH_A_MINUTE = 0.5
 # To find a control in a menu that is open and to turn it, by hand, and what comes of a hand that slips.
 _CONTROL_SECONDS = 5.0
-# Trips that several levels at once usually take (benchmarks/zoo.py, benchmarks/by_hand.py), and a level by itself
-# (benchmarks/typed.py).
-_TRIPS, _TRIPS_A_LEVEL = 2, 1.6
+# Trips that a level by itself usually takes, its repairs and ways back counted (benchmarks/typed.py).
+_TRIPS_A_LEVEL = 1.6
 # Of a ladder read once, with a display's noise, no more is promised than about half of what then comes.
 _LESS_THAN_COMES = 0.5
 # A cast at 100 % that two points should have taken out: to bend every level to it would ruin the ramp.
@@ -89,15 +88,11 @@ class _Promised:
 def _promised(session: MultiPointSession) -> _Promised:
     planner, tracked, effect, grid = session.planner, session.tracked, session.effect, session.grid
     again, after, levels = planner.promise(tracked, effect, grid, session.open)
-    trips, ladder = _TRIPS, len(session.percents)
-    readings = trips * ladder
-    if _one_at_a_time(session):
-        trips = round(_TRIPS_A_LEVEL * levels)
-        readings = trips + ladder
+    ladder, alone = len(session.percents), _one_at_a_time(session)
+    trips = round(_TRIPS_A_LEVEL * levels) if alone else TRIPS
+    readings = trips + ladder if alone else trips * ladder
     minutes = (trips * session.plan.trip_seconds + readings * float(np.median(session.took))) / 60.0
-    if _one_at_a_time(session):
-        pays = (again - after) / planner.unit * ladder > _LESS_THAN_COMES * _WORTH_A_MINUTE * minutes
-    else:
-        pays = proposed(session) is not None
+    worth = (again - after) / planner.unit * ladder > _LESS_THAN_COMES * _WORTH_A_MINUTE * minutes
+    pays = worth if alone else proposed(session) is not None
     words = promise_words(session.state().mean, again, after, levels if pays else 0, trips, minutes)
     return _Promised(pays, words)

@@ -79,8 +79,8 @@ class CheckedDraft:
         """What it means that they are blank, or that there is none at all; "" where none is."""
         if not self.controls:
             return (
-                "No control is noted: the screen can be measured, and nothing of it set. Type what its menu has "
-                "and what it stands at, or save once more to measure only."
+                "No control is noted, so the screen can be measured but not set. Type the controls of its menu "
+                "and their settings, or save once more to measure only."
             )
         if not self.blank:
             return ""
