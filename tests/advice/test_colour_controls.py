@@ -98,6 +98,19 @@ def test_what_controls_do_is_learnt_from_a_few_moves() -> None:
     assert (off <= 3.0 * np.sqrt(belief.variance(colours(), steps[None]))).mean() > 0.95
 
 
+def test_moves_together_alone_and_of_each_colour_are_foretold_alike() -> None:
+    effect = Belief.prior(HSL).learn(told(steps_for(1), did(steps_for(1)))).best
+    reach, moves = effect.reach(colours()), np.array([steps_for(seed) for seed in range(4)])
+    together = moves[:, None]
+    each = np.repeat(together, len(colours()), axis=1)
+    assert reach.change(together) == pytest.approx(reach.change(each), abs=1e-12)
+    assert reach.variance(together) == pytest.approx(reach.variance(each), abs=1e-12)
+    assert reach.variance(together)[2] == pytest.approx(reach.variance(moves[2][None]), abs=1e-12)
+    # Twice as far moves colours twice as much; a move that turns nothing has no doubt.
+    assert reach.change(2.0 * together) == pytest.approx(2.0 * reach.change(together))
+    assert not reach.variance(np.zeros((1, len(HSL)))).any()
+
+
 @pytest.mark.parametrize(("red", "blue"), [(0.1, -0.3), (-0.15, 0.1), (0.0, 0.0)])
 def test_what_white_is_to_the_block_is_found(red: float, blue: float) -> None:
     white = np.exp([red, 0.0, blue])

@@ -157,6 +157,20 @@ def test_every_result_comes_back_from_the_file_as_it_was_given(tmp_path: Path) -
     again.close()
 
 
+def test_a_pass_of_just_now_is_not_worked_out_again_and_its_record_tells_the_same(
+    logbook: Logbook, visit: VisitRecord, measured: Callable[..., Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    measured(AS_FOUND)
+    measured(WHITE)
+    with monkeypatch.context() as never:
+        never.setattr("aequitone.passes.snapshot.replay", lambda *_: pytest.fail("worked out again"))
+        now = load_snapshot(logbook, visit.id)
+    then = load_snapshot(open_logbook(logbook.path), visit.id)
+    for kind in (AS_FOUND, WHITE):
+        assert same(now.outcomes[kind.key].recomputed, then.outcomes[kind.key].recomputed)
+        assert now.result(kind) is not None
+
+
 def test_a_result_stands_though_the_program_no_longer_decides_alike(
     logbook: Logbook, visit: VisitRecord, measured: Callable[..., Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -8,12 +8,12 @@ from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook, PassRecord, PassState
 from aequitone.passes.base import NotReadyError, PassType
 from aequitone.passes.kept import KeptError, from_json, to_json
-from aequitone.passes.snapshot import Snapshot, load_snapshot
+from aequitone.passes.snapshot import Snapshot, keep_understood, load_snapshot
 from aequitone.procedures.care import CARE, Care
 from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import MemoryJournal
-from aequitone.procedures.runner import Listener, Operator, Runner
-from aequitone.procedures.steps import Procedure
+from aequitone.procedures.runner import Event, Listener, Operator, Runner, StepBegun
+from aequitone.procedures.steps import Procedure, Progress
 
 P = TypeVar("P")
 R = TypeVar("R")
@@ -103,7 +103,16 @@ def carry_out(
     readings are of another signal than the plan's.
     """
     kind, pass_id = prepared.kind, prepared.pass_id
-    runner = Runner(bench, logbook.journal(pass_id, bench.clock, kind.reason), operator, listener, care)
+    progress: object = None
+
+    def hear(event: Event) -> None:
+        nonlocal progress
+        if isinstance(event, StepBegun) and isinstance(event.step, Progress) and event.step.value is not None:
+            progress = event.step.value
+        if listener is not None:
+            listener(event)
+
+    runner = Runner(bench, logbook.journal(pass_id, bench.clock, kind.reason), operator, hear, care)
     if on_runner is not None:
         on_runner(runner)
     try:
@@ -113,4 +122,5 @@ def carry_out(
         raise
     kind.finish(logbook, logbook.visit_of_pass(pass_id), prepared.plan, value, bench)
     logbook.end_pass(pass_id, PassState.DONE, kind.words(value), to_json(value))
+    keep_understood(logbook, pass_id, value, progress)
     return value

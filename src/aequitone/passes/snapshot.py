@@ -239,6 +239,11 @@ def _once(logbook: Logbook, what: str, record: PassRecord, work: Callable[[], An
     return logbook.understood[key]
 
 
+def keep_understood(logbook: Logbook, pass_id: int, value: object, progress: object) -> None:
+    """Keep what a pass came to that was carried out just now: its record would tell the same."""
+    logbook.understood["replayed", pass_id] = value, progress
+
+
 def _replayed(logbook: Logbook, record: PassRecord, kind: PassType[Any, Any]) -> tuple[Any, object]:
     """The value and the last progress of a pass; None for both where this version does not decide alike."""
 

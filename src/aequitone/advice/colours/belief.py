@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
-from aequitone.advice.colours.effect import ColourEffect, basis_of
+from aequitone.advice.colours.effect import ColourEffect, basis_of, design
 from aequitone.advice.colours.oddity import Oddity, oddities
 from aequitone.advice.moves import ControlState
 from aequitone.colorimetry.arrays import Array
@@ -101,20 +101,18 @@ class Belief:
 
     def change(self, linear: Array, steps: Array) -> Array:
         """Predict what `steps` (n or 1, controls) add to colours (n, 3) of linear light."""
-        return self.best.change(self.best.basis(linear), steps)
+        return self.best.reach(linear).change(steps)
 
     def variance(self, linear: Array, steps: Array) -> Array:
         """Compute the variance of `change`, (n, 3), the doubt about where the block sits included."""
-        best = self.best
-        basis = best.basis(linear)
-        own = best.variance(basis, steps)
+        reached = self.best.reach(linear)
         # What each possibility makes of it, in one go.
         effects = [each.effect for each in self.possible]
         blocks, means = (np.array([each.block for each in effects]), np.array([each.mean for each in effects]))
-        each = np.einsum("pnkf,pkfc->pnck", basis_of(best.controls, blocks, linear), means)
-        apart = ((steps[:, None] * each).sum(axis=-1) - best.change(basis, steps)) ** 2
+        acting = design(basis_of(self.best.controls, blocks, linear), steps)
+        apart = (acting @ means.reshape(len(means), -1, 3) - reached.change(steps)) ** 2
         chance = np.exp(np.array([each.weight for each in self.possible]) - self._likeliest.weight)
-        return np.asarray(own + np.tensordot(chance / chance.sum(), apart, axes=(0, 0)))
+        return np.asarray(reached.variance(steps) + np.tensordot(chance / chance.sum(), apart, axes=(0, 0)))
 
     def learn(self, told: Observation) -> "Belief":
         """Update from what was seen, drop what explains it badly, and look closer around what explains it best."""

@@ -112,33 +112,9 @@ class ColourEffect:
         """How much each figure of each control acts on colours (n, 3), shape (n, controls, FIGURES)."""
         return basis_of(self.controls, self.block, linear)
 
-    def change(self, basis: Array, steps: Array) -> Array:
-        """Predict what `steps` add to the linear light of the colours of a basis, (..., n, 3).
-
-        `steps`: (..., n, controls), or (..., 1, controls) where all colours felt the same.
-        """
-        each = np.einsum("nkf,kfc->nck", basis, self.mean)
-        return np.asarray((steps[..., None, :] * each).sum(axis=-1))
-
-    def variance(self, basis: Array, steps: Array) -> Array:
-        """Compute the variance of `change`, (..., n, 3), what the model cannot know included."""
-        form, shape = self.doubts(basis), steps.shape
-        if shape[-2] == 1:
-            # As one product of matrices: a search asks for thousands of moves.
-            told, controls = steps[..., 0, :], shape[-1]
-            reach = told @ np.moveaxis(form, 2, 0).reshape(controls, -1)
-            reach = reach.reshape(*told.shape[:-1], *form.shape[:2], controls)
-            own = (reach * told[..., None, None, :]).sum(axis=-1)
-        else:
-            own = np.einsum("...nk,nckl,...nl->...nc", steps, form, steps)
-        return np.asarray(own + _model_variance(self.change(basis, steps)))
-
-    def doubts(self, basis: Array) -> Array:
-        """How unsure what controls do to the colours of a basis is, two by two: (n, 3, controls, controls)."""
-        controls = basis.shape[1]
-        covariance = self.covariance.reshape(3, controls, FIGURES, controls, FIGURES)
-        half = np.einsum("cjfkg,nkg->ncjfk", covariance, basis)
-        return np.asarray(np.einsum("njf,ncjfk->ncjk", basis, half))
+    def reach(self, linear: Array) -> "Reach":
+        """What the controls do to colours (n, 3) of linear light."""
+        return Reach(self, self.basis(linear))
 
     def learn(
         self, linear: Array, steps: Array, seen: Array, variance: Array
@@ -149,14 +125,13 @@ class ColourEffect:
         Returns what the controls do by now, the logarithm of how likely this made what was seen, and how far that
         lay from what was expected: a sum of squares of which each is about one.
         """
-        basis = self.basis(linear)
-        design = np.broadcast_to(_design(basis, steps), (len(linear), self.covariance.shape[-1]))
-        noise = variance + _model_variance(self.change(basis, steps))
+        acting = np.broadcast_to(design(self.basis(linear), steps), (len(linear), self.covariance.shape[-1]))
         mean, covariance, log, far = self.mean.reshape(-1, 3).copy(), self.covariance.copy(), 0.0, 0.0
+        noise = variance + _model_variance(acting @ mean)
         for channel in range(3):
-            reach = design @ covariance[channel]
-            inner = reach @ design.T + np.diag(noise[:, channel])
-            off = seen[:, channel] - design @ mean[:, channel]
+            reach = acting @ covariance[channel]
+            inner = reach @ acting.T + np.diag(noise[:, channel])
+            off = seen[:, channel] - acting @ mean[:, channel]
             solved = np.linalg.solve(inner, np.column_stack([off, reach]))
             square = float(off @ solved[:, 0])
             far += square
@@ -179,7 +154,48 @@ class ColourEffect:
         return np.asarray(self.mean[:, 0])
 
 
-def _design(basis: Array, steps: Array) -> Array:
+@dataclass(frozen=True)
+class Reach:
+    """What the controls do to some colours, worked out once: a search asks for thousands of moves of them."""
+
+    effect: ColourEffect
+    basis: Array
+    """How much each figure of each control acts on each colour, (n, controls, FIGURES)."""
+
+    def change(self, steps: Array) -> Array:
+        """Predict what `steps` add to the linear light of the colours, (..., n, 3).
+
+        `steps`: (..., n, controls), or (..., 1, controls) where all colours felt the same.
+        """
+        if steps.shape[-2] == 1:
+            return np.asarray(np.tensordot(steps[..., 0, :], self.each, axes=(-1, -1)))
+        return np.asarray(design(self.basis, steps) @ self.effect.mean.reshape(-1, 3))
+
+    def variance(self, steps: Array) -> Array:
+        """Compute the variance of `change`, (..., n, 3), what the model cannot know included."""
+        if steps.shape[-2] == 1:
+            told = steps[..., 0, :]
+            squares = told[..., :, None] * told[..., None, :]
+            own = np.tensordot(squares, self.doubts, axes=((-2, -1), (-2, -1)))
+        else:
+            own = np.einsum("...nk,nckl,...nl->...nc", steps, self.doubts, steps)
+        return np.asarray(np.maximum(own, 0.0) + _model_variance(self.change(steps)))
+
+    @cached_property
+    def each(self) -> Array:
+        """What one step of each control adds, (n, 3, controls)."""
+        return np.asarray(np.einsum("nkf,kfc->nck", self.basis, self.effect.mean))
+
+    @cached_property
+    def doubts(self) -> Array:
+        """How unsure that is, two by two: (n, 3, controls, controls)."""
+        controls = self.basis.shape[1]
+        covariance = self.effect.covariance.reshape(3, controls, FIGURES, controls, FIGURES)
+        half = np.einsum("cjfkg,nkg->ncjfk", covariance, self.basis)
+        return np.asarray(np.einsum("njf,ncjfk->ncjk", self.basis, half))
+
+
+def design(basis: Array, steps: Array) -> Array:
     """How much of each figure acts, (..., n, figures)."""
     turned = basis * steps[..., None]
     return np.asarray(turned.reshape(*turned.shape[:-2], -1))

@@ -2,12 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from scipy.optimize import lsq_linear
 
 from aequitone.advice.colours.belief import Belief
-from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.effect import ColourEffect, Reach
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
@@ -137,10 +138,9 @@ class _Search:
     open: list[int]
 
     def steps(self) -> Array:
-        basis = self.effect.basis(self.seen.wanted)
         low, high = self._limits()
-        steps = self._least_squares(basis, low, high)
-        best = float(self._costs(basis, steps[None])[0])
+        steps = self._least_squares(low, high)
+        best = float(self._costs(steps[None])[0])
         by = np.array([sign * jump for jump in _JUMPS for sign in (1, -1)], dtype=float)
         for _ in range(_ROUNDS):
             tried = np.repeat(steps[None], len(self.open) * len(by), axis=0)
@@ -148,27 +148,31 @@ class _Search:
             tried = tried[((tried >= low) & (tried <= high)).all(axis=1)]
             if not len(tried):
                 break
-            costs = self._costs(basis, tried)
+            costs = self._costs(tried)
             at = int(costs.argmin())
             if costs[at] >= best - 1e-5:
                 break
             best, steps = float(costs[at]), tried[at]
         return steps
 
-    def _costs(self, basis: Array, steps: Array) -> Array:
+    @cached_property
+    def _reach(self) -> Reach:
+        return self.effect.reach(self.seen.wanted)
+
+    def _costs(self, steps: Array) -> Array:
         """What each of several moves (moves, controls) comes to, shape (moves,)."""
         planner, seen = self.planner, self.seen
         each = steps[:, None]
-        after = seen.linear + self.effect.change(basis, each)
-        likely = planner.likely(after, self.effect.variance(basis, each), seen.wanted)
+        after = seen.linear + self._reach.change(each)
+        likely = planner.likely(after, self._reach.variance(each), seen.wanted)
         return np.asarray(planner.scored(likely) + _STEP_PRICE * np.abs(steps).sum(axis=-1))
 
-    def _least_squares(self, basis: Array, low: Array, high: Array) -> Array:
+    def _least_squares(self, low: Array, high: Array) -> Array:
         """Whole steps (controls,) that bring colours nearest in the eye's metric, doubt held against them."""
         metric = self._metric() * np.sqrt(self.planner.weights)[:, None, None]
         unit = np.eye(len(self.controls))[self.open][:, None]
-        columns = self.effect.change(basis, unit)
-        doubts = np.sqrt(self.effect.variance(basis, unit))
+        columns = self._reach.change(unit)
+        doubts = np.sqrt(self._reach.variance(unit))
         rows = np.einsum("nij,knj->nik", metric, columns).reshape(-1, len(self.open))
         size = np.abs(metric).sum(axis=1)
         ridge = np.diag(np.sqrt(((size * doubts) ** 2).sum(axis=(1, 2))) + 1e-6)

@@ -1,12 +1,13 @@
 """What was really turned on a trip to a colour management, told from the colours that were read after it."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from aequitone.advice.by_hand.stood import stood_before
 from aequitone.advice.colours.belief import Observation
-from aequitone.advice.colours.effect import ColourEffect
+from aequitone.advice.colours.effect import ColourEffect, Reach
 from aequitone.advice.moves import ControlState
 from aequitone.advice.two_point.guards import Judgement, judge
 from aequitone.colorimetry.arrays import Array, Mask
@@ -43,17 +44,21 @@ class _Predicted:
     felt: Array | float = 1.0
     """Which colours and controls (n, controls) have felt the difference, as 1; 1 for all."""
 
+    @cached_property
+    def _reach(self) -> Reach:
+        return self.effect.reach(self.told.linear)
+
     def _turned(self, steps: Array) -> Array:
         return np.asarray(self.told.steps + (steps - self.asked)[..., None, :] * self.felt)
 
     def predict(self, steps: Array) -> Array:
         """Change of linear light, (..., rows), for steps of shape (..., controls)."""
-        change = self.effect.change(self.effect.basis(self.told.linear), self._turned(steps))
+        change = self._reach.change(self._turned(steps))
         return np.asarray(change.reshape(*change.shape[:-2], -1))
 
     def variance(self, steps: Array) -> Array:
         """Its variance, (..., rows)."""
-        variance = self.effect.variance(self.effect.basis(self.told.linear), self._turned(steps))
+        variance = self._reach.variance(self._turned(steps))
         return np.asarray(self.wider * variance.reshape(*variance.shape[:-2], -1))
 
 
