@@ -69,6 +69,17 @@ def test_what_is_right_or_hidden_in_noise_is_left() -> None:
     assert not sure.any()
 
 
+def test_what_is_called_right_is_left_and_so_is_what_does_not_pay_for_a_walk() -> None:
+    wanted = shadows(lit(0.0)).wanted
+    within_a_tenth = shadows(wanted * 1.09)
+    assert right(within_a_tenth.wanted, within_a_tenth.light, within_a_tenth.sd).all()
+    assert foot().best_steps(within_a_tenth, (-50, 50)) == 0
+    one_level = wanted * np.array([1.0, 1.0, 1.0, 1.0, 1.0, 1.12])
+    assert not right(wanted, one_level, np.zeros(6)).all()
+    assert foot().best_steps(shadows(one_level), (-50, 50)) == 0
+    assert foot().best_steps(shadows(wanted * 1.2), (-50, 50)) < 0
+
+
 def test_end_stops_hold() -> None:
     assert foot().best_steps(shadows(lit(-6 * STEP)), (-50, 1)) <= 1
 
@@ -94,7 +105,7 @@ def test_a_shoulder_that_is_off_the_same_way_lets_biases_go_further() -> None:
 def test_black_that_leaks_does_not_pull_the_shadows_down() -> None:
     black = 0.08
     wanted = wanted_light(target_named("rec709-2.2"), np.array(NEAR_BLACK), WHITE, black)
-    assert right(wanted, lit(0.0, black), np.zeros(6), within=0.01).all()
+    assert lit(0.0, black) == pytest.approx(wanted, rel=0.01)
     assert foot().best_steps(shadows(lit(0.0, black), black), (-50, 50)) == 0
 
 

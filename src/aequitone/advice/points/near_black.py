@@ -29,7 +29,7 @@ _LEAST_SHARE, _MOST_SHARE = 0.2, 2.0
 _A_TENTH, _EASY, _WRONG, _A_TENTH_MORE = 0.8, 0.02, 0.25, 0.2
 # ΔE 2000 for a unit of log light on the shoulder, by the slope of lightness there (CIE 15:2018).
 _SHOULDER_DE = np.array([23.0, 12.0, 6.3])
-# Noise of a mean of three levels, as a share of that of one, in part their common white's.
+# What is taken out later of a mean of three levels, as a share of that of one.
 _OF_MEAN = 0.3
 UNSEEN = 1.0
 """ΔE 2000 that nobody sees: so much the shoulder may give for near black."""
@@ -37,9 +37,9 @@ UNSEEN = 1.0
 _MOST_DRIVE = 0.03
 # A level that is buried, or far too bright, is no more wrong than this; and light is never taken for nothing.
 _MOST_MISSED, _LEAST = 0.7, 0.02
-# A level that is off by less is never worth a trip; nor is what takes off too small a part, or too little.
-_LEFT_ALONE = 0.07
-_WORTH, _WORTH_DE = 0.7, 0.2
+# What takes off too small a part is not worth a trip, nor too little: noise of the readings alone, a twenty-fifth
+# of their light, counts like a quarter of that.
+_WORTH, _WORTH_DE = 0.7, 1.0
 
 
 @dataclass(frozen=True)
@@ -52,25 +52,34 @@ class Price:
     level: float = UNSEEN
     more: float = 0.0
     mean: float = np.inf
-    as_read: float = 0.0
-    """How much further a level may be off as it is read: its noise, and what is taken out again later."""
+    repaired: float = 0.0
+    """How much further a level may be off as it is read, which is taken out again later."""
 
     def is_beaten(self, before: Array, after: Array) -> bool:
         """Whether the shoulder is foretold to be off by more than it may be; ΔE 2000, shape (n,) each."""
-        return self._is_beaten(before, after, 0.0)
+        return self._is_beaten(before, after, 0.0, 0.0)
 
-    def is_beaten_as_read(self, before: Array, after: Array) -> bool:
-        """Whether the shoulder was read to be off by more than it may be; ΔE 2000, shape (n,) each."""
-        return self._is_beaten(before, after, self.as_read)
+    def is_beaten_as_read(self, before: Array, after: Array, doubt: Array) -> bool:
+        """Whether the shoulder was read to be off by more than it may be, with the doubt of both readings.
 
-    def _is_beaten(self, before: Array, after: Array, noise: float) -> bool:
-        allowed = np.maximum(np.maximum(before, self.level), before + self.more) + noise
-        return bool((after > allowed).any() or after.mean() > before.mean() + self.mean + _OF_MEAN * noise)
+        ΔE 2000, shape (n,) each.
+        """
+        on_average = float(np.linalg.norm(doubt)) / len(doubt)
+        return self._is_beaten(
+            before,
+            after,
+            np.maximum(self.repaired, doubt),
+            max(_OF_MEAN * self.repaired, on_average),
+        )
+
+    def _is_beaten(self, before: Array, after: Array, more: Array | float, more_on_average: float) -> bool:
+        allowed = np.maximum(np.maximum(before, self.level), before + self.more) + more
+        return bool((after > allowed).any() or after.mean() > before.mean() + self.mean + more_on_average)
 
 
-REPAIRED = Price(as_read=1.0)
+REPAIRED = Price(repaired=1.0)
 """Where multi-point comes after; what it does not repair is looked at after it."""
-ALONE = Price(level=0.0, more=0.3, mean=0.1, as_read=0.3)
+ALONE = Price(level=0.0, more=0.3, mean=0.1)
 """Where nothing comes after that could take out what near black has cost."""
 
 
@@ -155,7 +164,7 @@ class NearBlackModel:
 
     def best_steps(self, at: Shadows, limits: tuple[int, int], price: Price = REPAIRED) -> int:
         """How many steps all biases should go now; 0 where nothing is gained by it."""
-        if right(at.wanted, at.light, at.sd, _LEFT_ALONE).all():
+        if right(at.wanted, at.light, at.sd).all():
             return 0
         tries = self._tries(limits)
         costs, standing = [], np.abs(self.shoulder(at, 0.0))
@@ -187,9 +196,22 @@ def bias_light(learnt: float, drive: float) -> float:
 
 def shadow_cost(at: Shadows, misses: Array) -> float:
     """What near black counts like where light misses by so much, in ΔE squared."""
-    # What the meter can hardly see counts less.
-    trust = GOOD_LIGHT / np.hypot(GOOD_LIGHT, at.sd / at.wanted)
-    return float(((trust * _weighed(np.abs(misses))) ** 2).sum())
+    return float((_counts(at, misses) ** 2).sum())
+
+
+def shadow_cost_sd(at: Shadows) -> float:
+    """What the readings' noise makes of the same, of light as it was read."""
+    noise = _trust(at) * _A_TENTH / GOOD_LIGHT * at.sd / at.wanted
+    return 2.0 * float(np.linalg.norm(_counts(at, at.misses) * noise))
+
+
+def _counts(at: Shadows, misses: Array) -> Array:
+    return np.asarray(_trust(at) * _weighed(np.abs(misses)))
+
+
+def _trust(at: Shadows) -> Array:
+    """What the meter can hardly see counts less."""
+    return np.asarray(GOOD_LIGHT / np.hypot(GOOD_LIGHT, at.sd / at.wanted))
 
 
 def shadow_weights(missed: Array, sd: Array) -> Array:
@@ -227,6 +249,6 @@ def miss(wanted: Array, light: Array) -> Array:
     return np.asarray(np.log(np.maximum(light, _LEAST * wanted) / wanted))
 
 
-def right(wanted: Array, light: Array, sd: Array, within: float = GOOD_LIGHT) -> Mask:
-    """Where light is right: `within` so much, in logarithm, or within two spreads of its reading."""
-    return np.asarray(np.abs(miss(wanted, light)) <= np.maximum(within, 2.0 * sd / np.maximum(light, wanted)))
+def right(wanted: Array, light: Array, sd: Array) -> Mask:
+    """Where light is right: within GOOD_LIGHT, or within two spreads of its reading."""
+    return np.asarray(np.abs(miss(wanted, light)) <= np.maximum(GOOD_LIGHT, 2.0 * sd / np.maximum(light, wanted)))

@@ -26,6 +26,7 @@ from aequitone.advice.points.near_black import (
     miss,
     right,
     shadow_cost,
+    shadow_cost_sd,
     wanted_light,
 )
 from aequitone.colorimetry import delta_e_2000
@@ -260,22 +261,28 @@ def _is_unlike(plan: NearBlackPlan, before: NearBlack, now: NearBlack) -> bool:
 
 
 def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> bool:
-    """Whether what is higher up came out worse, cast included, than it may; or near black did not come nearer."""
-    if _cost(plan, after) > _cost(plan, before):
+    """Whether what is higher up came out worse, cast included, than it may; or near black did not come nearer.
+
+    Beyond what the noise of both readings makes of it: a walk back costs as much as a walk there.
+    """
+    (was_cost, was_sd), (now_cost, now_sd) = _cost(plan, before), _cost(plan, after)
+    if now_cost > was_cost + float(np.hypot(was_sd, now_sd)):
         return True
     was, now = before.shoulder_de, after.shoulder_de
     doubt = np.hypot(before.shoulder_sd, after.shoulder_sd)
     on_average = now.mean() - was.mean() > _NOT_ON_AVERAGE + float(np.sqrt((doubt**2).sum())) / len(doubt)
     worst = now.max() - was.max() > _NO_LEVEL + doubt[now.argmax()]
     return bool(plan.rest and (on_average or worst)) or plan.price.is_beaten_as_read(
-        was[:_SHOULDER], now[:_SHOULDER]
+        was[:_SHOULDER], now[:_SHOULDER], doubt[:_SHOULDER]
     )
 
 
-def _cost(plan: NearBlackPlan, state: NearBlack) -> float:
-    """What near black and the shoulder count like as read, in ΔE squared."""
+def _cost(plan: NearBlackPlan, state: NearBlack) -> tuple[float, float]:
+    """What near black and the shoulder count like as read, and the noise of that, in ΔE squared."""
     at = _shadows(plan, state)
-    return shadow_cost(at, at.misses) + float((state.shoulder_de[:_SHOULDER] ** 2).sum())
+    off, sd = state.shoulder_de[:_SHOULDER], state.shoulder_sd[:_SHOULDER]
+    noise = 2.0 * float(np.linalg.norm(off * sd))
+    return shadow_cost(at, at.misses) + float((off**2).sum()), float(np.hypot(shadow_cost_sd(at), noise))
 
 
 def _next(plan: NearBlackPlan, foot: NearBlackModel, state: NearBlack, black: float) -> tuple[int, float]:
