@@ -97,9 +97,15 @@ class Mover:
         return float(de[decisive(de)])
 
     def worst_sd(self, seen: Seen) -> float:
-        """Standard deviation of `worst` from the readings' noise."""
+        """Standard deviation of `worst` from the readings' noise: what it takes to tell two looks apart."""
         drawn = seen.xyz + _DRAWS * seen.sd
         return float(_score(self.errors(drawn)).std())
+
+    def doubt(self, seen: Seen) -> float:
+        """Standard deviation of `worst` of the screen itself, whose light wanders by more than a reading tells."""
+        light = self._gamut.rgb(seen.xyz + _DRAWS * seen.sd)
+        wanders = np.exp(_WANDER_OF_ONE * _LOG_DRAWS.reshape(light.shape))
+        return float(_score(self.errors(self._gamut.xyz(light * wanders))).std())
 
     def score(self, seen: Seen) -> float:
         """What is brought down: the worst ΔE, 100 % being allowed a little more (it is not adjusted itself)."""
@@ -262,6 +268,8 @@ class Mover:
         return float(_score(self.errors(_xyz_of(drawn, seen.ceilings, self._gamut))).mean())
 
 
+# Of the wandering between two looks, each has its half.
+_WANDER_OF_ONE = WANDER / np.sqrt(2.0)
 _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
 _LOG_DRAWS = np.random.default_rng(31).standard_normal((120, 9))
 

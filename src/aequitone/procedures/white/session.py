@@ -318,7 +318,7 @@ class WhiteSession:
             (white, bright, dark),
             (red, green, blue),
             self.mover.worst(self.seen),
-            self.mover.worst_sd(self.seen),
+            self.mover.doubt(self.seen),
             self.controls,
             tuple(self.trips),
             self.responses,
