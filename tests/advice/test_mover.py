@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.roles import TWO_POINT, Role
-from aequitone.advice.two_point.level_readings import Seen, believed, log_light
+from aequitone.advice.two_point.level_readings import WANDER, Seen, believed, log_light
 from aequitone.advice.two_point.mover import Mover, Stop
 from aequitone.advice.two_point.responses import Responses
 from aequitone.advice.two_point.words import stop_words
@@ -42,6 +42,18 @@ PRIOR = Responses.prior(controls())
 
 def test_on_target_there_is_nothing_to_turn() -> None:
     assert MOVER.propose(seen(np.zeros(9)), PRIOR, controls()) is Stop.MET
+
+
+@pytest.mark.parametrize("noise", [1e-6, 0.0005, 0.003])
+def test_a_screen_is_known_no_better_than_its_light_stands_still(noise: float) -> None:
+    rng, reads = np.random.default_rng(5), seen(np.tile([0.01, -0.01, 0.03], 3), noise)
+    # Two looks at a screen that wanders so much differ by WANDER.
+    wandered = rng.normal(0.0, WANDER / np.sqrt(2.0), (400, 9))
+    noisy = [seen(off + np.tile([0.01, -0.01, 0.03], 3)).xyz for off in wandered]
+    scores = [MOVER.score(Seen(xyz * (1.0 + noise * rng.standard_normal((3, 3))), reads.sd)) for xyz in noisy]
+    assert MOVER.doubt(reads) == pytest.approx(np.std(scores), rel=0.2)
+    # So few draws leave a tenth of a spread uncertain.
+    assert MOVER.worst_sd(reads) < 1.1 * MOVER.doubt(reads)
 
 
 @given(st.integers(0, 10_000))

@@ -42,8 +42,10 @@ _LUCK = 0.45
 _UNEVEN = 0.05
 # The doubt about a control is kept wide, so that it is learnt soon; this much of its variance is likely to come.
 _LIKELY = 0.7
-# What is foretold is held to screens of all kinds, whose controls differ more and are less even.
+# What is foretold is held to screens of all kinds, whose controls differ more and are less even; and its ± to
+# those that do what nobody expects.
 _TOLD_LIKELY, _TOLD_UNEVEN = 1.1, 0.1
+_DOUBTED_LIKELY, _DOUBTED_UNEVEN = 2.4, 0.2
 # 100 % may be off by this much more than the adjusted levels: it has no control of its own.
 WHITE_LENIENCE = 1.0
 _LENIENCE = np.array([WHITE_LENIENCE, 0.0, 0.0])
@@ -244,20 +246,19 @@ class Mover:
 
     def foretold(self, seen: Seen, responses: Responses, steps: Array) -> tuple[float, float]:
         """What `worst` is likely to be after a move, and the spread of reading that: noise of both looks."""
-        likely = self._drawn_worst(seen, responses, steps, looks=0.0)
-        read = self._drawn_worst(seen, responses, steps, looks=2.0)
+        spread, uneven = responses.variance(steps), responses.predict(steps) ** 2
+        told = _TOLD_LIKELY * spread + _TOLD_UNEVEN**2 * uneven
+        doubted = _DOUBTED_LIKELY * spread + _DOUBTED_UNEVEN**2 * uneven + 2.0 * seen.variance
+        likely = self._drawn_worst(seen, responses, steps, told)
+        read = self._drawn_worst(seen, responses, steps, doubted)
         # ΔE has no other side of nothing: its middle, and half of what lies between 16 and 84 % around it, or a
         # quarter of what lies between 2.5 and 97.5 % where its tails are long.
         lowest, low, high, highest = np.percentile(read, (2.5, 16.0, 84.0, 97.5))
         return float(np.median(likely)), float(max((high - low) / 2.0, (highest - lowest) / 4.0))
 
-    def _drawn_worst(self, seen: Seen, responses: Responses, steps: Array, looks: float) -> Array:
-        """Draws of `worst` after a move, by what is in doubt of the controls and of so many looks."""
-        doubt = (
-            _TOLD_LIKELY * responses.variance(steps) + (_TOLD_UNEVEN * responses.predict(steps)) ** 2 + WANDER**2
-        )
-        doubt = doubt + looks * seen.variance
-        drawn = seen.unclipped_light + responses.predict(steps) + _LOG_DRAWS * np.sqrt(doubt)
+    def _drawn_worst(self, seen: Seen, responses: Responses, steps: Array, doubt: Array) -> Array:
+        """Draws of `worst` after a move whose change of log light is in doubt by a variance (9,)."""
+        drawn = seen.unclipped_light + responses.predict(steps) + _LOG_DRAWS * np.sqrt(doubt + WANDER**2)
         de = self.errors(_xyz_of(drawn, seen.ceilings, self._gamut))
         return np.take_along_axis(de, (de - _LENIENCE).argmax(axis=-1)[..., None], axis=-1)
 
