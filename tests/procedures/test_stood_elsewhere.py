@@ -269,7 +269,7 @@ def test_a_colour_management_that_is_no_service_goes_back_to_where_it_really_sto
     noted = tuple(each for each in plan.controls if each.lowest <= each.value + by <= each.highest)
     plan = replace(plan, controls=noted_wrong(plan.controls, by, noted[0].role))
     # All that it brings is hardly anything.
-    monkeypatch.setattr(managing_module, "_NO_SERVICE", 10.0)
+    monkeypatch.setattr(managing_module, "NO_SERVICE", 10.0)
     monkeypatch.setattr(managing_module, "_is_service", lambda *_: True)
     person = Looks(bench)
     managed, _ = run(bench, replace(ports, link=None), lambda: manage_colours(plan), person)

@@ -10,6 +10,7 @@ from tests.procedures.watcher import Watcher
 
 from aequitone.advice.moves import Change, ControlState, Move
 from aequitone.advice.roles import GAINS, TWO_POINT, Role
+from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
 from aequitone.colorimetry import Formula
 from aequitone.instruments import Bench, MeterNoise
@@ -29,7 +30,8 @@ from aequitone.procedures.steps import (
     Turn,
     Watch,
 )
-from aequitone.procedures.white.session import LightStep, WhitePlan
+from aequitone.procedures.white.session import LightStep, WhitePlan, WhiteSession
+from aequitone.procedures.white.shadows import contrast_words
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named
 from aequitone.standins.bench import StandInBench, build_bench
@@ -507,3 +509,65 @@ def test_light_is_brought_to_what_is_wanted_in_the_end(bench: Benches, wanted: f
     again, _ = replay(white_balance(plan), journal.recorded())
     assert again is not None
     assert again.words == result.words
+
+
+def without(role: str, *, seed: int) -> StandInBench:
+    """The demo with a control that does nothing."""
+    demo = load_scenario("demo")
+    path = demo.screen.path.model_copy(update={"dead": (role,)})
+    return build_bench(demo.model_copy(update={"screen": demo.screen.model_copy(update={"path": path})}), seed)
+
+
+_SAID_TWICE = "was asked for twice, and light did not follow"
+
+
+@pytest.mark.parametrize("role", ["gain-r", "gain-g", "gain-b"])
+def test_by_hand_a_control_that_never_moved_light_is_said_and_left_alone_once_it_was_asked_for_twice(
+    role: str,
+) -> None:
+    stand_in = without(role, seed=3)
+    (control,) = (each for each in stand_in.screen.controls() if each.role == role)
+    plan = replace(plan_for(stand_in), by_hand=True)
+    hands, journal = Clumsy(stand_in), MemoryJournal()
+    Runner(stand_in.bench(by_link=False), journal, hands).run(white_balance(plan))
+    ((at, said),) = ((seq, note) for seq, note in journal.notes.items() if _SAID_TWICE in note)
+    assert said.startswith(f"{control.name} {_SAID_TWICE}: it does nothing here, or it was not turned.")
+    turns = [(seq, made.move) for seq, made in journal.results.items() if isinstance(made, Turned)]
+    asked = [seq for seq, move in turns if any(change.role.key == role for change in move.changes)]
+    assert len(asked) >= 2
+    assert max(asked) < at
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_control_that_was_forgotten_once_is_not_said_to_do_nothing(bench: Benches, seed: int) -> None:
+    stand_in = bench(seed)
+    plan = replace(plan_for(stand_in), by_hand=True)
+
+    class Forgets(Clumsy):
+        def turn(self, move: Move) -> type[Interrupt] | None:
+            self.trips.append(move)
+            left = max(move.changes, key=lambda change: abs(change.by)).role if len(self.trips) == 1 else None
+            stand_in.screen.turn({c.role.key: c.to_value for c in move.changes if c.role != left})
+            return None
+
+    journal = MemoryJournal()
+    Runner(stand_in.bench(by_link=False), journal, Forgets(stand_in)).run(white_balance(plan))
+    assert any("was not turned" in note for note in journal.notes.values())
+    assert not any(_SAID_TWICE in note for note in journal.notes.values())
+
+
+@pytest.mark.parametrize(
+    ("black", "words"),
+    [
+        (0.30, "The biases have lifted black: contrast fell from 1\N{NO-BREAK SPACE}000 : 1 to 333 : 1."),
+        # A fifth less contrast, and black that has not come up by what is seen, are not worth a word.
+        (0.12, ""),
+        (0.0, ""),
+    ],
+)
+def test_contrast_that_the_biases_have_cost_is_said(bench: Benches, black: float, words: str) -> None:
+    session = WhiteSession.begin(replace(plan_for(bench(0)), white=100.0, black=0.1))
+    xyz = TARGET.grey([100.0, 80.0, 30.0], 100.0)
+    session.seen = Seen(xyz, xyz * 0.001)
+    session.mover = replace(session.mover, black=black)
+    assert contrast_words(session) == words.replace(" : ", "\N{NO-BREAK SPACE}:\N{NO-BREAK SPACE}")

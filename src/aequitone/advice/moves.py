@@ -135,6 +135,14 @@ class Move:
         return Move(tuple(change.reverse for change in self.changes), undoes=True)
 
 
+def way_back_words(move: Move, made: Sequence[Move]) -> str:
+    """What a move goes back on, after the moves that were made; nothing of one that goes on."""
+    if not move.undoes:
+        return ""
+    is_of_the_last = bool(made) and set(made[-1].reverse.changes) == set(move.changes)
+    return "This undoes the last move." if is_of_the_last else "This takes back some of what was turned."
+
+
 def last_standing(moves: Sequence[Move]) -> int | None:
     """The place of the last move that has not been undone by a later one; None where none is left."""
     undone = 0

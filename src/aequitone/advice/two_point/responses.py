@@ -114,6 +114,12 @@ class Responses(LinearResponse):
                 spread[3 * level + channel, column] = _UNSURE * size * max(share, 2 * _BIAS_AT_BRIGHT)
         return cls(effect, np.stack([np.diag(row**2) for row in spread]))
 
+    def without(self, column: int) -> Self:
+        """The same with a control that does nothing, and is known to."""
+        effect, covariance = self.effect.copy(), self.covariance.copy()
+        effect[:, column] = covariance[:, column] = covariance[:, :, column] = 0.0
+        return replace(self, effect=effect, covariance=covariance)
+
     @property
     def bias_light(self) -> float:
         """Log light at the dark level for a step of all three biases, on average."""

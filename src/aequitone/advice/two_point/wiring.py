@@ -81,6 +81,13 @@ class Wiring:
 NAMED = Wiring()
 
 
+def dead(column: int) -> Wiring:
+    """One of the six does nothing."""
+    sign = [1.0] * 6
+    sign[column] = 0.0
+    return Wiring(sign=tuple(sign), odds=_DEAD / 6.0)
+
+
 def _all() -> tuple[Wiring, ...]:
     ways = [NAMED]
     pairs = [(a, b) for a, b in combinations(_SIX, 2) if a // 3 == b // 3]
@@ -89,9 +96,9 @@ def _all() -> tuple[Wiring, ...]:
         source[a], source[b] = b, a
         ways.append(Wiring(tuple(source), odds=_EXCHANGED / len(pairs)))
     for i in _SIX:
-        dead, backwards = [1.0] * 6, [1.0] * 6
-        dead[i], backwards[i] = 0.0, -1.0
-        ways += [Wiring(sign=tuple(dead), odds=_DEAD / 6.0), Wiring(sign=tuple(backwards), odds=_BACKWARDS / 6.0)]
+        backwards = [1.0] * 6
+        backwards[i] = -1.0
+        ways += [dead(i), Wiring(sign=tuple(backwards), odds=_BACKWARDS / 6.0)]
     return (*ways, *(Wiring(idle=steps, odds=_IDLE / _MOST_IDLE) for steps in range(1, _MOST_IDLE + 1)))
 
 

@@ -38,6 +38,8 @@ _WEIGHTS = {25.0: 1.15, 50.0: 1.15, 75.0: 0.95, 100.0: 0.75}
 _EVERYDAY = 1.0
 # ΔE a minute of trips and readings, of average and worst together.
 WORTH_A_MINUTE = 0.09
+NO_SERVICE = 0.15
+"""ΔE 2000 on average that the whole block must bring to be worth that it is on."""
 A_READING_SECONDS = 2.2
 # Odds above which a control is tried alone, and above which the trial has proven what it does.
 _SUSPECTED, _PROVEN = 20.0, 200.0
@@ -388,9 +390,13 @@ def _weights(plan: ManagePlan) -> Array:
 
 
 def _least_gain(plan: ManagePlan) -> float:
-    """ΔE, of average and worst together, that a trip must promise."""
+    """ΔE, of average and worst together, that a trip must promise.
+
+    By hand a trip may turn one colour of six; by link it turns all, and none is worth less than the whole.
+    """
     readings = len(plan.read) / 2.0
-    return WORTH_A_MINUTE * (plan.trip_seconds + readings * A_READING_SECONDS) / 60.0
+    paid = WORTH_A_MINUTE * (plan.trip_seconds + readings * A_READING_SECONDS) / 60.0
+    return paid if plan.by_hand else max(NO_SERVICE, paid)
 
 
 def _xyz(reading: Reading) -> Array:

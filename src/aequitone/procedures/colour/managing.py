@@ -21,6 +21,7 @@ from aequitone.procedures.colour.manage_plan import Managed, ManagePlan
 from aequitone.procedures.colour.manage_ramps import kept_smooth
 from aequitone.procedures.colour.manage_session import (
     A_READING_SECONDS,
+    NO_SERVICE,
     WORTH_A_MINUTE,
     ManageSession,
 )
@@ -41,8 +42,6 @@ _MOST_TRIPS, _MOST_BY_HAND = 5, 8
 # more brings 0.03 of everyday colours' ΔE on average, for nearly two minutes.
 _PATIENCE, _PATIENCE_BY_HAND = 2, 1
 _FEW = 3
-# ΔE 2000 on average that the whole block must bring to be worth that it is on.
-_NO_SERVICE = 0.15
 # ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
 _WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 1.5
 # ΔE 2000 by which a darker grey may be left worse.
@@ -147,7 +146,7 @@ def _proposed(session: ManageSession) -> Move | None:
 def _is_service(session: ManageSession, first: Move) -> bool:
     """Whether a first move of all colours promises what is kept in the end; later ones bring hardly more."""
     told = first.expected
-    return told is not None and told.de2000_before - told.de2000_after > _NO_SERVICE * session.plan.formula.unit
+    return told is not None and told.de2000_before - told.de2000_after > NO_SERVICE * session.plan.formula.unit
 
 
 def _minutes(session: ManageSession, move: Move) -> float:
@@ -222,7 +221,7 @@ def _ended(session: ManageSession) -> Procedure[Managed]:
         yield from _given_up(session, "Darker greys have taken on a cast, so everything goes back.")
         return session.state(words=f"Grey paid for it, so it is left as it was found. {_stands(session)}")
     with_it, without = session.average(), session.found[1]
-    if with_it > without - _NO_SERVICE * session.plan.formula.unit:
+    if with_it > without - NO_SERVICE * session.plan.formula.unit:
         yield from _given_up(session, "It brings hardly anything, so it goes back to how it was found.")
         told = f"with it {session.plan.formula.short} {with_it:.1f}, without it {without:.1f}"
         return session.state(words=f"Better left as it was found: {told}.")

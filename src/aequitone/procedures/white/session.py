@@ -185,6 +185,11 @@ class WhiteSession:
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
         self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
 
+    def leave_alone(self, column: int) -> None:
+        """Take a control for one that does nothing: light did not follow it, asked for twice."""
+        self.prior = self.prior.without(column)
+        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
+
     def note_asked(self, move: Move, change: Array, variance: Array) -> None:
         """Note a move as it was asked for, which names where a control is to stand, and what came of it."""
         stood = self.asked

@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.moves import ControlState, trip_between
+from aequitone.figures import ratio_words
 from aequitone.procedures.grey.one_level import read_error
-from aequitone.procedures.policy import seen_black, target_policy
+from aequitone.procedures.policy import LAB_SLOPE_BLACK, seen_black, target_policy
 from aequitone.procedures.steps import Interrupt, Note, Procedure, Purpose, Turn
 from aequitone.procedures.uninterrupted import insist, insist_on_reading
 from aequitone.procedures.white.session import Trip, WhiteSession, look
@@ -17,6 +18,8 @@ _BIASES = 3
 # ΔE 2000 that the shadows may be worse than as found, and that is not worth a trip in any case.
 _WORSE, _SEEN = 1.0, 2.0
 _MOST_TRIPS = 2
+# L* that black may come up by, and the share of contrast that is left, before it is said.
+_SEEN_OF_BLACK, _KEPT = 0.3, 0.8
 
 
 def keep_shadows(session: WhiteSession) -> Procedure[None]:
@@ -54,6 +57,20 @@ def keep_shadows(session: WhiteSession) -> Procedure[None]:
             yield from _read_black(session)
             return
         shadows = fresh
+
+
+def contrast_words(session: WhiteSession) -> str:
+    """What biases that lift black have cost of contrast, where it can be seen; nothing where they have not."""
+    plan, black = session.plan, session.mover.black
+    assert session.seen is not None
+    white = float(session.seen.xyz[0, 1])
+    if min(black, plan.black) <= 0.0:
+        return ""
+    before, now = plan.white / plan.black, white / black
+    lifted = LAB_SLOPE_BLACK * (1.0 / now - 1.0 / before)
+    if lifted < _SEEN_OF_BLACK or now > _KEPT * before:
+        return ""
+    return f"The biases have lifted black: contrast fell from {ratio_words(before)} to {ratio_words(now)}."
 
 
 def _worst(session: WhiteSession, shadows: float) -> float:

@@ -19,7 +19,7 @@ from aequitone.advice.two_point.guards import Mishap, judge
 from aequitone.advice.two_point.guards import words as guard_words
 from aequitone.advice.two_point.level_readings import Seen, believed
 from aequitone.advice.two_point.mover import Stop, doubt_of
-from aequitone.advice.two_point.wiring import PROVEN, MoveMade, evidence_for
+from aequitone.advice.two_point.wiring import PROVEN, MoveMade, dead, evidence_for
 from aequitone.advice.two_point.words import stop_words, surprise_words
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.steps import (
@@ -43,7 +43,7 @@ from aequitone.procedures.white.session import (
     looked_whatever_comes,
     remember,
 )
-from aequitone.procedures.white.shadows import keep_shadows
+from aequitone.procedures.white.shadows import contrast_words, keep_shadows
 
 MOST_TRIPS = 12
 # Of a control's range, how far one that is suspected of not doing its work is turned alone.
@@ -56,6 +56,10 @@ _UNLIKE, _UNLIKE_SPREADS = 0.8, 4.0
 _NOTED_WRONG = (
     "It does not read as it did there, so a setting was noted wrong: it goes on from how grey reads now, and "
     "learns the controls anew."
+)
+_TWICE_UNMOVED = (
+    "was asked for twice, and light did not follow: it does nothing here, or it was not turned. It is left alone "
+    "from now on."
 )
 
 
@@ -340,7 +344,14 @@ def _mended(session: WhiteSession, began: tuple[ControlState, ...], asked: Array
         session.hand_was_right(began, asked, came, right)
     stood, steps = _from_where(session, stood, made, change, variance, known=right)
     session.note_asked(back, change, variance)
-    session.learn(stood, steps, change, variance)
+    again = MoveMade(stood, steps, change, variance)
+    session.learn(*vars(again).values())
+    unmoved = np.flatnonzero((steps != 0.0) & (came == 0.0))
+    if len(unmoved) == np.count_nonzero(steps) == 1:
+        column = int(unmoved[0])
+        if evidence_for(dead(column), session.prior, again) > PROVEN:
+            session.leave_alone(column)
+            yield Note(f"{stood[column].name} {_TWICE_UNMOVED}")
 
 
 def _between(before: Seen, after: Seen) -> tuple[Array, Array]:
@@ -380,6 +391,5 @@ def _reads_otherwise(session: WhiteSession, promised: float) -> bool:
 
 def _ended(session: WhiteSession, stop: Stop) -> WhiteResult:
     state = session.state()
-    return WhiteResult(
-        stop, stop_words(stop, state.errors, state.worst_sd, session.plan.stop_at, session.plan.formula), state
-    )
+    words = stop_words(stop, state.errors, state.worst_sd, session.plan.stop_at, session.plan.formula)
+    return WhiteResult(stop, f"{words} {contrast_words(session)}".strip(), state)

@@ -1,6 +1,6 @@
 """What the move panel says while a colour management is set: a move to make, a look, and how it ended. No Qt."""
 
-from aequitone.advice.moves import Move
+from aequitone.advice.moves import Move, way_back_words
 from aequitone.desktop import commands
 from aequitone.desktop.commands import KeyHint, choice_hint, hint
 from aequitone.desktop.frame.key_hints import LEAVE, MOVES, STOP_HERE, VIEW_KEYS, bench_keys, pause
@@ -86,7 +86,7 @@ def moving(
     move = question.move
     explained = state is not None and state.proposed == move and bool(state.why)
     reasons = why and explained
-    sentence = state.why if reasons and state is not None else _expected(move)
+    sentence = state.why if reasons and state is not None else _expected(move, state)
     note = live.note if live and not reasons else ""
     keys = [hint(commands.TURNED, "turned, read it", main=True)]
     if explained:
@@ -119,7 +119,7 @@ def measuring(live: Live, state: Managed | None, *, why: bool) -> PanelState:
             )
         if live.turning and state.proposed is not None:
             lines = _lines(state.proposed)
-            sentence = state.why if why else _expected(state.proposed)
+            sentence = state.why if why else _expected(state.proposed, state)
             keys.append(why_key(why=why))
         if state.trips:
             keys.append(hint(commands.UNDO, "put it back"))
@@ -145,9 +145,9 @@ def _lines(move: Move) -> tuple[BigLine, ...]:
     return BigLine(f"{len(move.changes)} controls"), BigLine(f"of {told}")
 
 
-def _expected(move: Move) -> str:
+def _expected(move: Move, state: Managed | None) -> str:
     if move.expected is None:
-        return "This undoes the last move." if move.undoes else ""
+        return way_back_words(move, [trip.move for trip in state.trips] if state is not None else [])
     words = f"{move.expected.words}, on average."
     if move.expected.de2000_after > move.expected.de2000_before:
         words += " White is brought back, which costs the colours a little."

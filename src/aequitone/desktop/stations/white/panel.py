@@ -5,7 +5,7 @@ from typing import TypeVar
 import numpy as np
 
 from aequitone.advice.by_hand.watching import Watched
-from aequitone.advice.moves import Move
+from aequitone.advice.moves import Move, way_back_words
 from aequitone.advice.two_point.mover import decisive
 from aequitone.colorimetry import Formula
 from aequitone.desktop import commands
@@ -83,7 +83,8 @@ def moving(
     """A person is to make a move; `why`: they want to know why."""
     move = question.move
     explained = state is not None and state.proposed == move
-    expected = f"{move.expected.words}." if move.expected else "This undoes the last move." if move.undoes else ""
+    made = [trip.move for trip in state.trips] if state is not None else []
+    expected = f"{move.expected.words}." if move.expected else way_back_words(move, made)
     note = live.note if live else ""
     reasons = why and explained
     if reasons and state is not None:
