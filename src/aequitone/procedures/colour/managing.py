@@ -260,5 +260,5 @@ def _stands(session: ManageSession) -> str:
 
 def _nothing_words(session: ManageSession) -> str:
     which = "No turn" if not session.trips else "No other turn"
-    average = f"{session.plan.formula.short} {session.average():.2f} on average as found"
+    average = f"{session.plan.formula.short} {session.average():.2f} on average as it stands"
     return f"{which} of the colour management is worth a trip: {average}."
