@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 from tests.procedures.test_managing import by_hand, unit
 
+from aequitone.advice.by_hand.standing import Standing
+from aequitone.advice.moves import Move
 from aequitone.instruments.ports import Bench, ScreenLink
 from aequitone.procedures.colour.manage_plan import Managed
 from aequitone.procedures.colour.managing import manage_colours
@@ -137,3 +139,47 @@ def test_what_was_turned_to_see_and_was_not_it_goes_back() -> None:
     assert told
     assert notes[-1].startswith("That was not it")
     assert hand.values() == {**hand.found, "cms-red-hue": hand.found["cms-red-hue"] + 10}
+
+
+class SlipsAgain(NobodyThere):
+    """Leaves a control on the way back, turns it too far as it is mended, and says where controls stand."""
+
+    def __init__(self, link: ScreenLink) -> None:
+        self.link, self.found, self.left, self.times_seen, self.slipped = link, link.values(), "", 0, False
+
+    def turn(self, move: Move) -> Standing | None:  # type: ignore[override]
+        stands = self.link.values()
+        told = {change.role.key: change.to_value for change in move.changes}
+        elsewhere = any(stands[change.role.key] != change.from_value for change in move.changes)
+        if move.is_untouched or elsewhere:
+            self.times_seen += move.is_untouched
+            if elsewhere:
+                return Standing({change.role: stands[change.role.key] for change in move.changes})
+        elif not self.left and all(self.found[role] == to for role, to in told.items()):
+            self.left = max(told, key=lambda role: abs(stands[role] - told[role]))
+            del told[self.left]
+        elif list(told) == [self.left] and not self.slipped:
+            self.slipped = True
+            told = {self.left: 2 * stands[self.left] - told[self.left]}
+        self.link.turn(told)
+        return None
+
+
+def test_who_slips_as_they_mend_it_is_asked_to_look_once_more() -> None:
+    bench, ports, plan = unit()
+    assert ports.link is not None
+    hand, journal = SlipsAgain(ports.link), MemoryJournal()
+    turns = 0
+
+    def hear(event: Event) -> None:
+        nonlocal turns
+        if isinstance(event, StepBegun) and isinstance(event.step, Turn):
+            turns += 1
+            runner.wish(PutBack if turns == 1 else StopHere)
+
+    runner = Runner(Bench(ports.meter, ports.source, None, ports.clock), journal, hand, hear)
+    runner.run(manage_colours(by_hand(plan)))
+    assert hand.left
+    assert hand.slipped
+    assert hand.times_seen >= 2
+    assert bench.screen.settings() == hand.found

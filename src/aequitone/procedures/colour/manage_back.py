@@ -20,6 +20,8 @@ from aequitone.procedures.uninterrupted import insist
 _UNLIKE_DE, _SIGMAS = 1.0, 4.0
 # The same of white's cast, which is read closely.
 _WHITE_UNLIKE_DE = 0.4
+# How often it is seen in the menu that all stands as listed, while something did not: who mends it may slip again.
+_TIMES_SEEN = 2
 # Turns to where a control stood: what it does was learnt from too long or too short a way.
 _TO_WHERE_IT_STOOD = 3
 # Of how far colours read from how they did, what is left at most once the right one was turned; and what they
@@ -73,17 +75,25 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     if kept is None or not session.plan.by_hand:
         return
     yield from look_whole(session)
-    colours, tinted = yield from _looked_closer(session, kept)
-    if not (colours or tinted):
-        return
+    for _ in range(_TIMES_SEEN):
+        colours, tinted = yield from _looked_closer(session, kept)
+        if not (colours or tinted):
+            return
+        if not (yield from _mended_in_the_menu(session, colours, tinted=tinted)):
+            break
+    yield from _turned_to_where_it_stood(session, controls, kept)
+
+
+def _mended_in_the_menu(session: ManageSession, colours: tuple[str, ...], *, tinted: bool) -> Procedure[bool]:
+    """Have it seen in the menu that controls stand as listed; returns whether one did not, and was turned."""
     # One of a colour's other controls may have been turned instead.
     listed = COLOUR_ORDER if tinted else colours
     again = looked_at(control for control in session.controls if control.role.channel in listed)
     yield from held(session, Note(_unlike_words(("white", *colours) if tinted else colours)))
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(again)))
-    yield from insist(Turn(again))
+    made: Move = yield from insist(Turn(again))
     yield from look(session, felt_by(session, again))
-    yield from _turned_to_where_it_stood(session, controls, kept)
+    return any(change.stood not in (None, change.to_value) for change in made.changes)
 
 
 def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:
@@ -113,6 +123,10 @@ def _turned_to_where_it_stood(
         gone = stood
     if gone.any() and _far(_since(session, kept, gone)) > _NEARER * _far(first):
         yield from _turned_by(session, -gone, "That was not it: all goes back to where it was listed.")
+        if _NEARER * _far(_since(session, kept, np.zeros(len(noted)))) > _far(first):
+            # A hand has slipped on one of these walks.
+            colours, tinted = yield from _looked_closer(session, kept)
+            yield from _mended_in_the_menu(session, colours or COLOUR_ORDER, tinted=tinted)
         return
     session.stood_elsewhere(noted, gone)
 

@@ -42,6 +42,8 @@ _MOST_TRIPS, _MOST_BY_HAND = 5, 8
 # more brings 0.03 of everyday colours' ΔE on average, for nearly two minutes.
 _PATIENCE, _PATIENCE_BY_HAND = 2, 1
 _FEW = 3
+# ΔE 2000 on average that colours do not come to read worse by at the same settings.
+_READS_WORSE = 0.5
 # ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
 _WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 1.5
 # ΔE 2000 by which a darker grey may be left worse.
@@ -259,6 +261,10 @@ def _stands(session: ManageSession) -> str:
 
 
 def _nothing_words(session: ManageSession) -> str:
+    short, unit = session.plan.formula.short, session.plan.formula.unit
+    if session.average() > session.found[1] + _READS_WORSE * unit:
+        reads = f"{short} {session.average():.2f} on average, {session.found[1]:.2f} as found"
+        return f"Colours read {reads}, at the same settings: one of the controls does not stand as listed."
     which = "No turn" if not session.trips else "No other turn"
-    average = f"{session.plan.formula.short} {session.average():.2f} on average as it stands"
+    average = f"{short} {session.average():.2f} on average as it stands"
     return f"{which} of the colour management is worth a trip: {average}."
