@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from tests.procedures.watcher import Watcher
 
-from aequitone.advice.moves import Change, ControlState, Move
+from aequitone.advice.moves import Change, ControlState, Move, moved
 from aequitone.advice.roles import GAINS, TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import Seen
 from aequitone.advice.two_point.mover import WHITE_LENIENCE, Mover, Stop
@@ -559,7 +559,11 @@ def test_a_control_that_was_forgotten_once_is_not_said_to_do_nothing(bench: Benc
 @pytest.mark.parametrize(
     ("black", "words"),
     [
-        (0.30, "The biases have lifted black: contrast fell from 1\N{NO-BREAK SPACE}000 : 1 to 333 : 1."),
+        (
+            0.30,
+            "Contrast fell from 1\N{NO-BREAK SPACE}000 : 1 to 333 : 1, "
+            "by biases that lift black and gains that take light.",
+        ),
         # A fifth less contrast, and black that has not come up by what is seen, are not worth a word.
         (0.12, ""),
         (0.0, ""),
@@ -570,4 +574,7 @@ def test_contrast_that_the_biases_have_cost_is_said(bench: Benches, black: float
     xyz = TARGET.grey([100.0, 80.0, 30.0], 100.0)
     session.seen = Seen(xyz, xyz * 0.001)
     session.mover = replace(session.mover, black=black)
+    # Biases that stand as found cost nothing, whatever black was read to be.
+    assert contrast_words(session) == ""
+    session.controls = moved(session.controls, [0, 0, 0, 5, 5, 5])
     assert contrast_words(session) == words.replace(" : ", "\N{NO-BREAK SPACE}:\N{NO-BREAK SPACE}")

@@ -60,17 +60,18 @@ def keep_shadows(session: WhiteSession) -> Procedure[None]:
 
 
 def contrast_words(session: WhiteSession) -> str:
-    """What biases that lift black have cost of contrast, where it can be seen; nothing where they have not."""
+    """What contrast has fallen to since biases were turned, where that can be seen; nothing where it has not."""
     plan, black = session.plan, session.mover.black
+    if session.controls[_BIASES:] == plan.controls[_BIASES:] or min(black, plan.black) <= 0.0:
+        return ""
     assert session.seen is not None
     white = float(session.seen.xyz[0, 1])
-    if min(black, plan.black) <= 0.0:
-        return ""
     before, now = plan.white / plan.black, white / black
     lifted = LAB_SLOPE_BLACK * (1.0 / now - 1.0 / before)
     if lifted < _SEEN_OF_BLACK or now > _KEPT * before:
         return ""
-    return f"The biases have lifted black: contrast fell from {ratio_words(before)} to {ratio_words(now)}."
+    fell = f"Contrast fell from {ratio_words(before)} to {ratio_words(now)}"
+    return f"{fell}, by biases that lift black and gains that take light."
 
 
 def _worst(session: WhiteSession, shadows: float) -> float:
