@@ -392,11 +392,12 @@ def _weights(plan: ManagePlan) -> Array:
 def _least_gain(plan: ManagePlan) -> float:
     """ΔE, of average and worst together, that a trip must promise.
 
-    By hand a trip may turn one colour of six; by link it turns all, and none is worth less than the whole.
+    By hand a trip may turn one colour of six; by link it turns all, and none is worth less than the whole. In HDR
+    colours are further off, and the later trips are needed.
     """
     readings = len(plan.read) / 2.0
     paid = WORTH_A_MINUTE * (plan.trip_seconds + readings * A_READING_SECONDS) / 60.0
-    return paid if plan.by_hand else max(NO_SERVICE, paid)
+    return paid if plan.by_hand or plan.diffuse is not None else max(NO_SERVICE, paid)
 
 
 def _xyz(reading: Reading) -> Array:
