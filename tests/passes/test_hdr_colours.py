@@ -54,7 +54,7 @@ def test_colours_of_an_hdr_memory_come_nearer_in_truth(tmp_path: Path) -> None:
     told = [trip.move.expected.words for trip in managed.trips if trip.move.expected is not None]
     assert told
     assert all(words.startswith("Expect ΔE ITP ") for words in told)
-    # What it says of its last reading is what the screen gives: within 6 % on seven units of eight, 16 % on this one.
+    # What it says of its last reading is what the screen gives: within 6 % on seven of eight units, 16 % on this.
     assert managed.colours.mean(everyday=False)[0] == pytest.approx(after[0], rel=0.2)
     assert same(from_json(Managed, to_json(managed)), managed)
     logbook.close()
