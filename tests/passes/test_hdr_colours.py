@@ -1,10 +1,12 @@
 """The colour management of an HDR memory: held to diffuse white, below the knee, in ΔE ITP."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import pytest
 from benchmarks.hdr import Colours, true_knee
+from benchmarks.white_balance import corrected
 from tests.passes.test_hdr import visited
 from tests.passes.test_results import same
 
@@ -33,8 +35,10 @@ from aequitone.reference import target_named
 
 def test_colours_of_an_hdr_memory_come_nearer_in_truth(tmp_path: Path) -> None:
     logbook, visit_id, bench = visited(tmp_path, "wide-lcd")
+    # What a colorimeter's filters make of a wide red, whose X they read by 1 % too high, is no fault of Colour.
+    ports = replace(bench.bench(), meter=corrected(bench, logbook.visit(visit_id).bench.care))
     for each in (AS_FOUND, PEAK, WHITE, COLOURS_FOUND):
-        carry_out(logbook, begin(logbook, visit_id, each), bench.bench(), NobodyThere())
+        carry_out(logbook, begin(logbook, visit_id, each), ports, NobodyThere())
     snapshot, knee = load_snapshot(logbook, visit_id), true_knee(bench.scenario)[0]
     plan, looked = management_plan(snapshot), colour_plan(snapshot)
     assert plan.formula is Formula.ITP
@@ -46,7 +50,7 @@ def test_colours_of_an_hdr_memory_come_nearer_in_truth(tmp_path: Path) -> None:
     assert plan.linear([sample.signal for sample in plan.samples]).max() <= 1.0
     everyday = np.array([sample.is_everyday for sample in looked.samples])
     before = Colours.of(bench, looked, knee).means(everyday)
-    managed = carry_out(logbook, begin(logbook, visit_id, MANAGEMENT), bench.bench(), NobodyThere())
+    managed = carry_out(logbook, begin(logbook, visit_id, MANAGEMENT), ports, NobodyThere())
     after = Colours.of(bench, looked, knee).means(everyday)
     assert managed.trips
     assert sum(after) < sum(before) - 0.4
@@ -54,8 +58,9 @@ def test_colours_of_an_hdr_memory_come_nearer_in_truth(tmp_path: Path) -> None:
     told = [trip.move.expected.words for trip in managed.trips if trip.move.expected is not None]
     assert told
     assert all(words.startswith("Expect ΔE ITP ") for words in told)
-    # What it says of its last reading is what the screen gives: within 6 % on seven of eight units, 16 % on this.
-    assert managed.colours.mean(everyday=False)[0] == pytest.approx(after[0], rel=0.2)
+    # What it says of its last reading is what the screen gives.
+    said = managed.colours.mean(everyday=False)
+    assert said[0] == pytest.approx(after[0], abs=0.3 + 2.0 * said[1])
     assert same(from_json(Managed, to_json(managed)), managed)
     logbook.close()
 

@@ -65,12 +65,8 @@ class Price:
         ΔE 2000, shape (n,) each.
         """
         on_average = float(np.linalg.norm(doubt)) / len(doubt)
-        return self._is_beaten(
-            before,
-            after,
-            np.maximum(self.repaired, doubt),
-            max(_OF_MEAN * self.repaired, on_average),
-        )
+        more = np.maximum(self.repaired, doubt)
+        return self._is_beaten(before, after, more, max(_OF_MEAN * self.repaired, on_average))
 
     def _is_beaten(self, before: Array, after: Array, more: Array | float, more_on_average: float) -> bool:
         allowed = np.maximum(np.maximum(before, self.level), before + self.more) + more

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.colours import Observation, stood_elsewhere
-from aequitone.advice.moves import ControlState, Move, looked_at, moved, trip_between
+from aequitone.advice.moves import ControlState, Move, looked_at, moved, stood_off, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.colorimetry import delta_e_2000
@@ -93,7 +93,7 @@ def _mended_in_the_menu(session: ManageSession, colours: tuple[str, ...], *, tin
     yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state(again)))
     made: Move = yield from insist(Turn(again))
     yield from look(session, felt_by(session, again))
-    return any(change.stood not in (None, change.to_value) for change in made.changes)
+    return bool(stood_off(made, session.controls).any())
 
 
 def _looked_closer(session: ManageSession, kept: Kept) -> Procedure[tuple[tuple[str, ...], bool]]:

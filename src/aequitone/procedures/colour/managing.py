@@ -264,7 +264,7 @@ def _nothing_words(session: ManageSession) -> str:
     short, unit = session.plan.formula.short, session.plan.formula.unit
     if session.average() > session.found[1] + _READS_WORSE * unit:
         reads = f"{short} {session.average():.2f} on average, {session.found[1]:.2f} as found"
-        return f"Colours read {reads}, at the same settings: one of the controls does not stand as listed."
+        return f"Colours read {reads}, at the same settings: see in the menu that all stand as listed."
     which = "No turn" if not session.trips else "No other turn"
     average = f"{short} {session.average():.2f} on average as it stands"
     return f"{which} of the colour management is worth a trip: {average}."

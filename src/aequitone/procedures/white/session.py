@@ -182,13 +182,17 @@ class WhiteSession:
         """Learn from a move of `steps` (6,) from where the controls stood; see `Responses.learn`."""
         self.turns.append(MoveMade(stood, steps, change, variance))
         self._before_note = None
+        self._learn_anew()
+
+    def _learn_anew(self) -> None:
+        """Learn from all turns so far."""
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
         self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
 
     def leave_alone(self, column: int) -> None:
         """Take a control for one that does nothing: light did not follow it, asked for twice."""
         self.prior = self.prior.without(column)
-        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
+        self._learn_anew()
 
     def note_asked(self, move: Move, change: Array, variance: Array) -> None:
         """Note a move as it was asked for, which names where a control is to stand, and what came of it."""
@@ -230,7 +234,7 @@ class WhiteSession:
         """Take the controls to have stood `off` (6,) steps elsewhere when grey was read last, as a person said."""
         stood, self.controls = self.controls, moved(self.controls, off)
         self.take_back(stood, off)
-        self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
+        self._learn_anew()
 
     def noted_wrong(self, stood: tuple[ControlState, ...], off: Array) -> None:
         """Note that controls began the last turn `off` (6,) steps from `stood`: the figure was wrong."""
