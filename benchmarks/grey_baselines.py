@@ -15,7 +15,7 @@ from aequitone.advice.two_point.mover import Mover
 from aequitone.colorimetry import REC709
 from aequitone.procedures.policy import WANTED_DE, policy_for
 from aequitone.procedures.steps import Procedure, Purpose, Read, Show, Turn
-from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.signal import grey_patch
 
 _FIRST_STRIDE, _ROUNDS = 4, 6

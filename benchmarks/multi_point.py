@@ -26,7 +26,7 @@ from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone.multi_plan import MultiState
 from aequitone.procedures.tone.tone import TonePlan, tone
-from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.procedures.white.white_balance import white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch

@@ -28,7 +28,8 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.preparation.colour_pairs import PAIR_COLOURS, read_colours
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepDone
 from aequitone.procedures.steps import Procedure, Read, Reading
-from aequitone.procedures.white.session import Trip, WhitePlan
+from aequitone.procedures.white.plan import WhitePlan
+from aequitone.procedures.white.session import Trip
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import Target, target_named
 from aequitone.signal import grey_patch

@@ -7,11 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aequitone.advice.moves import ControlState, Move, trip_between
+from aequitone.advice.moves import ControlState, Expectation, Move, trip_between
 from aequitone.advice.roles import TWO_POINT, Role
 from aequitone.advice.two_point.level_readings import WANDER, Seen, believed, log_light
 from aequitone.advice.two_point.mover import Mover, Stop
 from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.surprises import Surprises
 from aequitone.advice.two_point.words import stop_words
 from aequitone.colorimetry import REC709
 from aequitone.reference import target_named
@@ -98,6 +99,33 @@ def test_no_move_is_foretold_to_be_worse(noise: float) -> None:
             assert move.expected.de2000_after <= move.expected.de2000_before
             proposed += 1
     assert proposed > 30
+
+
+def test_a_screen_that_has_surprised_is_told_with_more_doubt_and_none_with_less() -> None:
+    reads, steps = seen(np.tile([0.03, -0.02, 0.01], 3)), np.array([3.0, 0, 0, 0, 0, 0])
+    mover, doubts = MOVER, list[float]()
+    for off in (0.0, 3.0, 0.0):
+        told, doubt = mover.foretold(reads, PRIOR, steps)
+        doubts.append(doubt)
+        expected = Expectation(4.0, told, doubt, 0.0)
+        mover = replace(mover, surprises=mover.surprises.with_trip(expected, told + off * doubt))
+    told, doubt = mover.foretold(reads, PRIOR, steps)
+    # What came as foretold proves little; a trip that was three spreads off counts, and less as others keep to it.
+    assert doubts[1] == pytest.approx(doubts[0])
+    assert doubts[2] > 1.5 * doubts[1]
+    assert doubts[0] < doubt < doubts[2]
+    # What is foretold itself is not moved by it.
+    assert told == pytest.approx(expected.de2000_after)
+
+
+@given(st.lists(st.floats(-4.0, 4.0), min_size=1, max_size=12))
+def test_surprises_do_not_feed_on_the_spread_that_they_have_widened(off: list[float]) -> None:
+    surprises = Surprises()
+    for each in off:
+        expected = Expectation(4.0, 1.0, 0.5 * surprises.factor, 0.0)
+        surprises = surprises.with_trip(expected, 1.0 + 0.5 * each)
+    assert surprises.squares == pytest.approx(float(np.square(off).sum()))
+    assert surprises.factor >= 1.0
 
 
 def test_a_trip_between_settings_knows_controls_by_their_role() -> None:

@@ -14,7 +14,7 @@ from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, car
 from aequitone.procedures.levels.session import LevelsPlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.tone.tone import TonePlan
-from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 

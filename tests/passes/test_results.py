@@ -42,7 +42,7 @@ from aequitone.passes import (
 )
 from aequitone.procedures.grey.grey_pass import GreyPlan
 from aequitone.procedures.runner import NobodyThere
-from aequitone.procedures.white.session import WhitePlan
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.standins.bench import StandInBench, build_bench
 from aequitone.standins.scenario import load_scenario
 

@@ -30,7 +30,8 @@ from aequitone.procedures.steps import (
     Turn,
     Watch,
 )
-from aequitone.procedures.white.session import LightStep, WhitePlan, WhiteSession
+from aequitone.procedures.white.plan import LightStep, WhitePlan
+from aequitone.procedures.white.session import WhiteSession
 from aequitone.procedures.white.shadows import contrast_words
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.reference import target_named

@@ -14,7 +14,7 @@ from aequitone.procedures.journal import MemoryJournal
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Note
-from aequitone.procedures.white.session import LightStep
+from aequitone.procedures.white.plan import LightStep
 from aequitone.procedures.white.white_balance import white_balance
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario

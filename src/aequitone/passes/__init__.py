@@ -34,7 +34,7 @@ from aequitone.passes.presets import GAMMA, GAMUT, MODE, TEMPERATURE
 from aequitone.passes.restore import COPIED, PUT_BACK, begin_copy, begin_put_back
 from aequitone.passes.snapshot import Outcome, Snapshot, load_as_given, load_snapshot
 from aequitone.passes.tone import TONE
-from aequitone.passes.white import WHITE, white_state
+from aequitone.passes.white import WHITE, light_now, white_state
 
 PASSES: tuple[PassType[Any, Any], ...] = (
     WATCHED,
@@ -124,6 +124,7 @@ __all__ = [
     "go_on_or_begin",
     "grey_plan",
     "has_management",
+    "light_now",
     "load_as_given",
     "load_snapshot",
     "management_plan",

@@ -12,8 +12,10 @@ from aequitone.passes.levels import LEVELS, wanted_light
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace, usual_trips, white_balance_seconds
 from aequitone.procedures.journal import Recorded, Turned
+from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Purpose, Reading
-from aequitone.procedures.white.session import LightStep, Trip, WhitePlan, WhiteSession, WhiteState, seen_of
+from aequitone.procedures.white.plan import LightStep, WhitePlan
+from aequitone.procedures.white.session import Trip, WhiteSession, WhiteState, seen_of
 from aequitone.procedures.white.white_balance import WhiteResult, white_balance
 from aequitone.signal import ladder_step
 from aequitone.wording import and_listed
@@ -28,7 +30,7 @@ def _plan(snapshot: Snapshot) -> WhitePlan:
     missing = [ROLE_WORDS[role] for role in TWO_POINT if role not in controls or role not in values]
     if missing:
         raise NotNotedError(f"White needs the settings of {and_listed(missing)}: enter them at Arrive.")
-    white, black = _light_now(snapshot)
+    white, black = light_now(snapshot)
     target = solved_target(snapshot)
     return WhitePlan(
         target,
@@ -53,7 +55,7 @@ def white_levels(snapshot: Snapshot) -> tuple[float, float]:
     visit, found = snapshot.visit, snapshot.result(AS_FOUND)
     if found is None:
         return visit.pair
-    return solved_pair(visit.pair, solved_target(snapshot), _light_now(snapshot)[0], ladder_step(visit.levels))
+    return solved_pair(visit.pair, solved_target(snapshot), light_now(snapshot)[0], ladder_step(visit.levels))
 
 
 def _light_step(snapshot: Snapshot) -> LightStep | None:
@@ -70,7 +72,7 @@ def _light_step(snapshot: Snapshot) -> LightStep | None:
     return LightStep(control.state(snapshot.settings[Role.LIGHT_OUTPUT]), wanted_light(snapshot), shape)
 
 
-def _light_now(snapshot: Snapshot) -> tuple[float, float]:
+def light_now(snapshot: Snapshot) -> tuple[float, float]:
     """Luminance of white and black as they are: what was found, unless levels were set since."""
     found, read = snapshot.result(AS_FOUND), snapshot.latest_done(AS_FOUND)
     after, set_ = snapshot.result(LEVELS), snapshot.latest_done(LEVELS)
@@ -91,16 +93,17 @@ def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> White
     """The result as the record has it: what was turned, what was read after it, and what was said in the end."""
     levels = (100.0, plan.bright, plan.dark)
     session = WhiteSession.begin(plan)
-    mover = session.mover
     newest: dict[float, Reading] = {}
     before: float | None = None
     turned: Turned | None = None
     for result in record:
         if isinstance(result, Turned) and any(change.role in TWO_POINT for change in result.move.changes):
             turned = result
-            before = mover.worst(session.seen) if session.seen is not None else None
+            before = session.mover.worst(session.seen) if session.seen is not None else None
             session.controls = moved(session.controls, steps_of(result.move, session.controls))
             newest = {}
+        elif isinstance(result, Reading) and result.purpose is Purpose.ADJUST and result.patch.percent == 0.0:
+            session.mover = replace(session.mover, black=seen_black(result.Y, result.sd_Y))
         elif isinstance(result, Reading) and result.purpose is Purpose.ADJUST and result.patch.percent in levels:
             newest[result.patch.percent] = result
             if len(newest) < len(levels):
@@ -108,7 +111,7 @@ def _recovered(plan: WhitePlan, record: Sequence[Recorded], words: str) -> White
             readings = [newest[level] for level in levels]
             session.seen = seen_of(readings, plan.target)
             if turned is not None and before is not None:
-                worst, sd = mover.worst(session.seen), mover.worst_sd(session.seen)
+                worst, sd = session.mover.worst(session.seen), session.mover.worst_sd(session.seen)
                 session.trips.append(Trip(turned.move, before, worst, sd))
                 turned = None
     if session.seen is None:

@@ -7,7 +7,7 @@ has learnt and careful where it has not.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from itertools import combinations
 from typing import Any
@@ -17,6 +17,7 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Expectation, Move, moved, trip_between
 from aequitone.advice.two_point.level_readings import WANDER, Seen, log_light
 from aequitone.advice.two_point.responses import Responses
+from aequitone.advice.two_point.surprises import Surprises
 from aequitone.colorimetry import Formula, Gamut
 from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target
@@ -74,6 +75,8 @@ class Mover:
     stop_at: float = 0.5
     formula: Formula = Formula.DE2000
     """What ΔE means here, as the person wants it."""
+    surprises: Surprises = field(default_factory=Surprises)
+    """How the screen has kept to what was foretold."""
 
     def errors(self, xyz: Array) -> Array:
         """ΔE at 100 %, bright and dark, shape (..., 3), from their XYZ (..., 3, 3).
@@ -254,7 +257,8 @@ class Mover:
         # ΔE has no other side of nothing: its middle, and half of what lies between 16 and 84 % around it, or a
         # quarter of what lies between 2.5 and 97.5 % where its tails are long.
         lowest, low, high, highest = np.percentile(read, (2.5, 16.0, 84.0, 97.5))
-        return float(np.median(likely)), float(max((high - low) / 2.0, (highest - lowest) / 4.0))
+        doubt = max((high - low) / 2.0, (highest - lowest) / 4.0) * self.surprises.factor
+        return float(np.median(likely)), float(doubt)
 
     def _drawn_worst(self, seen: Seen, responses: Responses, steps: Array, doubt: Array) -> Array:
         """Draws of `worst` after a move whose change of log light is in doubt by a variance (9,)."""

@@ -89,12 +89,17 @@ class MeasuredStation:
             target_named(snapshot.visit.target),
             snapshot.visit.levels,
             white=self.white_before(snapshot),
-            black=found.black if found else 0.0,
+            black=self.black_before(snapshot) if found else 0.0,
             ghost=found,
             formula=snapshot.leading,
         )
 
     tracker_type: ClassVar[type[LiveTracker]] = LiveTracker
+
+    def black_before(self, snapshot: Snapshot) -> float:
+        """Luminance of 0 % that its pass begins with, cd/m², once grey as found is read."""
+        found = snapshot.result(AS_FOUND)
+        return found.black if found is not None else 0.0
 
     def white_before(self, snapshot: Snapshot) -> float | None:
         """Luminance of 100 % that its pass begins with, cd/m²; None where it reads it itself."""

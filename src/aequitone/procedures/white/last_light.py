@@ -8,7 +8,8 @@ from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.sweep import carry_out
 from aequitone.procedures.levels.trips import Trips
 from aequitone.procedures.steps import Note, Procedure
-from aequitone.procedures.white.session import LightStep, WhiteSession, looked_whatever_comes
+from aequitone.procedures.white.plan import LightStep
+from aequitone.procedures.white.session import WhiteSession, looked_whatever_comes
 
 # Light that is off by less, as a share, is left alone; and what is near enough once it is set by link. A person
 # does not walk again for what would have been left alone.

@@ -1,4 +1,4 @@
-"""Where white balance stands: its plan, what was turned and read, and how a setting is looked at."""
+"""Where white balance stands: what was turned and read, and how a setting is looked at."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -8,7 +8,6 @@ import numpy as np
 from aequitone.advice.moves import ControlState, Move, moved
 from aequitone.advice.points.drive import drives
 from aequitone.advice.roles import TWO_POINT
-from aequitone.advice.technology import Technology
 from aequitone.advice.two_point.explanation import explain
 from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import Seen
@@ -21,57 +20,9 @@ from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.policy import WANTED_DE, WEIGHED_DE, target_policy
 from aequitone.procedures.steps import Interrupt, Procedure, Purpose, Read, Reading, Show
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.reference import Target
-from aequitone.signal import SignalFormat, grey_patch
-
-
-@dataclass(frozen=True)
-class LightStep:
-    """The control of light as it stands, what is wanted of white in cd/m², and what Levels has read of it."""
-
-    control: ControlState
-    wanted: float
-    shape: tuple[tuple[int, float], ...] = ()
-    """Setting and light; only its shape is used."""
-
-
-@dataclass(frozen=True)
-class WhitePlan:
-    """The two levels, what is wanted there, and the six controls as they stand."""
-
-    target: Target
-    format: SignalFormat
-    controls: tuple[ControlState, ...]
-    white: float
-    """Luminance of 100 %, cd/m², from the pass before."""
-    black: float
-    """Luminance of 0 %, cd/m²."""
-    bright: float = 80.0
-    dark: float = 30.0
-    stop_at: float = 0.5
-    looks: int = 3
-    """Looks at one setting, averaged, before the meter is said to tell no more. A person who types
-    readings would type the same again: 1 for a meter by hand."""
-    technology: Technology = Technology.UNKNOWN
-    """Of the screen: what its controls are expected to do before the first move."""
-    by_hand: bool = False
-    """Whether a person turns the controls, and may turn another one or the other way."""
-    formula: Formula = Formula.DE2000
-    """Of the ΔE to stop at."""
-    watched: tuple[float, float] | None = None
-    """A level in the shadows, in %, and its ΔE 2000 as found: it is not to pay for the others. None: not read."""
-
-    light: LightStep | None = None
-    """What light output is to be set to in the end; None where it is not noted, or was not set by Levels."""
-
-    def __post_init__(self) -> None:
-        roles = tuple(control.role for control in self.controls)
-        if roles != TWO_POINT:
-            raise ValueError(
-                f"white balance needs the controls {', '.join(role.key for role in TWO_POINT)}, in this order"
-            )
-        if not 0.0 < self.dark < self.bright <= 100.0:
-            raise ValueError(f"the dark level {self.dark:g} % must lie below the bright one, {self.bright:g} %")
+from aequitone.signal import grey_patch
 
 
 @dataclass(frozen=True)
@@ -107,6 +58,8 @@ class WhiteState:
     why: str = ""
     """Why that move."""
     formula: Formula = Formula.DE2000
+    black: float | None = None
+    """Luminance of 0 %, cd/m², on which the target stands: biases that add move it. None: of an earlier version."""
 
 
 # So many slips of one hand in one sitting may be none.
@@ -188,6 +141,13 @@ class WhiteSession:
         """Learn from all turns so far."""
         # What a person has turned is told from slips (`guards`); what a link has turned was turned.
         self.wired = Wired.learnt(self.prior, self.turns, named=self.plan.by_hand and not self.rewired)
+
+    def note_kept(self, move: Move) -> None:
+        """Note how far the screen, as read now, kept to what was foretold of a move."""
+        assert self.seen is not None
+        if move.expected is not None:
+            surprises = self.mover.surprises.with_trip(move.expected, self.mover.worst(self.seen))
+            self.mover = replace(self.mover, surprises=surprises)
 
     def leave_alone(self, column: int) -> None:
         """Take a control for one that does nothing: light did not follow it, asked for twice."""
@@ -334,6 +294,7 @@ class WhiteSession:
             proposed,
             explain(self.mover, self.seen, self.responses, self.controls, proposed) if proposed else "",
             self.plan.formula,
+            self.mover.black,
         )
 
 

@@ -33,10 +33,10 @@ from aequitone.procedures.steps import (
 )
 from aequitone.procedures.uninterrupted import insist, nothing
 from aequitone.procedures.white.last_light import set_light
+from aequitone.procedures.white.plan import WhitePlan
 from aequitone.procedures.white.planned_anew import turned_by_what_stands
 from aequitone.procedures.white.session import (
     Trip,
-    WhitePlan,
     WhiteSession,
     WhiteState,
     look,
@@ -215,6 +215,7 @@ def _understood(
             yield Note(note)
             return note
     if told is None or told.mishap is None:
+        session.note_kept(move)
         words = surprise_words(session.responses, steps, change, variance)
         if not words:
             expected = before.log_light + session.responses.predict(steps)

@@ -15,13 +15,14 @@ _SUBTITLE = "now, with as found behind it"
 def white_ladder(snapshot: Snapshot, state: WhiteState | None) -> LadderState:
     """The three levels as they were left, as found behind all."""
     target = target_named(snapshot.visit.target)
-    found, black = snapshot.result(AS_FOUND), 0.0
+    found = snapshot.result(AS_FOUND)
     rows = empty_rows(target, snapshot.visit.levels, found.white if found else None)
     if found:
-        black = found.black
         rows = ghosted(rows, found.errors, found.xyz, found.white, snapshot.leading)
     if state is not None:
-        white = float(state.xyz[0, 1])
+        white, black = float(state.xyz[0, 1]), state.black
+        if black is None:
+            black = found.black if found else 0.0
         errors = grey_errors(state.percents, state.xyz, target, white=white, black=black, sd=state.sd)
         rows = filled(rows, errors, state.xyz, white, snapshot.leading)
     return replace(with_reach(tuple(rows.values()), state), formula=snapshot.leading)

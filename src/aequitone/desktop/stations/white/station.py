@@ -21,7 +21,7 @@ from aequitone.desktop.stations.white.ladder import white_ladder, with_reach
 from aequitone.desktop.widgets.ladder_state import LadderState
 from aequitone.desktop.widgets.ladder_text import ladder_text
 from aequitone.desktop.widgets.moves import MovesPage, moves_text, two_point_moves
-from aequitone.passes import AS_FOUND, WHITE, PassType, Snapshot, load_snapshot, white_state
+from aequitone.passes import AS_FOUND, WHITE, PassType, Snapshot, light_now, load_snapshot, white_state
 from aequitone.procedures.white.session import WhiteState
 
 # Trips that the trail of the cast goes back.
@@ -52,8 +52,10 @@ class WhiteStation(MeasuredStation):
     tracker_type = WhiteTracker
 
     def white_before(self, snapshot: Snapshot) -> float | None:
-        found = snapshot.result(AS_FOUND)
-        return found.white if found is not None else None
+        return light_now(snapshot)[0] if snapshot.result(AS_FOUND) is not None else None
+
+    def black_before(self, snapshot: Snapshot) -> float:
+        return light_now(snapshot)[1]
 
     @property
     def state(self) -> WhiteState | None:
