@@ -59,7 +59,7 @@ class WhiteState:
     """Why that move."""
     formula: Formula = Formula.DE2000
     black: float | None = None
-    """Luminance of 0 %, cd/m², on which the target stands: biases that add move it. None: of an earlier version."""
+    """Luminance of 0 %, cd/m², on which the target stands: biases may move it. None: of an earlier version."""
 
 
 # So many slips of one hand in one sitting may be none.
