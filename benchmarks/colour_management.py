@@ -5,7 +5,7 @@
 Every shipped screen with a block, of both kinds, with white set. Each unit's primaries and secondaries are off by
 themselves, at full and at half saturation; controls leak to their neighbours, weaken towards their stops, and one
 in ten units has one that is dead or two that are exchanged. By the truth, over 24 saturations and 40 everyday
-colours.
+colours, and along fine ramps; these also on units that band where a control is turned far.
 """
 
 import sys
@@ -17,7 +17,9 @@ from benchmarks.colour_baselines import BASELINES, best_colours
 from benchmarks.trust import with_part
 from benchmarks.white_balance import corrected
 
+from aequitone.advice.colours.ramp import RAMP, largest_step
 from aequitone.advice.moves import ControlState, Move
+from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.colorimetry import delta_e_2000
 from aequitone.instruments.ports import Bench
 from aequitone.logbook.records import BenchChoice
@@ -46,6 +48,10 @@ _WAY_SECONDS, _CONTROL_SECONDS, _STEP_SECONDS = 10.0, 2.0, 0.4
 _ABLE = 0.7
 # Linear light that primaries and secondaries are off by, and what of it is at half saturation.
 _SPREAD, _PALE = 0.03, 0.012
+# Steps of a control beyond which a unit may band.
+_BANDS_FROM = (3, 13)
+# ΔE between neighbours of a fine ramp from which an eye sees an edge.
+_SEEN = 1.0
 _AMOUNTS = {"mix": ("r", "g", "b"), "hue-saturation-lightness": ("hue", "saturation", "lightness")}
 
 
@@ -61,10 +67,12 @@ class Told:
     minutes: float = 0.0
     words: str = ""
     foretold: tuple[tuple[float, float, float], ...] = ()
+    ramps: frozenset[str] = frozenset()
+    """Colours whose fine ramp has a step that is seen."""
 
 
-def faulty(name: str, seed: int, spread: float) -> Scenario:
-    """A screen whose colours are off, with white as it is after White."""
+def faulty(name: str, seed: int, spread: float, *, bands: bool = False) -> Scenario:
+    """A screen whose colours are off, with white as it is after White; with `bands` it bands beyond some steps."""
     scenario, rng = load_scenario(name), np.random.default_rng([seed, 17])
     kind = scenario.screen.colour_management or ColourManagementPart()
     roles = [
@@ -82,6 +90,8 @@ def faulty(name: str, seed: int, spread: float) -> Scenario:
             "swapped": (roles[one], roles[other]) if 0.05 <= odd < 0.1 else None,
         }
     )
+    if bands:
+        part = part.model_copy(update={"bands_from": int(rng.integers(*_BANDS_FROM))})
     white = ((0.3127, 0.3290),) * len(scenario.screen.temperatures_xy)
     unit = scenario.screen.unit.model_copy(update={"preset": 0.0, "preset_bend": 0.0, "neutral_steps": 0.0})
     warm = scenario.screen.warm_up.model_copy(update={"already_minutes": 60.0})
@@ -106,6 +116,19 @@ def truth(bench: StandInBench) -> tuple[float, float, float, float]:
         errors = delta_e_2000(light(signal), TARGET.colour(signal, white, black), TARGET.white.xyz(white))
         told += [float(errors.mean()), float(errors.max())]
     return told[0], told[1], told[2], told[3]
+
+
+def stepped(bench: StandInBench, plan: ManagePlan) -> frozenset[str]:
+    """Colours whose fine ramp has a step that an eye sees, by the truth."""
+    light = bench.screen.light_of_signal
+    white, black = float(light(np.ones(3))[1]), float(light(np.zeros(3))[1])
+    told = set()
+    for colour in COLOUR_ORDER:
+        signals = np.array([plan.six_signal(colour, at) for at in RAMP]) / 100.0
+        xyz, wanted = light(signals), TARGET.colour(signals, white, black)
+        if largest_step(xyz, wanted, np.zeros_like(xyz), TARGET.white.xyz(white)).size > _SEEN:
+            told.add(colour)
+    return frozenset(told)
 
 
 def white_set(bench: StandInBench) -> None:
@@ -143,6 +166,7 @@ class Case:
     spread: float = _SPREAD
     by_hand: bool = False
     ways: tuple[str, ...] = ("ours",)
+    bands: bool = False
 
 
 def controls_of(bench: StandInBench) -> tuple[ControlState, ...]:
@@ -169,7 +193,7 @@ def plan_of(case: Case, scenario: Scenario, controls: tuple[ControlState, ...]) 
 
 def run_one(case: Case) -> dict[str, Told]:
     """One unit as found, after each way to set it, and at the best there is."""
-    scenario = faulty(case.name, case.seed, case.spread)
+    scenario = faulty(case.name, case.seed, case.spread, bands=case.bands)
     told: dict[str, Told] = {}
     for way in case.ways:
         bench = build_bench(scenario, case.seed)
@@ -177,13 +201,14 @@ def run_one(case: Case) -> dict[str, Told]:
         white_set(bench)
         controls = controls_of(bench)
         before = ladder(bench)
-        told["found"] = Told(truth(bench), 0.0)
+        plan = plan_of(case, scenario, controls)
+        told["found"] = Told(truth(bench), 0.0, ramps=stepped(bench, plan))
         if way == "best":
             best = best_colours(bench, TARGET, tuple(c.role.key for c in controls), np.vstack([_SIX, _EVERYDAY]))
             bench.screen.turn(best)
             told[way] = Told(truth(bench), ladder(bench) - before)
             continue
-        ports, plan = ports_of(bench, scenario), plan_of(case, scenario, controls)
+        ports = ports_of(bench, scenario)
         care, ours = care_of(scenario), None
         if way == "ours":
             # As in a visit: the colours were read as found before this station begins.
@@ -209,7 +234,14 @@ def run_one(case: Case) -> dict[str, Told]:
         )
         words = ours.words if ours else ""
         told[way] = Told(
-            truth(bench), ladder(bench) - before, readings, len(moves), seconds / 60.0, words, foretold
+            truth(bench),
+            ladder(bench) - before,
+            readings,
+            len(moves),
+            seconds / 60.0,
+            words,
+            foretold,
+            stepped(bench, plan),
         )
     return told
 
@@ -236,6 +268,8 @@ def main() -> None:
                 for way in ("found", *ways):
                     print(line(f"{name} {'hand' if by_hand else 'link'} {way}", [each[way] for each in told]))
             summed(every, by_hand=by_hand)
+        told = list(pool.map(run_one, [Case(name, seed, bands=True) for name in names for seed in range(units)]))
+        print(f"units that band: {steps_words(told)}")
         off = list(pool.map(run_one, [Case(name, seed, 0.0) for name in names for seed in range(units)]))
         left = sum(t["ours"].colours[0] <= t["found"].colours[0] + 0.02 for t in off)
         print(f"sound colours: left as found or no worse in {left} of {len(off)}")
@@ -250,6 +284,7 @@ def summed(every: list[dict[str, Told]], *, by_hand: bool) -> None:
     print(
         f"trips foretold within ± and twice that: {shares} of {len(said)}, too high by {(said - came).mean():+.2f}"
     )
+    print(steps_words(every))
     worse = sum(each["ours"].colours[k] > each["found"].colours[k] + 0.1 for each in every for k in (0, 2))
     print(f"left worse by 0.1, of saturations or of everyday colours: {worse} of {2 * len(every)}")
     minutes = np.median([each["ours"].minutes / each["hunter"].minutes for each in every])
@@ -263,7 +298,15 @@ def summed(every: list[dict[str, Told]], *, by_hand: bool) -> None:
     if able:
         middle, most = np.percentile(able, (50.0, 95.0))
         print(f"everyday colours where the best allows {_ABLE}: {middle:.2f}, 95 % {most:.2f} of {len(able)}")
-    print(f"grey worse by over 0.1: {sum(t.grey > 0.1 for t in ours)} of {len(ours)}")
+    middle, most = np.percentile([t.grey for t in ours], (50.0, 95.0))
+    worse = sum(t.grey > 0.1 for t in ours)
+    print(f"grey worse by over 0.1: {worse} of {len(ours)}; by {middle:+.2f}, 95 % {most:+.2f}")
+
+
+def steps_words(told: list[dict[str, Told]]) -> str:
+    """On how many units ours has left a step in a ramp that had none."""
+    made = [each["ours"].ramps - each["found"].ramps for each in told]
+    return f"a new step in a ramp on {sum(map(bool, made))} of {len(made)} ({sum(map(len, made))} ramps)"
 
 
 if __name__ == "__main__":

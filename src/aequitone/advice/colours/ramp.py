@@ -11,8 +11,9 @@ from aequitone.colorimetry.arrays import Array
 RAMP = tuple(float(at) for at in range(40, 91, 5))
 # What a screen and its colour management do along a ramp bends no more than this law.
 _LAW = 3
-# Difference between neighbours, in ΔE, beyond which an eye sees an edge; and beyond so many times the noise.
-_SEEN, _SIGMAS = 1.0, 3.0
+# Difference between neighbours, in ΔE, that may be the edge that an eye sees from 1 on, as a smooth course takes a
+# part of it along; and so many times the noise.
+_SEEN, _SIGMAS = 0.7, 3.0
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """Fine ramps through colours that a colour management pulls hard: where one shows a step, less is turned."""
 
-from collections.abc import Iterator
+from collections.abc import Collection
 from dataclasses import replace
 
 import numpy as np
@@ -15,56 +15,74 @@ from aequitone.procedures.colour.manage_turns import turned_beside
 from aequitone.procedures.steps import Note, Procedure, Progress
 from aequitone.signal import colour_patch
 
-# Linear light that a colour must have been pulled by for a ramp through it to be read.
-_PULLED = 0.1
+# Linear light that a colour must have been pulled by for a ramp through it to be read; and once one had a step.
+_PULLED, _WHERE_COARSE = 0.05, 0.02
 
 
 def kept_smooth(session: ManageSession) -> Procedure[None]:
-    """Read a ramp through every colour that is pulled hard; take back half or all of what makes a step."""
-    for colour in pulled_hard(session):
-        yield from _smooth(session, colour)
+    """Read a ramp through the colour that is pulled furthest; take back half or all of what makes a step.
+
+    A screen that is coarse is so beyond some steps of its controls: where the furthest is smooth, all are. Where
+    it is not, all that were turned are read.
+    """
+    if pulled(session, _PULLED):
+        read: set[str] = set()
+        while left := [colour for colour in pulled(session, _WHERE_COARSE) if colour not in read]:
+            read.add(left[0])
+            if not (yield from _stepped(session, left[0])) and len(read) == 1:
+                break
     session.ramp = None
     yield from look_whole(session)
 
 
-def pulled_hard(session: ManageSession) -> Iterator[str]:
-    """The colours whose own controls add so much, from how they were found, that a ramp could part."""
+def pulled(session: ManageSession, least: float) -> list[str]:
+    """The colours whose own controls add `least` of linear light from how they were found, the furthest first."""
     turned = steps_of(trip_between(session.plan.controls, session.controls), session.plan.controls)
     added = turned[:, None] * session.belief.best.full
+    far: dict[str, float] = {}
     for colour in COLOUR_ORDER:
         own = [i for i, control in enumerate(session.controls) if control.role.channel == colour]
         # What its controls do together: one may take back what another adds.
-        if own and float(np.abs(added[own].sum(axis=0)).max()) > _PULLED:
-            yield colour
+        if own and float(np.abs(added[own].sum(axis=0)).max()) > least:
+            far[colour] = float(np.abs(turned[own]).max())
+    return sorted(far, key=lambda colour: -far[colour])
 
 
-def _smooth(session: ManageSession, colour: str) -> Procedure[None]:
+def _stepped(session: ManageSession, colour: str) -> Procedure[bool]:
+    """Whether a ramp had a step; then less is turned of that colour."""
     step = yield from _ramp(session, colour)
     if not step.is_seen:
-        return
-    pulled = session.controls
-    for share, way in ((0.5, "half of what was turned goes back"), (0.0, "all of it goes back")):
+        return False
+    as_set = session.controls
+    beside = {COLOUR_ORDER[(COLOUR_ORDER.index(colour) + by) % len(COLOUR_ORDER)] for by in (-1, 0, 1)}
+    ways = (
+        ({colour}, 0.5, "half of what was turned goes back"),
+        ({colour}, 0.0, "all of it goes back"),
+        (beside, 0.0, "that of the colours beside it goes back too"),
+    )
+    for colours, share, way in ways:
         words = f"The ramp through {colour} has a step of ΔE {step.size:.1f} above {step.above:.0f} %: {way}."
-        yield from held(session, Note(words))
-        to = _towards_found(session, colour, share)
+        to = _towards_found(session, colours, share)
         if to == session.controls:
             continue
+        yield from held(session, Note(words))
         yield from turned_beside(session, trip_between(session.controls, to))
         step = yield from _ramp(session, colour)
         if not step.is_seen:
-            return
+            return True
     # It is there without the controls too: they are not to blame.
     words = f"The step in {colour} is the screen's own: its controls stay as they were set."
     yield from held(session, Note(words))
-    if pulled != session.controls:
-        yield from turned_beside(session, trip_between(session.controls, pulled))
+    if as_set != session.controls:
+        yield from turned_beside(session, trip_between(session.controls, as_set))
+    return True
 
 
-def _towards_found(session: ManageSession, colour: str, share: float) -> tuple[ControlState, ...]:
-    """The controls with those of a colour at a share of the way from how they were found."""
+def _towards_found(session: ManageSession, colours: Collection[str], share: float) -> tuple[ControlState, ...]:
+    """The controls with those of some colours at a share of the way from how they were found."""
     found = session.plan.controls
     steps = steps_of(trip_between(session.controls, found), session.controls)
-    own = np.array([control.role.channel == colour for control in session.controls])
+    own = np.array([control.role.channel in colours for control in session.controls])
     back = np.where(own, np.rint(steps * (1.0 - share)), 0.0)
     return moved(session.controls, back)
 
