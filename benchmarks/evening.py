@@ -67,6 +67,11 @@ class Evening:
         parts = (f"{self.presenter.here}: {panel.heading}: {lines}", panel.sentence, panel.outlook, keys)
         self.tell("\n    ".join(part for part in parts if part))
 
+    def picture(self, which: str = "") -> None:
+        """Save a picture of the station; the last of its kind stays."""
+        if self.presenter.snapshot is not None:
+            self.driver.picture(f"{self.presenter.snapshot.visit.memory}-{self.presenter.here}{which}")
+
     def remote(self) -> None:
         self.presenter.do(commands.REMOTE)
         self.driver.wait(lambda: self.window._remote is not None and self.window._remote.isVisible(), "the remote")
@@ -84,6 +89,7 @@ class Evening:
                 continue
             question = session.asked.question
             if isinstance(question, AskMove):
+                self.picture("-move")
                 self.turn(self.app, self.window._remote, question)
                 self.trips[self.presenter.here] = self.trips.get(self.presenter.here, 0) + 1
                 self.turns += len(question.move.changes)
@@ -117,7 +123,8 @@ class Evening:
                 most = max(control.highest for control in screen.controls() if control.role == "light-output")
                 screen.turn({"light-output": most})
             before = (self.presenter.here, self.presenter.snapshot, self.presenter.view().panel)
-            here = self.presenter.here
+            # As it stands when it is left, and not what follows.
+            self.picture()
             self.driver.press(main.key)
             end = time.monotonic() + 5.0
             while time.monotonic() < end and not self.presenter.running:
@@ -126,8 +133,6 @@ class Evening:
                 if (self.presenter.here, self.presenter.snapshot, self.presenter.view().panel) != before:
                     break
             self.settle()
-            if self.presenter.here != here:
-                self.driver.picture(f"{self.presenter.snapshot.visit.memory}-{here}")
         raise RuntimeError(f"{_MOST_PRESSES} presses do not lead to {until}")
 
     def note_menu(self) -> None:

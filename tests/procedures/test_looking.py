@@ -4,10 +4,12 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from benchmarks.traps import TRAPS, said
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aequitone.advice.answers.answer import mapped
+from aequitone.advice.answers.answer import LOOK_PERCENTS, mapped
+from aequitone.advice.answers.dark_end import DarkEnd, dark_end
 from aequitone.colorimetry import REC709, delta_e_2000
 from aequitone.instruments import InstrumentError, MeterNoise
 from aequitone.procedures.care import RefreshFields
@@ -338,3 +340,31 @@ def test_a_grey_that_a_limit_of_power_spares_is_not_mapped() -> None:
     # A grey that gains more than any limit took from it is mapped.
     share, row = mapped(np.array([540.0, 288.0]), np.array([600.0, 345.0]), sd)
     assert (share, row) == (pytest.approx(0.078, abs=0.002), 1)
+
+
+@pytest.mark.parametrize(
+    ("number", "name", "told"),
+    [(115, "source stretches", "Dark steps are black"), (22, "source squeezes", "Black is grey")],
+)
+def test_a_range_that_may_be_a_black_level_is_said_as_a_doubt(number: int, name: str, told: str) -> None:
+    trap = next(each for each in TRAPS if each.name == name)
+    doubts = [note for note in said(number, trap) if note.startswith(told)]
+    assert len(doubts) == 1
+    # Both causes are named, and what tells them apart.
+    assert "black level is set too" in doubts[0]
+    assert "Change the source's range setting" in doubts[0]
+    assert not any(note.startswith(told) for note in said(number, None))
+
+
+@given(st.floats(1.8, 2.6), st.floats(0.0, 1.0 / 700.0), st.floats(30.0, 500.0))
+def test_the_dark_end_of_a_sound_screen_leaves_no_doubt(gamma: float, black: float, white: float) -> None:
+    signal = np.maximum(np.array(LOOK_PERCENTS), 0.0) / 100.0
+    light = white * (black + (1.0 - black) * signal**gamma)
+    sd = 0.001 * light + 1e-5 * white
+    assert dark_end(light, sd) is None
+    # A meter that cannot tell 5 % from nothing leaves nothing in doubt either.
+    assert dark_end(light, sd + 3e-4 * white) is None
+    swallowed = light.copy()
+    swallowed[LOOK_PERCENTS.index(5.0)] = light[LOOK_PERCENTS.index(0.0)]
+    assert dark_end(swallowed, sd) is DarkEnd.SWALLOWED
+    assert dark_end(light + white / 300.0, sd) is DarkEnd.GREY

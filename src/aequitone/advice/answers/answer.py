@@ -21,7 +21,8 @@ from aequitone.signal import Container, Range, Transfer
 LOOK_PERCENTS = (100.0, 0.0, -5.0, 5.0, 25.0, 50.0, 65.0, 80.0, 95.0)
 # Muted red, green and blue: inside every gamut, so that the container shows and not the panel's edge.
 MUTED = ((65.0, 50.0, 50.0), (50.0, 65.0, 50.0), (50.0, 50.0, 65.0))
-_DARKEST, _BRIGHTEST = LOOK_PERCENTS.index(5.0), LOOK_PERCENTS.index(95.0)
+BLACK_ROW, DARKEST_ROW = LOOK_PERCENTS.index(0.0), LOOK_PERCENTS.index(5.0)
+_BRIGHTEST = LOOK_PERCENTS.index(95.0)
 # Of white: what 5 % gives at most, above black, and 95 % lacks at most, where a scale ends early on both sides.
 _FLAT_DARK, _FLAT_BRIGHT = 2e-4, 0.02
 # The largest code as a signal in the limited range.
@@ -163,13 +164,13 @@ def mapped(bright: Array, dark: Array, sd: Array) -> tuple[float, int]:
 
 def _rises(light: Array, sd: Array) -> bool:
     """Whether the darkest grey above black is brighter than black, which a clipped range does not let it be."""
-    return bool(light[_DARKEST] - light[1] > _SIGMAS * np.hypot(sd[_DARKEST], sd[1]))
+    return bool(light[DARKEST_ROW] - light[1] > _SIGMAS * np.hypot(sd[DARKEST_ROW], sd[1]))
 
 
 def _both_end(light: Array) -> bool:
     """Whether the darkest grey is as black as black, and the brightest as bright as white."""
     white, black = light[0], light[1]
-    dark, bright = light[_DARKEST], light[_BRIGHTEST]
+    dark, bright = light[DARKEST_ROW], light[_BRIGHTEST]
     return bool(dark - black < _FLAT_DARK * white and bright > (1.0 - _FLAT_BRIGHT) * white)
 
 

@@ -15,6 +15,7 @@ from aequitone.advice.answers.answer import (
     mapped,
     recognise,
 )
+from aequitone.advice.answers.dark_end import DarkEnd, dark_end
 from aequitone.colorimetry.arrays import Array
 from aequitone.errors import AequitoneError
 from aequitone.procedures.policy import ReadPolicy, policy_for
@@ -50,6 +51,8 @@ class FirstLook:
 
     answer: Answer
     white: Reading
+    dark_end: DarkEnd | None = None
+    """What stays in doubt where the range seems right."""
 
 
 class WrongSignalError(AequitoneError):
@@ -78,6 +81,8 @@ def first_look(format_: SignalFormat, target: Target, total: int = 0) -> Procedu
         words = (yield from _unsteady(look.white)) or words
         yield Note(words)
         raise WrongSignalError(words)
+    if look.dark_end is not None and not answer.follows:
+        yield Note(_dark_end_words(look.dark_end))
     if answer.follows:
         yield Note(_follows_words(answer.follows))
     if answer.moves:
@@ -117,7 +122,8 @@ def look_at_signal(format_: SignalFormat, total: int = 0) -> Procedure[FirstLook
     if _may_map(format_):
         moves = yield from look_at_mapping(format_, bent_greys([(g.patch.percent, g.Y) for g in seen[:greys]]))
         yield Progress(look_readings(format_), total)
-    return FirstLook(replace(answer, follows=follows, moves=moves), seen[0])
+    doubt = dark_end(xyz[:greys, 1], sd) if format_.transfer is Transfer.GAMMA else None
+    return FirstLook(replace(answer, follows=follows, moves=moves), seen[0], doubt)
 
 
 def bent_greys(greys: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
@@ -264,6 +270,16 @@ def _range_words(seen: RangeAnswer, sent: Range) -> str:
         f"{told}: {right} codes are taken as {wrong} ones. Likely: the input's range (or “HDMI black level”) is "
         f"set to {wrong}, or {by_itself}. Set the input to {right}: if that puts it right it was the screen; if "
         "nothing changes, look at the source's own range setting. Then begin again."
+    )
+
+
+def _dark_end_words(doubt: DarkEnd) -> str:
+    grey = doubt is DarkEnd.GREY
+    told = "Black is grey for a dark room" if grey else "Dark steps are black: 5 % gives no more light than 0 %"
+    causes = "light falls on the screen, black level is set too high" if grey else "black level is set too low"
+    return (
+        f"{told}. Likely: {causes}, or the source {'squeezes' if grey else 'stretches'} what it sends. Change the "
+        "source's range setting: if black changes with it, choose the right one; otherwise Levels sets black."
     )
 
 
