@@ -1,9 +1,10 @@
 """A person's slips at a colour management: how often they are recognised, and how often one is seen without any.
 
-    PYTHONPATH=. .venv/bin/python benchmarks/colour_slips.py [UNITS] [SCENARIO ...]
+    PYTHONPATH=. .venv/bin/python benchmarks/colour_slips.py [UNITS] [SLIPLESS] [SCENARIO ...]
 
 On units of benchmarks/colour_management.py, by hand: on the first or the second trip one control is turned the
-other way, not at all, by another number of steps, or another one instead of it.
+other way, not at all, by another number of steps, or another one instead of it. SLIPLESS: units of each screen on
+which nothing slips, as many as the others where it is left out.
 """
 
 import sys
@@ -19,7 +20,7 @@ from benchmarks.guards import spoilt
 from aequitone.advice.two_point.guards import Mishap
 from aequitone.instruments.ports import Bench, ScreenLink
 from aequitone.procedures.colour.managing import manage_colours
-from aequitone.procedures.journal import MemoryJournal
+from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.standins.bench import build_bench
 
@@ -54,8 +55,8 @@ class Hand:
         self.link.turn(told)
 
 
-def run_one(case: tuple[str, int, Mishap | None]) -> tuple[Mishap | None, list[str], bool, float]:
-    """One slip: what was said, whether the right control was named, and what the saturations came to."""
+def run_one(case: tuple[str, int, Mishap | None]) -> tuple[Mishap | None, list[str], bool, float, int]:
+    """One slip: what was said, whether the right control was named, what the saturations came to, turns."""
     name, seed, kind = case
     scenario = faulty(name, seed, 0.03)
     bench = build_bench(scenario, seed)
@@ -70,24 +71,31 @@ def run_one(case: tuple[str, int, Mishap | None]) -> tuple[Mishap | None, list[s
     Runner(Bench(ports.meter, ports.source, hand, ports.clock), journal, NobodyThere()).run(manage_colours(plan))
     said = [note for note in journal.notes.values() if note.startswith("It looks as if")]
     right = any(controls[i].name in note for i in hand.slipped for note in said)
-    return kind, said, right, truth(bench)[0]
+    turns = sum(len(kept.move.changes) for kept in journal.results.values() if isinstance(kept, Turned))
+    return kind, said, right, truth(bench)[0], turns
 
 
 def main() -> None:
     units = int(sys.argv[1]) if len(sys.argv) > 1 else 10
-    names = sys.argv[2:] or SCREENS
-    cases = [(name, 500 + seed, kind) for kind in KINDS for name in names for seed in range(units)]
+    slipless = int(sys.argv[2]) if len(sys.argv) > 2 else units
+    names = sys.argv[3:] or SCREENS
+    counts = {kind: slipless if kind is None else units for kind in KINDS}
+    cases = [(name, 500 + seed, kind) for kind in KINDS for name in names for seed in range(counts[kind])]
     named: Counter[Mishap | None] = Counter()
     spoke: Counter[Mishap | None] = Counter()
     left: dict[Mishap | None, list[float]] = {}
+    turned: Counter[Mishap | None] = Counter()
     with ProcessPoolExecutor() as pool:
-        for kind, said, right, came in pool.map(run_one, cases):
+        for kind, said, right, came, turns in pool.map(run_one, cases, chunksize=4):
             named[kind] += right
             spoke[kind] += bool(said)
+            turned[kind] += turns
             left.setdefault(kind, []).append(came)
     for kind in KINDS:
-        count = units * len(names)
-        what, came = kind.value if kind else "no slip", np.median(left[kind])
+        count = counts[kind] * len(names)
+        if not count:
+            continue
+        what, came = kind.value if kind else f"no slip in {turned[kind]} turns", np.median(left[kind])
         print(f"{what:36s} spoken of {spoke[kind]:3d}, rightly {named[kind]:3d} of {count}; left {came:.2f}")
 
 

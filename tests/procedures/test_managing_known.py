@@ -3,7 +3,18 @@
 from dataclasses import replace
 
 import numpy as np
-from benchmarks.colour_management import Case, care_of, controls_of, faulty, plan_of, ports_of, truth, white_set
+import pytest
+from benchmarks.colour_management import (
+    Case,
+    care_of,
+    controls_of,
+    faulty,
+    plan_of,
+    ports_of,
+    run_one,
+    truth,
+    white_set,
+)
 from benchmarks.trust import with_part
 
 from aequitone.advice.colours.planner import ColourPlanner
@@ -97,3 +108,23 @@ def test_a_ramp_that_has_a_step_takes_back_what_made_it() -> None:
     assert max(map(abs, own)) < max(
         abs(c.to_value) for t in managed.trips for c in t.move.changes if c.role.channel == colour
     )
+
+
+@pytest.mark.parametrize(("name", "seed"), [("lamp-projector", 102), ("laser-projector", 101)])
+def test_no_new_step_is_left_on_a_screen_that_bands(name: str, seed: int) -> None:
+    told = run_one(Case(name, seed, bands=True))
+    found, ours = told["found"], told["ours"]
+    assert not ours.ramps - found.ramps
+    # It is not left off for that.
+    assert ours.colours[0] < found.colours[0] - 0.15
+
+
+def test_where_the_colour_turned_furthest_is_smooth_no_other_ramp_is_read() -> None:
+    bench, plan = known_unit(faulty("wide-lcd", 2, 0.07), 2)
+    managed, _ = run(bench, manage_colours(plan))
+    assert len(managed.ramps) == 1
+    far: dict[str, int] = {}
+    for now, before in zip(managed.controls, plan.controls, strict=True):
+        far[now.role.channel] = max(far.get(now.role.channel, 0), abs(now.value - before.value))
+    assert far[managed.ramps[0].colour] == max(far.values())
+    assert sum(steps > 0 for steps in far.values()) > 1
