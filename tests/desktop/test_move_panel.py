@@ -11,7 +11,15 @@ from tests.desktop.test_keys import every_command
 from aequitone.desktop.commands import hint
 from aequitone.desktop.frame import theme
 from aequitone.desktop.frame.move_panel import MovePanel
-from aequitone.desktop.frame.panel_state import BigLine, DialState, PanelState, SliderState
+from aequitone.desktop.frame.panel_state import (
+    BigLine,
+    DeltaFigure,
+    DialState,
+    PanelState,
+    ReadingFigure,
+    SliderState,
+)
+from aequitone.reference import Verdict
 
 
 def shown(qtbot: QtBot, *lines: BigLine) -> tuple[BigLine, ...]:
@@ -93,3 +101,33 @@ def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> N
     # And they come back.
     panel.show_state(told)
     assert panel._dial.isVisible()
+
+
+def test_a_figure_that_its_sentence_has_too_gives_way_where_the_sentence_would_be_cut(qtbot: QtBot) -> None:
+    window, panel = QWidget(), MovePanel()
+    qtbot.addWidget(window)
+    panel.setParent(window)
+    # As at 150 % in the smallest window.
+    panel.setGeometry(0, 0, panel.width(), 450)
+    window.show()
+    keys = tuple(hint(command, "what it does") for command in every_command()[:8])
+    delta = DeltaFigure("ΔE 2000 on average", 4.0, 0.1, Verdict.VISIBLE)
+    told = PanelState(
+        "Your move", True, (BigLine("Go on to"), BigLine("Levels")), "Short.", delta=delta, keys=keys
+    )
+    long = replace(told, sentence="What is wrong is told at length, with what tells it apart. " * 7)
+    panel.show_state(told)
+    assert panel._reading.isVisible()
+    panel.show_state(long)
+    assert not panel._reading.isVisible()
+    QApplication.processEvents()
+    assert panel._sentence.height() >= panel._sentence.heightForWidth(panel._sentence.width())
+    # In a larger window there is room for both.
+    panel.setGeometry(0, 0, panel.width(), 700)
+    QApplication.processEvents()
+    assert panel._reading.isVisible()
+    assert panel._sentence.height() >= panel._sentence.heightForWidth(panel._sentence.width())
+    # A figure that is being read stays: no sentence has it.
+    panel.setGeometry(0, 0, panel.width(), 450)
+    panel.show_state(replace(long, reading=ReadingFigure("50 % grey", 20.0, 21.0)))
+    assert panel._reading.isVisible()

@@ -94,13 +94,9 @@ class MovePanel(QFrame):
         self._lines.show_state(state.lines)
         _set(self._sentence, state.sentence)
         self._progress.show_state(state.progress)
-        roomy = self.height() >= _ROOM_FOR_PICTURES
-        # In a small window a long move needs the room of its figure, which its sentence has too.
-        self._reading.show_state(state.reading, state.delta if roomy or len(state.lines) < _LONG_MOVE else None)
-        self._dial.setVisible(roomy and state.dial is not None)
         self._dial.show_state(state.dial or DialState(()))
-        self._sliders.setVisible(roomy and bool(state.sliders))
         self._sliders.show_state(state.sliders)
+        roomy = self._show_figures(state)
         self._show_entry(state, before)
         self._keys.show_state(state.keys)
         # In the smallest window many keys below a figure need the last line.
@@ -108,22 +104,34 @@ class MovePanel(QFrame):
         _set(self._outlook, state.outlook if roomy or bare or len(state.keys) <= _FEW_KEYS else "")
         self._make_room()
 
+    def _show_figures(self, state: PanelState) -> bool:
+        """Show figure and pictures as far as the window's height lets them; returns whether it does."""
+        roomy = self.height() >= _ROOM_FOR_PICTURES
+        # In a small window a long move needs the room of its figure, which its sentence has too.
+        self._reading.show_state(state.reading, state.delta if roomy or len(state.lines) < _LONG_MOVE else None)
+        self._dial.setVisible(roomy and state.dial is not None)
+        self._sliders.setVisible(roomy and bool(state.sliders))
+        return roomy
+
     def _make_room(self) -> None:
-        """Give up the pictures where the words and keys of a long move need their room."""
-        layout = self.layout()
-        assert layout is not None
-        if not (self._dial.isHidden() and self._sliders.isHidden()):
+        """Give up the pictures, and then the figure, where the words and keys of a long move need their room."""
+        layout, state = self.layout(), self._state
+        assert layout is not None and state is not None
+
+        def is_cut() -> bool:
             layout.invalidate()
-            if layout.minimumHeightForWidth(self.width()) > self.height():
-                self._dial.hide()
-                self._sliders.hide()
+            return layout.minimumHeightForWidth(self.width()) > self.height()
+
+        if not (self._dial.isHidden() and self._sliders.isHidden()) and is_cut():
+            self._dial.hide()
+            self._sliders.hide()
+        if state.reading is None and state.delta is not None and state.sentence and is_cut():
+            self._reading.show_state(None, None)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        roomy = event.size().height() >= _ROOM_FOR_PICTURES
         if self._state is not None:
-            self._dial.setVisible(roomy and self._state.dial is not None)
-            self._sliders.setVisible(roomy and bool(self._state.sliders))
+            self._show_figures(self._state)
             self._make_room()
 
     def send_entry(self) -> None:

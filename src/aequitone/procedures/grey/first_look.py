@@ -279,7 +279,7 @@ def _dark_end_words(doubt: DarkEnd) -> str:
     causes = "light falls on the screen, black level is set too high" if grey else "black level is set too low"
     return (
         f"{told}. Likely: {causes}, or the source {'squeezes' if grey else 'stretches'} what it sends. Change the "
-        "source's range setting: if black changes with it, choose the right one; otherwise Levels sets black."
+        "source's range setting: if black changes with it, that was it; otherwise Levels sets black."
     )
 
 
