@@ -1,6 +1,6 @@
 """Colour management on faults drawn at random: what it brings, and whether it leaves off what cannot help.
 
-    PYTHONPATH=. .venv/bin/python benchmarks/colour_management.py [UNITS] [SCENARIO ...]
+    PYTHONPATH=. .venv/bin/python benchmarks/colour_management.py [UNITS] [hand|link] [SCENARIO ...]
 
 Every shipped screen with a block, of both kinds, with white set. Each unit's primaries and secondaries are off by
 themselves, at full and at half saturation; controls leak to their neighbours, weaken towards their stops, and one
@@ -254,11 +254,12 @@ def line(name: str, rows: list[Told]) -> str:
 
 def main() -> None:
     units = int(sys.argv[1]) if len(sys.argv) > 1 else 10
-    names = [name for name in sys.argv[2:] if name != "hand"] or SCREENS
+    names = [name for name in sys.argv[2:] if name not in ("hand", "link")] or SCREENS
+    hands = [by_hand for by_hand, left_out in ((False, "hand"), (True, "link")) if left_out not in sys.argv[2:]]
     heads = ("six", "worst", "everyday", "worst", "readings", "trips", "minutes", "grey +")
     print(f"{'medians by the truth':26s}" + "".join(f"{head:>9s}" for head in heads))
     with ProcessPoolExecutor() as pool:
-        for by_hand in (False, True):
+        for by_hand in hands:
             ways = ("ours", "hunter", "newton", "best") if not by_hand else ("ours", "hunter")
             every: list[dict[str, Told]] = []
             for name in names:
@@ -268,6 +269,8 @@ def main() -> None:
                 for way in ("found", *ways):
                     print(line(f"{name} {'hand' if by_hand else 'link'} {way}", [each[way] for each in told]))
             summed(every, by_hand=by_hand)
+        if "hand" in sys.argv[2:]:
+            return
         told = list(pool.map(run_one, [Case(name, seed, bands=True) for name in names for seed in range(units)]))
         print(f"units that band: {steps_words(told)}")
         off = list(pool.map(run_one, [Case(name, seed, 0.0) for name in names for seed in range(units)]))

@@ -101,7 +101,8 @@ def _ramp(session: ManageSession, colour: str) -> Procedure[Step]:
         signals.append(signal)
         white = plan.held_to(session.white.Y)
         wanted = plan.wanted(signals, session.white.Y, session.black)
-        shares = tuple((tuple(w / white), tuple(x / white)) for w, x in zip(wanted, xyz, strict=True))
+        both = np.stack([wanted, xyz], axis=1) / white
+        shares = tuple((tuple(asked), tuple(came)) for asked, came in both.tolist())
         session.ramp = replace(session.ramp, pairs=shares)
         yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
     step = largest_step(np.array(xyz), wanted, np.array(sd), plan.target.white.xyz(white))

@@ -44,8 +44,9 @@ _PATIENCE, _PATIENCE_BY_HAND = 2, 1
 _FEW = 3
 # ΔE 2000 on average that colours do not come to read worse by at the same settings.
 _READS_WORSE = 0.5
-# ΔE 2000 without light that white may move, and that it is to be balanced again for; beyond its noise.
-_WHITE_MAY_MOVE, _WHITE_SEEN, _SIGMAS = 1.0, 0.3, 1.5
+# ΔE 2000 without light that white may move, that it is to be balanced again for, and that no trip is made for;
+# beyond its noise.
+_WHITE_MAY_MOVE, _WHITE_SEEN, _WHITE_MAY, _SIGMAS = 1.0, 0.3, 0.1, 1.5
 # ΔE 2000 by which a darker grey may be left worse.
 _GREY_MAY_PAY = 0.5
 # To find a control in a menu that is open and to turn it, by hand.
@@ -125,7 +126,9 @@ def _proposed(session: ManageSession) -> Move | None:
         return None
     planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
     every = planner.propose(seen, belief, controls)
-    if every is not None and not session.trips and not _is_service(session, every):
+    # By hand a later trip may be of one colour; in HDR colours are further off, and the later ones are needed.
+    is_first, goes_on = not session.trips, plan.by_hand or plan.diffuse is not None or _white_paid(session)
+    if every is not None and (is_first or not goes_on) and not _is_service(session, every):
         return None
     if not plan.by_hand:
         return every
@@ -145,9 +148,14 @@ def _proposed(session: ManageSession) -> Move | None:
     return max(net, key=lambda each: each[1])[0] if net else None
 
 
-def _is_service(session: ManageSession, first: Move) -> bool:
-    """Whether a first move of all colours promises what is kept in the end; later ones bring hardly more."""
-    told = first.expected
+def _white_paid(session: ManageSession) -> bool:
+    """Whether white has another cast by more than it may: a trip that brings the colours nothing can mend that."""
+    return _white_moved(session) > _WHITE_MAY
+
+
+def _is_service(session: ManageSession, move: Move) -> bool:
+    """Whether a move of all colours promises on average what the whole is kept for."""
+    told = move.expected
     return told is not None and told.de2000_before - told.de2000_after > NO_SERVICE * session.plan.formula.unit
 
 
