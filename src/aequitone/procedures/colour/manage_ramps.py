@@ -29,7 +29,7 @@ def kept_smooth(session: ManageSession) -> Procedure[None]:
         read: set[str] = set()
         while left := [colour for colour in pulled(session, _WHERE_COARSE) if colour not in read]:
             read.add(left[0])
-            if not (yield from _stepped(session, left[0])) and len(read) == 1:
+            if not (yield from _smoothed(session, left[0])) and len(read) == 1:
                 break
     session.ramp = None
     yield from look_whole(session)
@@ -48,8 +48,8 @@ def pulled(session: ManageSession, least: float) -> list[str]:
     return sorted(far, key=lambda colour: -far[colour])
 
 
-def _stepped(session: ManageSession, colour: str) -> Procedure[bool]:
-    """Whether a ramp had a step; then less is turned of that colour."""
+def _smoothed(session: ManageSession, colour: str) -> Procedure[bool]:
+    """Read a ramp, and turn less of what makes a step in it; returns whether it had one."""
     step = yield from _ramp(session, colour)
     if not step.is_seen:
         return False
