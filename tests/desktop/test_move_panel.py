@@ -87,13 +87,16 @@ def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> N
     lines = tuple(BigLine(f"Control {n}", "up 2", "to 57") for n in range(6))
     sliders = tuple(SliderState("R", "R gain", 0, 100, 50, 57) for _ in range(6))
     keys = tuple(hint(command, "what it does") for command in every_command()[:12])
+    delta = DeltaFigure("ΔE 2000 at 80 %", 1.1, 0.1, Verdict.SIDE_BY_SIDE)
     told = PanelState(
-        "Your move", True, lines, "Short.", dial=DialState(((0.0, 0.0),)), sliders=sliders, keys=keys
+        "Your move", True, lines, "Short.", delta=delta, dial=DialState(((0.0, 0.0),)), sliders=sliders, keys=keys
     )
     panel.show_state(told)
     assert panel._dial.isVisible()
-    panel.show_state(replace(told, sentence="What a hand that slipped has done is told at length. " * 11))
+    panel.show_state(replace(told, sentence="What a hand that slipped has done is told at length. " * 8))
     assert not panel._dial.isVisible()
+    # The figure stays where there is room for it.
+    assert panel._reading.isVisible()
     QApplication.processEvents()
     layout = panel.layout()
     assert layout is not None

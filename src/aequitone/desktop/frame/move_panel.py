@@ -72,10 +72,10 @@ class MovePanel(QFrame):
         )
         for widget in top:
             layout.addWidget(widget)
-        pictures = QHBoxLayout()
-        pictures.addWidget(self._dial, 4)
-        pictures.addWidget(self._sliders, 5)
-        layout.addLayout(pictures)
+        self._pictures = QHBoxLayout()
+        self._pictures.addWidget(self._dial, 4)
+        self._pictures.addWidget(self._sliders, 5)
+        layout.addLayout(self._pictures)
         layout.addWidget(self._prompt)
         layout.addWidget(self._entry)
         layout.addWidget(self._objection)
@@ -119,6 +119,8 @@ class MovePanel(QFrame):
         assert layout is not None and state is not None
 
         def is_cut() -> bool:
+            # What was hidden just now still has its room in a layout that is not told.
+            self._pictures.invalidate()
             layout.invalidate()
             return layout.minimumHeightForWidth(self.width()) > self.height()
 
