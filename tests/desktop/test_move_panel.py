@@ -77,13 +77,18 @@ def test_what_fits_stays_on_one_line(qtbot: QtBot) -> None:
     assert shown(qtbot, *pair) == pair
 
 
-def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> None:
-    # In a window of its own it would grow; in the program's it has what the window leaves it.
+def placed(qtbot: QtBot, height: int) -> tuple[QWidget, MovePanel]:
+    """A window, and a panel of that height in it: in one of its own it would grow."""
     window, panel = QWidget(), MovePanel()
     qtbot.addWidget(window)
     panel.setParent(window)
-    panel.setGeometry(0, 0, panel.width(), 630)
+    panel.setGeometry(0, 0, panel.width(), height)
     window.show()
+    return window, panel
+
+
+def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> None:
+    _window, panel = placed(qtbot, 630)
     lines = tuple(BigLine(f"Control {n}", "up 2", "to 57") for n in range(6))
     sliders = tuple(SliderState("R", "R gain", 0, 100, 50, 57) for _ in range(6))
     keys = tuple(hint(command, "what it does") for command in every_command()[:12])
@@ -101,18 +106,21 @@ def test_pictures_give_way_where_words_and_keys_need_the_room(qtbot: QtBot) -> N
     layout = panel.layout()
     assert layout is not None
     assert layout.minimumHeightForWidth(panel.width()) <= panel.height()
+    panel.show_state(
+        replace(told, sentence="What a hand that slipped has done is told at length. " * 11, delta=None)
+    )
+    assert not panel._dial.isVisible()
+    QApplication.processEvents()
+    assert layout.minimumHeightForWidth(panel.width()) <= panel.height()
     # And they come back.
     panel.show_state(told)
     assert panel._dial.isVisible()
+    assert panel._reading.isVisible()
 
 
 def test_a_figure_that_its_sentence_has_too_gives_way_where_the_sentence_would_be_cut(qtbot: QtBot) -> None:
-    window, panel = QWidget(), MovePanel()
-    qtbot.addWidget(window)
-    panel.setParent(window)
     # As at 150 % in the smallest window.
-    panel.setGeometry(0, 0, panel.width(), 450)
-    window.show()
+    _window, panel = placed(qtbot, 450)
     keys = tuple(hint(command, "what it does") for command in every_command()[:8])
     delta = DeltaFigure("ΔE 2000 on average", 4.0, 0.1, Verdict.VISIBLE)
     told = PanelState(

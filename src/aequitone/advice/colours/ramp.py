@@ -25,7 +25,7 @@ class Step:
     above: float
     """The saturation in % above which it lies."""
     is_seen: bool
-    """Whether it is larger than an eye lets pass, and than noise explains."""
+    """Whether it may be an edge that an eye sees, and noise does not explain it."""
 
 
 def largest_step(xyz: Array, wanted: Array, sd: Array, white: Array) -> Step:

@@ -25,10 +25,15 @@ HALVES = ((50.0, 100.0), (25.0, 75.0))
 
 def felt_by(session: ManageSession, move: Move) -> list[int]:
     """Rows of the samples that a move may be felt by: of its colours and of those beside them."""
-    turned = {COLOUR_ORDER.index(change.role.channel) for change in move.changes}
-    near = {(place + by) % len(COLOUR_ORDER) for place in turned for by in (-1, 0, 1)}
+    near = with_neighbours(change.role.channel for change in move.changes)
     of_samples = session.plan.samples
-    return [row for row in session.plan.read if COLOUR_ORDER.index(of_samples[row].colour) in near]
+    return [row for row in session.plan.read if of_samples[row].colour in near]
+
+
+def with_neighbours(colours: Iterable[str]) -> set[str]:
+    """Colours of the six, and those beside them."""
+    places = [COLOUR_ORDER.index(colour) for colour in colours]
+    return {COLOUR_ORDER[(place + by) % len(COLOUR_ORDER)] for place in places for by in (-1, 0, 1)}
 
 
 def look_after(session: ManageSession, move: Move, asked: Asked | None) -> Procedure[str]:

@@ -8,7 +8,7 @@ import numpy as np
 from aequitone.advice.colours.ramp import RAMP, Step, largest_step
 from aequitone.advice.moves import ControlState, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
-from aequitone.procedures.colour.manage_looks import held, look_whole, read_patch
+from aequitone.procedures.colour.manage_looks import held, look_whole, read_patch, with_neighbours
 from aequitone.procedures.colour.manage_plan import Ramp
 from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.manage_turns import turned_beside
@@ -54,11 +54,10 @@ def _smoothed(session: ManageSession, colour: str) -> Procedure[bool]:
     if not step.is_seen:
         return False
     as_set = session.controls
-    beside = {COLOUR_ORDER[(COLOUR_ORDER.index(colour) + by) % len(COLOUR_ORDER)] for by in (-1, 0, 1)}
     ways = (
         ({colour}, 0.5, "half of what was turned goes back"),
         ({colour}, 0.0, "all of it goes back"),
-        (beside, 0.0, "that of the colours beside it goes back too"),
+        (with_neighbours({colour}), 0.0, "that of the colours beside it goes back too"),
     )
     for colours, share, way in ways:
         words = f"The ramp through {colour} has a step of ΔE {step.size:.1f} above {step.above:.0f} %: {way}."

@@ -126,9 +126,9 @@ def _proposed(session: ManageSession) -> Move | None:
         return None
     planner, seen, belief, controls = session.planner, session.seen, session.belief, session.controls
     every = planner.propose(seen, belief, controls)
-    # By hand a later trip may be of one colour; in HDR colours are further off, and the later ones are needed.
-    is_first, goes_on = not session.trips, plan.by_hand or plan.diffuse is not None or _white_paid(session)
-    if every is not None and (is_first or not goes_on) and not _is_service(session, every):
+    # By hand a later trip may be of one colour, in HDR the later ones are needed, and white is brought back.
+    may_be_small = bool(session.trips) and (plan.by_hand or plan.diffuse is not None or _white_paid(session))
+    if every is not None and not may_be_small and not _is_service(session, every):
         return None
     if not plan.by_hand:
         return every
@@ -149,7 +149,7 @@ def _proposed(session: ManageSession) -> Move | None:
 
 
 def _white_paid(session: ManageSession) -> bool:
-    """Whether white has another cast by more than it may: a trip that brings the colours nothing can mend that."""
+    """Whether the cast of white has changed by more than is allowed."""
     return _white_moved(session) > _WHITE_MAY
 
 
