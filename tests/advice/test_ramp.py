@@ -40,3 +40,14 @@ def test_noise_alone_is_no_step() -> None:
     told = [largest_step(aim + rng.normal(0.0, sd), aim, sd, WHITE) for _ in range(200)]
     assert max(step.size for step in told) > 1.0
     assert sum(step.is_seen for step in told) <= 2
+
+
+def test_a_step_as_large_as_noise_may_make_one_is_doubtful() -> None:
+    aim = wanted("green")
+    seen = aim.copy()
+    seen[6:] *= 1.10
+    sure, noisy = (largest_step(seen, aim, share * seen, WHITE) for share in (0.001, 0.05))
+    assert not sure.is_doubtful
+    assert noisy.is_doubtful
+    assert not noisy.is_seen
+    assert not largest_step(aim, aim, 0.05 * aim, WHITE).is_doubtful

@@ -25,8 +25,9 @@ from aequitone.procedures.colour.manage_plan import Managed, ManagePlan
 from aequitone.procedures.colour.managing import manage_colours
 from aequitone.procedures.journal import MemoryJournal, Turned
 from aequitone.procedures.replay import replay
-from aequitone.procedures.runner import NobodyThere, Runner
+from aequitone.procedures.runner import Event, NobodyThere, Runner, StepBegun
 from aequitone.procedures.steps import Interrupt, Progress, PutBack, Reading, Show, StopHere, Turn, Watch
+from aequitone.signal import Patch
 from aequitone.standins.bench import StandInBench, build_bench
 
 
@@ -80,6 +81,62 @@ def test_after_a_trip_half_of_the_colours_are_read_and_in_the_end_all() -> None:
     second = next(i for i, each in enumerate(kept) if isinstance(each, Turned) and i > first)
     # White and a darker grey besides.
     assert sum(isinstance(each, Reading) for each in kept[first:second]) <= len(plan.samples) // 2 + 2
+    # What is known well enough from the trips before is not read until the end; white once after each move.
+    later = [each.patch for each in kept[last:] if isinstance(each, Reading)]
+    assert later.count(plan.white_patch) == 1
+
+
+def test_what_is_known_well_enough_is_not_read_after_a_trip_but_in_the_end() -> None:
+    _, _, _, _, journal, plan = set_once()
+    first, last = looks_of(journal)[1], looks_of(journal)[-1]
+    read, in_the_end = ({patch.name for patch in look} for look in (first, last))
+    half = {sample.saturation for sample in plan.samples if sample.name in read}
+    left_out = {sample.name for sample in plan.samples if sample.saturation in half} - read
+    assert len(half) == 2
+    assert 0 < len(left_out) < len(read)
+    assert left_out <= in_the_end
+
+
+def looks_of(journal: MemoryJournal) -> list[list[Patch]]:
+    """What was read before the first move, and after each."""
+    looks: list[list[Patch]] = [[]]
+    for kept in journal.results.values():
+        if isinstance(kept, Reading):
+            looks[-1].append(kept.patch)
+        elif isinstance(kept, Turned):
+            looks.append([])
+    return looks
+
+
+def put_back(meanwhile: Mapping[str, int]) -> tuple[list[Patch], ManagePlan, Managed]:
+    """What is read after a trip by link is put back; `meanwhile`: what somebody else turns on the way."""
+    bench, ports, plan = unit()
+    journal, turns = MemoryJournal(), 0
+
+    def hear(event: Event) -> None:
+        nonlocal turns
+        if isinstance(event, StepBegun) and isinstance(event.step, Turn):
+            turns += 1
+            runner.wish(PutBack if turns == 1 else StopHere)
+        elif turns == 2 and isinstance(event, StepBegun) and isinstance(event.step, Show):
+            bench.screen.turn(meanwhile)
+
+    runner = Runner(ports, journal, NobodyThere(), hear, care=care_of(bench.scenario))
+    managed = runner.run(manage_colours(plan))
+    return looks_of(journal)[2], plan, managed
+
+
+def test_back_by_link_white_and_three_colours_tell_that_all_is_as_it_was_read() -> None:
+    looked, plan, managed = put_back({})
+    names = [patch.name for patch in looked]
+    assert looked[:2] == [plan.white_patch, plan.held_grey]
+    assert sorted(names[2:]) == ["blue 100 %", "green 100 %", "red 100 %"]
+    assert managed.trips[-1].after == pytest.approx(managed.found, abs=0.1)
+
+
+def test_back_by_link_where_something_else_has_changed_all_is_read() -> None:
+    looked, plan, _ = put_back({"cms-red-lightness": 30})
+    assert {sample.name for sample in plan.samples} <= {patch.name for patch in looked[5:]}
 
 
 def test_what_a_trip_has_made_worse_does_not_stay() -> None:

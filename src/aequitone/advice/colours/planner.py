@@ -23,7 +23,7 @@ MOST_ADDED = 0.22
 # ΔE that a step must be worth, so that nothing is turned for nothing.
 _STEP_PRICE = 0.0006
 # What comes of a move lies around what is likely by so much of what its doubt costs, in ΔE, and by a little more.
-_AROUND, _LITTLE = 0.5, 0.06
+_AROUND, _LITTLE = 0.5, 0.07
 _ROUNDS, _JUMPS = 60, (1, 2, 4)
 # Linear light over which the eye's metric is taken.
 _SMALL = 0.01

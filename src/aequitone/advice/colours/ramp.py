@@ -27,6 +27,11 @@ class Step:
     is_seen: bool
     """Whether it may be an edge that an eye sees, and noise does not explain it."""
 
+    @property
+    def is_doubtful(self) -> bool:
+        """Whether it would be seen if it were no noise: its two neighbours are worth another reading."""
+        return self.size > _SEEN and not self.is_seen
+
 
 def largest_step(xyz: Array, wanted: Array, sd: Array, white: Array) -> Step:
     """Find the largest step on a ramp read at RAMP: XYZ (n, 3) as read, as wanted, its deviation, and of white.
@@ -47,6 +52,8 @@ def largest_step(xyz: Array, wanted: Array, sd: Array, white: Array) -> Step:
     rest = off - design @ np.linalg.lstsq(design, off, rcond=None)[0]
     sizes = np.linalg.norm(np.diff(rest, axis=0), axis=1)
     doubt = np.hypot(noise[1:], noise[:-1])
-    place = int(np.argmax(sizes - _SIGMAS * doubt))
-    size = float(sizes[place])
-    return Step(size, RAMP[place], size > max(_SEEN, _SIGMAS * float(doubt[place])))
+    large = sizes > _SEEN
+    beyond = sizes - _SIGMAS * doubt
+    # The one that is seen; else the one that most likely would be, were it no noise.
+    place = max(range(len(sizes)), key=lambda at: (large[at] and beyond[at] > 0.0, large[at], beyond[at]))
+    return Step(float(sizes[place]), RAMP[place], bool(large[place] and beyond[place] > 0.0))

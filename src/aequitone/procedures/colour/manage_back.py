@@ -5,14 +5,15 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.colours import Observation, stood_elsewhere
-from aequitone.advice.moves import ControlState, Move, looked_at, moved, stood_off, trip_between
+from aequitone.advice.moves import ControlState, Move, looked_at, moved, steps_of, stood_off, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
 from aequitone.advice.two_point.guards import WAS_NOTED_WRONG
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
-from aequitone.procedures.colour.manage_looks import felt_by, held, look, look_whole
+from aequitone.procedures.colour.manage_looks import felt_by, held, look, look_again, look_whole, still_as_known
+from aequitone.procedures.colour.manage_plan import ColourTrip
 from aequitone.procedures.colour.manage_session import Kept, ManageSession
-from aequitone.procedures.colour.manage_turns import after, turned_beside
+from aequitone.procedures.colour.manage_turns import after, spread_of, turned_beside
 from aequitone.procedures.steps import Note, Procedure, Progress, Turn
 from aequitone.procedures.uninterrupted import insist
 
@@ -71,8 +72,11 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
     back = replace(trip_between(session.controls, controls), undoes=True)
     if not back.changes:
         return
+    if kept is not None and not session.plan.by_hand:
+        yield from _back_by_link(session, back, kept)
+        return
     yield from turned_back(session, back)
-    if kept is None or not session.plan.by_hand:
+    if kept is None:
         return
     yield from look_whole(session)
     for _ in range(_TIMES_SEEN):
@@ -82,6 +86,19 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
         if not (yield from _mended_in_the_menu(session, colours, tinted=tinted)):
             break
     yield from _turned_to_where_it_stood(session, controls, kept)
+
+
+def _back_by_link(session: ManageSession, back: Move, kept: Kept) -> Procedure[None]:
+    """Turn back to where colours were read: they are there as they were kept, and what was not read there is read.
+
+    White and three full primaries are read too, and every colour where one of those is not as it was.
+    """
+    average = session.average()
+    made: Move = yield from insist(Turn(back))
+    session.stands_as_kept(moved(session.controls, steps_of(made, session.controls)), kept)
+    if not (yield from still_as_known(session, session.stale)):
+        yield from look_again(session)
+    session.trips.append(ColourTrip(made, average, session.average(), spread_of(session)))
 
 
 def _mended_in_the_menu(session: ManageSession, colours: tuple[str, ...], *, tinted: bool) -> Procedure[bool]:

@@ -1,6 +1,6 @@
 """Fine ramps through colours that a colour management pulls hard: where one shows a step, less is turned."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -8,6 +8,7 @@ import numpy as np
 from aequitone.advice.colours.ramp import RAMP, Step, largest_step
 from aequitone.advice.moves import ControlState, moved, steps_of, trip_between
 from aequitone.advice.roles import COLOUR_ORDER
+from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.colour.manage_looks import held, look_whole, read_patch, with_neighbours
 from aequitone.procedures.colour.manage_plan import Ramp
 from aequitone.procedures.colour.manage_session import ManageSession
@@ -17,6 +18,8 @@ from aequitone.signal import colour_patch
 
 # Linear light that a colour must have been pulled by for a ramp through it to be read; and once one had a step.
 _PULLED, _WHERE_COARSE = 0.05, 0.02
+# XYZ of a colour as read, and its deviation, (3,) each, in cd/m².
+_Told = tuple[Array, Array]
 
 
 def kept_smooth(session: ManageSession) -> Procedure[None]:
@@ -87,24 +90,58 @@ def _towards_found(session: ManageSession, colours: Collection[str], share: floa
 
 
 def _ramp(session: ManageSession, colour: str) -> Procedure[Step]:
-    """Read a ramp; what is known of it by now is told as it is read."""
-    plan = session.plan
-    assert session.white is not None
-    xyz, sd, signals = [], [], []
+    """Read a ramp; what is known of it by now is told as it is read. What may be a step or noise is read again."""
+    told: list[_Told] = []
     session.ramp = Ramp(colour, ())
     for at in RAMP:
-        signal = plan.six_signal(colour, at)
-        reading = yield from read_patch(session, colour_patch(f"{colour} {at:g} %", signal, plan.format))
-        xyz.append(reading.xyz)
-        sd.append(reading.sd)
-        signals.append(signal)
-        white = plan.held_to(session.white.Y)
-        wanted = plan.wanted(signals, session.white.Y, session.black)
-        both = np.stack([wanted, xyz], axis=1) / white
-        shares = tuple((tuple(asked), tuple(came)) for asked, came in both.tolist())
-        session.ramp = replace(session.ramp, pairs=shares)
-        yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
-    step = largest_step(np.array(xyz), wanted, np.array(sd), plan.target.white.xyz(white))
+        known = session.read_as_it_is(session.plan.six_signal(colour, at))
+        told.append(known or (yield from _read(session, at)))
+        yield from _shown(session, told)
+    step = _step(session, told)
+    if step.is_doubtful:
+        for place in (RAMP.index(step.above), RAMP.index(step.above) + 1):
+            told[place] = _together(told[place], (yield from _read(session, RAMP[place])))
+            yield from _shown(session, told)
+        step = _step(session, told)
     session.ramp = replace(session.ramp, step=step.size, is_seen=step.is_seen)
     session.ramps = (*(ramp for ramp in session.ramps if ramp.colour != colour), session.ramp)
     return step
+
+
+def _read(session: ManageSession, at: float) -> Procedure[_Told]:
+    """Read a colour of the ramp under test, at a saturation in %."""
+    assert session.ramp is not None
+    colour, plan = session.ramp.colour, session.plan
+    patch = colour_patch(f"{colour} {at:g} %", plan.six_signal(colour, at), plan.format)
+    reading = yield from read_patch(session, patch)
+    return reading.xyz, reading.sd
+
+
+def _together(one: _Told, other: _Told) -> _Told:
+    """The mean of two readings."""
+    return (one[0] + other[0]) / 2.0, np.hypot(one[1], other[1]) / 2.0
+
+
+def _wanted(session: ManageSession, amount: int) -> Array:
+    """XYZ wanted of the first colours of the ramp under test, (n, 3)."""
+    assert session.ramp is not None and session.white is not None
+    signals = [session.plan.six_signal(session.ramp.colour, at) for at in RAMP[:amount]]
+    return session.plan.wanted(signals, session.white.Y, session.black)
+
+
+def _shown(session: ManageSession, told: Sequence[_Told]) -> Procedure[None]:
+    """Tell what is known of the ramp under test by now."""
+    assert session.ramp is not None and session.white is not None
+    both = np.stack([_wanted(session, len(told)), [xyz for xyz, _ in told]], axis=1)
+    shares = both / session.plan.held_to(session.white.Y)
+    pairs = tuple((tuple(asked), tuple(came)) for asked, came in shares.tolist())
+    session.ramp = replace(session.ramp, pairs=pairs)
+    yield from held(session, Progress(len(session.trips), len(session.trips) + 1, session.state()))
+
+
+def _step(session: ManageSession, told: Sequence[_Told]) -> Step:
+    """The largest step of the ramp under test."""
+    assert session.white is not None
+    xyz, sd = (np.array(each) for each in zip(*told, strict=True))
+    white = session.plan.target.white.xyz(session.plan.held_to(session.white.Y))
+    return largest_step(xyz, _wanted(session, len(told)), sd, white)

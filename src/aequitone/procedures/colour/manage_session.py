@@ -54,6 +54,8 @@ class Kept:
     xyz: Array
     sd: Array
     read: Mask
+    since: Array
+    """Steps of each control since each was read, (n, controls)."""
     told: int = 0
     """How many observations there were by then."""
 
@@ -135,11 +137,25 @@ class ManageSession:
     def read_so(self) -> Kept:
         """What was read at the settings as they are."""
         read = np.asarray(~self.since.any(axis=1) & self.sd.any(axis=1))
-        return Kept(self.xyz.copy(), self.sd.copy(), read, len(self.belief.told))
+        return Kept(self.xyz.copy(), self.sd.copy(), read, self.since.copy(), len(self.belief.told))
 
     def keep(self) -> None:
         """Remember how it reads here, to see on the way back that it is the same."""
         self.kept[self.controls] = self.read_so
+
+    def stands_as_kept(self, controls: tuple[ControlState, ...], kept: Kept) -> None:
+        """Note that controls stand again where colours were read, as they were kept."""
+        self.controls = controls
+        self.xyz, self.sd, self.since = kept.xyz.copy(), kept.sd.copy(), kept.since.copy()
+        self._reckoned = None
+
+    def read_as_it_is(self, signal: tuple[float, float, float]) -> tuple[Array, Array] | None:
+        """XYZ and deviation of a colour by its signals, in cd/m²; None where it was not read since it moved."""
+        rows = [row for row in self.plan.read if self.plan.samples[row].signal == signal]
+        if not rows or rows[0] in self.stale or self.white is None:
+            return None
+        held = self.plan.held_to(self.white.Y)
+        return self.xyz[rows[0]] * held, self.sd[rows[0]] * held
 
     @property
     def colours(self) -> ColourPass:
@@ -162,6 +178,13 @@ class ManageSession:
             variance = self.belief.variance(at, self.since) @ to_xyz**2
             self._reckoned = xyz, np.sqrt(self.sd**2 + variance)
         return self._reckoned
+
+    @property
+    def doubts(self) -> Array:
+        """How far the samples and white may be off from what they are reckoned to be, in ΔE 2000, (n,)."""
+        xyz, sd = self._by_now()
+        off = delta_e_2000(xyz + np.eye(3)[:, None] * sd, xyz, self.plan.target.white.xyz())
+        return np.asarray(np.linalg.norm(off, axis=0))
 
     @cached_property
     def lights(self) -> Array:
@@ -193,7 +216,9 @@ class ManageSession:
         assert self.white is not None
         rows = sorted(told)
         # White, the last, is held against itself: its cast counts.
-        held = np.array([*[self.plan.held_to(self.white.Y)] * (len(rows) - 1), self.white.Y])[:, None]
+        held = np.full((len(rows), 1), self.plan.held_to(self.white.Y))
+        if reads_white := rows[-1] == len(self.xyz) - 1:
+            held[-1] = self.white.Y
         xyz, sd = (np.array([each(told[row]) for row in rows]) / held for each in (_xyz, _sd))
         felt = [at for at, row in enumerate(rows) if self.since[row].any()]
         slip = ""
@@ -206,7 +231,8 @@ class ManageSession:
                 slip = self._turned_by_hand(asked, seen)
                 seen = replace(seen, steps=self.since[turned])
             before, self.belief = self.belief, self.belief.learn(seen)
-            xyz[-1], sd[-1] = self._white_believed(before, xyz[-1], sd[-1])
+            if reads_white:
+                xyz[-1], sd[-1] = self._white_believed(before, xyz[-1], sd[-1])
         self.xyz[rows], self.sd[rows], self.since[rows] = xyz, sd, 0.0
         self._reckoned = None
         if self.first_white is not None:

@@ -33,14 +33,20 @@ def after(session: ManageSession, move: Move) -> Procedure[None]:
     average, asked = session.average(), _asked(session, move)
     session.controls = to = moved(session.controls, asked.steps)
     session.felt(_moved_rows(session, move), asked.steps)
-    surprise = yield from look_after(session, move, asked if session.plan.by_hand else None)
-    colours = session.colours
-    spread = float(np.nanmean(colours.errors.by(colours.formula)[1])) / 2.0
-    session.trips.append(ColourTrip(move, average, session.average(), spread, surprise))
+    by_hand = session.plan.by_hand
+    # A slip of the hand may be in any colour.
+    surprise = yield from look_after(session, move, asked if by_hand else None, doubted=not by_hand)
+    session.trips.append(ColourTrip(move, average, session.average(), spread_of(session), surprise))
     if surprise:
         yield from held(session, Note(surprise))
     if session.controls != to:
         yield from turned_beside(session, trip_between(session.controls, to))
+
+
+def spread_of(session: ManageSession) -> float:
+    """How far the average ΔE of the colours may be off by the noise of their readings."""
+    colours = session.colours
+    return float(np.nanmean(colours.errors.by(colours.formula)[1])) / 2.0
 
 
 def turned_beside(session: ManageSession, move: Move) -> Procedure[None]:

@@ -21,7 +21,7 @@ class Length(StrEnum):
     """Four saturations at two levels, and forty everyday colours."""
 
 
-_PRIMARIES = ("red", "green", "blue")
+PRIMARIES = ("red", "green", "blue")
 _SHORT_SATURATIONS, _SHORT_EVERYDAY = (50.0, 100.0), 12
 _SECOND_LEVEL = 100.0
 DIFFUSE_WHITE = 203.0
@@ -55,7 +55,7 @@ class Sample:
 
 def is_primary(sample: Sample) -> bool:
     """Whether it is a primary at full saturation: three of them tell whether colours have changed."""
-    return sample.colour in _PRIMARIES and sample.saturation == 100.0
+    return sample.colour in PRIMARIES and sample.saturation == 100.0
 
 
 def samples(
