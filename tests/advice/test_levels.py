@@ -296,6 +296,32 @@ def test_tint_is_right_where_the_lights_cross(found: int, fourth: bool) -> None:
     assert finding.exact == pytest.approx(47.0, abs=1.0)
 
 
+@pytest.mark.parametrize("fourth", [False, True])
+@pytest.mark.parametrize("kind", [ColourSweep, TintSweep])
+def test_a_control_that_is_right_as_found_is_left_after_one_look(
+    kind: type[ColourSweep | TintSweep], fourth: bool
+) -> None:
+    sweep = kind(control(52, role=Role.COLOUR), CHANNELS, NONE, fourth)
+
+    def light(setting: int, look: Look) -> Array:
+        off = 0.02 * (setting - 52.0)
+        return screen(off if kind is ColourSweep else 0.0, 0.0 if kind is ColourSweep else off)(look.percents)
+
+    finding, positions = run(sweep, light, 0.001)
+    assert len(positions) == 1
+    assert finding.setting == 52
+    assert "is right at 52" in finding.words
+    # A step beside it is not.
+    _, positions = run(replace(sweep, control=control(53, role=Role.COLOUR)), light, 0.001)
+    assert len(positions) > 1
+
+
+def test_one_look_that_is_too_noisy_does_not_say_that_a_control_is_right() -> None:
+    sweep = ColourSweep(control(52, role=Role.COLOUR), CHANNELS, NONE)
+    _, positions = run(sweep, lambda setting, look: screen(0.02 * (setting - 52.0), 0.0)(look.percents), 0.5)
+    assert len(positions) > 1
+
+
 def test_lights_that_do_not_cross_end_at_the_stop() -> None:
     sweep = TintSweep(replace(control(50, role=Role.TINT), highest=55), CHANNELS, NONE)
 

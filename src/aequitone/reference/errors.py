@@ -159,8 +159,8 @@ def mean_error(de2000: ArrayLike, noise: ArrayLike) -> float:
     return float(np.sqrt(np.maximum(seen[held] ** 2 - added[held] ** 2 / 2.0, 0.0)).mean())
 
 
-def mean_error_sd(sd: ArrayLike) -> float:
-    """Standard deviation of `mean_error`: of each level's own noise (n,), and of what all have in common.
+def mean_error_sd(sd: ArrayLike, in_common: float = _IN_COMMON) -> float:
+    """Standard deviation of `mean_error`: of each level's own noise (n,), and of what all have `in_common`.
 
     Light wanders between one look and the next, and white, which all are relative to, was read with noise.
     """
@@ -168,7 +168,7 @@ def mean_error_sd(sd: ArrayLike) -> float:
     own = own[~np.isnan(own)]
     if not len(own):
         return float("nan")
-    return float(np.hypot(np.sqrt((own**2).sum()) / len(own), _IN_COMMON))
+    return float(np.hypot(np.sqrt((own**2).sum()) / len(own), in_common))
 
 
 def verdict(de2000: float) -> Verdict:

@@ -37,6 +37,8 @@ TELLING = (*PRIMARIES, BLACK)
 """What tells the channels' light apart, wherever black stands."""
 _RED_FOR_COLOUR, _BLUE_FOR_TINT = 1.165, 1.0 / 3.0
 _PRECISION = 0.002
+# Lights that differ by no more are the same to an eye: half a hundredth of saturation, or half a degree of hue.
+_ALIKE, _SURE = 0.006, 2.0
 # The share of a gap by which a parabola may miss it.
 _FAR = 0.03
 _ENOUGH_STEPS = 0.35
@@ -93,6 +95,8 @@ class _CrossingSweep:
             return None
         settings, gaps, sd = self._told(positions)
         if len(settings) == 1:
+            if self._are_alike(positions):
+                return None
             jump = share_of_range(control, _JUMP)
             away, at = (-jump if gaps[0] > 0.0 else jump), settings[0]
             return first_unread(control, positions, at + away, at - away)
@@ -111,17 +115,27 @@ class _CrossingSweep:
         control = self.control
         settings, gaps, sd = self._told(positions)
         curves = self._curves(positions)
+        names = " and ".join(f"“{curve.name}”" for curve in curves)
         if len(settings) == 1:
-            return Finding(control.value, float(control.value), float(control.steps), "Only one was read.", curves)
+            words = "Only one was read."
+            if self._are_alike(positions):
+                apart = 100.0 * abs(float(gaps[0]))
+                words = f"{control.name} is right at {control.value}: the lights {names} differ by {apart:.1f} %."
+            return Finding(control.value, float(control.value), float(control.steps), words, curves)
         exact, spread = self._crossing(settings, gaps, sd)
         setting = control.snapped(exact)
         at_end = not control.lowest <= exact <= control.highest
-        names = " and ".join(f"“{curve.name}”" for curve in curves)
         if at_end:
             words = f"{control.name}: the lights {names} do not cross before the end stop at {setting}"
         else:
             words = f"{control.name}: the lights {names} cross at {exact:.1f} ± {spread:.1f}"
         return Finding(setting, exact, spread, f"{words}.", curves, at_end)
+
+    def _are_alike(self, positions: Sequence[Position]) -> bool:
+        """Whether the two lights, read once where the control was found, cross there as far as is seen."""
+        settings, gaps, sd = self._told(positions)
+        read = len(settings) == 1 and settings[0] == self.control.value
+        return bool(read and abs(gaps[0]) <= _ALIKE and _SURE * sd[0] <= _ALIKE)
 
     def _told(self, positions: Sequence[Position]) -> tuple[Array, Array, Array]:
         """Settings, gaps and their spreads of the positions that tell of the crossing."""
@@ -210,7 +224,11 @@ class ColourSweep(_CrossingSweep):
     def next(self, positions: Sequence[Position]) -> Ask | None:
         control = self.control
         more = control.snapped(control.value + share_of_range(control, _MORE))
-        if len(positions) == 1 and positions[0].setting == control.value != more:
+        if (
+            len(positions) == 1
+            and positions[0].setting == control.value != more
+            and not self._are_alike(positions)
+        ):
             return Ask(more, (*self.looks, *(look for look in TELLING if look not in self.looks)))
         return super().next(positions)
 

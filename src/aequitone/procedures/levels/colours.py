@@ -34,6 +34,10 @@ def _is_about_right(now: LevelsSession) -> bool:
     rider = now.trips.riders.every.get(Role.COLOUR)
     if rider is None:
         return True
+    if not rider.positions:
+        return False
+    if rider.sweep.next(rider.positions) is None:
+        return True
     if len(rider.positions) < _TO_TELL:
         return False
     off = abs(rider.sweep.found(rider.positions).setting - rider.control.value)
@@ -47,9 +51,9 @@ def set_colours(now: LevelsSession) -> Procedure[None]:
         if role in now.trips.riders.every:
             swept = yield from finish(now, role)
             ended.append(swept)
-    moved = [each for each in ended if each.positions and not each.kept]
-    if moved:
-        yield from _see_both(now, moved)
+    told = [each for each in ended if each.positions and not each.kept]
+    if any(len(each.positions) > 1 for each in told):
+        yield from _see_both(now, told)
 
 
 def _maker(now: LevelsSession, role: Role) -> Callable[[ControlState], ColourSweep | TintSweep]:
@@ -79,4 +83,8 @@ def _see_both(now: LevelsSession, ended: list[Swept]) -> Procedure[None]:
         off = sweep.off(swept.positions, position)
         if abs(off) > _OFF_STEPS * control.step:
             yield Note(f"{control.name} is off by about {off:+.0f} where it stands now, and is looked for again.")
+            yield from run_sweep(now, sweep, [position])
+        elif len(swept.positions) == 1 and sweep.next([position]) is not None:
+            # It was right beside a control that was not.
+            yield Note(f"{control.name} is no longer right where it stands, and is looked for.")
             yield from run_sweep(now, sweep, [position])

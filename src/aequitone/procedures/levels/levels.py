@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from aequitone.advice.levels import BlackSweep, ClippingSweep, LightSweep, Position
-from aequitone.advice.levels.sweep import WHITE
+from aequitone.advice.levels.sweep import BLACK, WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
@@ -28,7 +28,7 @@ from aequitone.procedures.levels.session import (
     run_sweep,
     set_off,
 )
-from aequitone.procedures.levels.shadows import keep_shadows, read_ends
+from aequitone.procedures.levels.shadows import keep_shadows, read_ends, take_black
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.levels.watching import watch
 from aequitone.procedures.steps import (
@@ -77,6 +77,7 @@ def _first_readings(now: LevelsSession) -> Procedure[None]:
     yield from read_white(now)
     black: Reading = yield from read_grey(now, 0.0)
     now.take_black(black.xyz)
+    now.first[BLACK] = black
     assert now.white is not None
     if {Role.CONTRAST, Role.COLOUR, Role.TINT, Role.LIGHT_OUTPUT} & set(now.controls):
         yield from read_primaries(now)
@@ -195,6 +196,8 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
         shift, sd = sweep.shift(black.positions, replace(position, fresh=True))
         steps, spreads = (_SLIP_STEPS, _SLIP_SPREADS) if is_slip else (_BLACK_OFF_STEPS, _BLACK_OFF_SPREADS)
         if abs(shift) <= max(steps * control.step, spreads * sd):
+            (dark,), (dark_sd,) = position.of(BLACK)
+            take_black(now, dark, dark_sd)
             return
         stood = control.snapped(control.value - shift)
         if is_slip:

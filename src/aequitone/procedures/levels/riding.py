@@ -4,7 +4,7 @@ What a black level does is seen in dark greys, and what colour and tint do in mi
 change neither but by a factor. So they need no walk to the menu of their own while one of those is swept.
 """
 
-from collections.abc import Callable, Container, Iterable, Sequence
+from collections.abc import Callable, Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -18,6 +18,9 @@ from aequitone.procedures.policy import ReadPolicy
 from aequitone.procedures.steps import Note, Procedure, Purpose, Read, Reading, Show
 from aequitone.procedures.uninterrupted import insist
 from aequitone.signal import SignalFormat, colour_patch
+
+# How much less exact a reading may be that is there already.
+_NEARLY_AS_EXACT = 2.0
 
 
 @dataclass
@@ -57,10 +60,11 @@ class Rider:
         """As things are known by now."""
         return self.make(replace(self.control, value=self.found_at))
 
-    def begin(self) -> None:
-        """Have it read where it was found, once it is ready."""
+    def begin(self) -> Ask | None:
+        """Have it read where it was found, once it is ready; returns what is to be read where it stands."""
         if not self.positions and self.unread is None and self.ready():
             self.unread = self.sweep.next(())
+        return self.unread
 
     def wish(self) -> Ask | None:
         """Where it would be turned next, to be read there; None where nothing is left to be known."""
@@ -119,26 +123,47 @@ class Riders:
             rider.said = rider.asked is not None and rider.asked.setting != setting
             rider.control, rider.unread = replace(control, value=setting), rider.asked
 
-    def read(self, format_: SignalFormat, white: float, *, fresh: bool) -> Procedure[None]:
+    def read(
+        self, format_: SignalFormat, white: float, *, fresh: bool, known: Mapping[Look, Reading] | None = None
+    ) -> Procedure[None]:
         """Read what is to be read where they stand.
 
-        `white`: its luminance as far as it is known, cd/m²; `fresh`: whether it was read as all stands now.
+        `white`: its luminance as far as it is known, cd/m²; `fresh`: whether it was read as all stands now;
+        `known`: what was read just now, as all stands, and is read again only where that was not exact enough.
         """
         for rider in self.every.values():
             rider.begin()
         waiting = [rider for rider in self.every.values() if rider.unread is not None]
         readings: dict[Look, Reading] = {}
         for look, sd in _precisions(waiting, white).items():
+            told = (known or {}).get(look)
+            if told is not None and told.sd_Y <= _NEARLY_AS_EXACT * sd:
+                readings[look] = told
+                continue
             self.reading = next(r.control.role for r in waiting if r.unread is not None and look in r.unread.looks)
             patch = colour_patch(look.name, look.percents, format_)
             yield Show(patch)
             readings[look] = yield Read(patch, ReadPolicy(sd), Purpose.SWEEP)
         for rider in waiting:
-            assert rider.unread is not None
-            position = position_of(rider.control.value, rider.unread.looks, readings, white)
-            words = rider.take(replace(position, fresh=fresh), by_hand=self.by_hand)
-            if words:
-                yield from insist(Note(words))
+            yield from self._taken(rider, readings, white, fresh=fresh)
+        for rider in self.every.values():
+            # It is ready by what was read just now, and may find all that it wants there.
+            if rider not in waiting and (ask := rider.begin()) is not None and self._tells(readings, rider, ask):
+                yield from self._taken(rider, readings, white, fresh=fresh)
+
+    def _tells(self, readings: dict[Look, Reading], rider: Rider, ask: Ask) -> bool:
+        """Whether readings hold all that one asks for, and none that goes by the same looks is turned yet."""
+        looks = set(ask.looks)
+        beside = (each for each in self.every.values() if each is not rider and each.positions)
+        right = all(each.wish() is None for each in beside if looks & set(each.positions[-1].looks))
+        return looks <= readings.keys() and right
+
+    def _taken(self, rider: Rider, readings: dict[Look, Reading], white: float, *, fresh: bool) -> Procedure[None]:
+        assert rider.unread is not None
+        position = position_of(rider.control.value, rider.unread.looks, readings, white)
+        words = rider.take(replace(position, fresh=fresh), by_hand=self.by_hand)
+        if words:
+            yield from insist(Note(words))
 
 
 def position_of(setting: int, looks: Sequence[Look], readings: dict[Look, Reading], white: float) -> Position:

@@ -147,6 +147,20 @@ class LevelsSession:
     last: dict[str, float] = field(default_factory=dict)
     """Luminance of each patch by its name, as it was read last, cd/m²."""
     trips: Trips = field(default_factory=lambda: Trips(together=True))
+    first: dict[Look, Reading] = field(default_factory=dict)
+    """What was read before anything was turned."""
+    stood: dict[Look, dict[Role, int]] = field(default_factory=dict)
+    """Where all controls stood when white, or black, was last read as exactly as it is told."""
+
+    @property
+    def stands(self) -> dict[Role, int]:
+        """Where all controls stand, or will once what waits is turned."""
+        every = (*self.controls.values(), *(rider.control for rider in self.trips.riders.every.values()))
+        return {control.role: control.value for control in every}
+
+    def is_read(self, look: Look) -> bool:
+        """Whether white or black was read as all stands, where a link turns, which does not slip."""
+        return self.plan.by_link and self.stood.get(look) == self.stands
 
     def state(self, *under_way: Swept) -> LevelsState:
         """Where the levels stand; `under_way`: sweeps that are not done."""
@@ -244,6 +258,7 @@ def read_white(now: LevelsSession) -> Procedure[None]:
     reading: Reading = yield from read_grey(now, 100.0)
     now.white, now.white_sd = reading.xyz, reading.sd
     now.last[WHITE.name] = reading.Y
+    now.stood[WHITE] = now.stands
 
 
 def best_window(lights: tuple[tuple[float, float], ...]) -> float:
@@ -259,11 +274,9 @@ def best_window(lights: tuple[tuple[float, float], ...]) -> float:
 def read_primaries(now: LevelsSession) -> Procedure[None]:
     """Read red, green and blue, from which the light of each channel is computed."""
     assert now.white is not None and now.black is not None
-    readings = []
     for look in PRIMARIES:
-        reading: Reading = yield from read_colour(look, now)
-        readings.append(reading)
-    xyz = np.array([*(reading.xyz for reading in readings), now.black])
+        now.first[look] = yield from read_colour(look, now)
+    xyz = np.array([*(now.first[look].xyz for look in PRIMARIES), now.black])
     words = now.hear(Position(0, xyz, 0.0 * xyz, TELLING, float(now.white[1])))
     if words:
         yield Note(words)
@@ -283,10 +296,13 @@ def read_along(now: LevelsSession) -> Procedure[None]:
     """Read what those that go along want to know where they stand; a person may leave one of them out."""
     assert now.white is not None
     riders = now.trips.riders
+    # By hand a slip is told from these.
+    known = now.first if now.plan.by_link else {}
     while True:
         try:
-            return (yield from riders.read(now.plan.format, float(now.white[1]), fresh=True))
+            return (yield from riders.read(now.plan.format, float(now.white[1]), fresh=True, known=known))
         except ReadAgain:
+            known = {}
             continue
         except (PutBack, StopHere) as wish:
             assert riders.reading is not None

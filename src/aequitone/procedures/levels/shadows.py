@@ -5,7 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from aequitone.advice.levels import Finding
+from aequitone.advice.levels.sweep import BLACK, WHITE
 from aequitone.advice.roles import Role
+from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.grey.one_level import read_error
 from aequitone.procedures.levels.session import LevelsSession, read_grey, read_white
 from aequitone.procedures.levels.swept import Swept
@@ -73,10 +75,18 @@ def _turned(now: LevelsSession, swept: Swept, to: int) -> Procedure[None]:
 
 
 def read_ends(now: LevelsSession) -> Procedure[None]:
-    """Read white and black, with all levels as they stand."""
-    yield from read_white(now)
-    black: Reading = yield from read_grey(now, 0.0)
-    now.take_black(black.xyz if seen_black(black.Y, black.sd_Y) else np.zeros(3))
+    """Read white and black, with all levels as they stand, as far as that was not done."""
+    if not now.is_read(WHITE):
+        yield from read_white(now)
+    if not now.is_read(BLACK):
+        black: Reading = yield from read_grey(now, 0.0)
+        take_black(now, black.xyz, black.sd)
+
+
+def take_black(now: LevelsSession, xyz: Array, sd: Array) -> None:
+    """Take in black as all stands, XYZ (3,) in cd/m²; what the meter cannot tell from nothing is none."""
+    now.take_black(xyz if seen_black(float(xyz[1]), float(sd[1])) else np.zeros(3))
+    now.stood[BLACK] = now.stands
 
 
 def _error(now: LevelsSession, percent: float) -> Procedure[float]:

@@ -11,6 +11,8 @@ from aequitone.colorimetry.arrays import Array
 from aequitone.reference import Target, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat
 
+# ΔE 2000 by which the mean may be off for what its levels have in common: white is read closely, with each look.
+_IN_COMMON = 0.04
 TRIPS = 2
 """That several levels at once usually take: by link (benchmarks/zoo.py), and by hand (benchmarks/by_hand.py)."""
 
@@ -105,7 +107,7 @@ class MultiState:
     @property
     def mean_sd(self) -> float:
         """Standard deviation of `mean`."""
-        return mean_error_sd(self.spread) if self.spread else 0.0
+        return mean_error_sd(self.spread, _IN_COMMON) if self.spread else 0.0
 
 
 @dataclass(frozen=True)
