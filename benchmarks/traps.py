@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,9 @@ from benchmarks.zoo import chosen
 from aequitone.advice.roles import Role
 from aequitone.advice.technology import Technology, suspect
 from aequitone.instruments.errors import InstrumentError
+from aequitone.instruments.ports import MeterNoise
 from aequitone.logbook import open_logbook
+from aequitone.logbook.health import BenchConditions, ailments
 from aequitone.logbook.records import BenchChoice
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
 from aequitone.passes import AS_FOUND, LEVELS, PassType, begin, carry_out
@@ -132,23 +135,46 @@ def said(number: int, trap: Trap | None, noted: Technology | None = None) -> lis
 
 
 def named(number: int) -> dict[str, bool]:
-    """Which traps were named on a screen; the wrong technology too."""
+    """Which traps were named on a screen; a wrong technology in the meter, and in the visit, too."""
     told = {}
     for i, trap in enumerate(TRAPS):
         words = " ".join(said(number, trap))
         told[f"{i:2d} {trap.name}"] = any(each in words for each in trap.words)
-    told["wrong technology in the meter"] = _technology(number)
+    told["meter set to another kind"] = _mode(number)
+    told["screen noted as another kind"] = _technology(number)
     starved = _starved(number)
     if starved is not None:
         told["energy saving, light not reached"] = starved
     return told
 
 
+def _other(number: int) -> Technology:
+    """A technology that the screen is not of."""
+    own, rng = zoo_screen(number).screen.technology, np.random.default_rng([number, 8])
+    others = [each for each in Technology if each and each is not own]
+    return others[int(rng.integers(len(others)))]
+
+
+def _mode(number: int) -> bool:
+    """Whether the bench warns of a meter that is set to another kind than the screen is rightly noted as.
+
+    And does not where it is set to the screen's.
+    """
+    own = Technology(zoo_screen(number).screen.technology)
+    wrong, right = (
+        ailments(
+            BenchConditions(BenchChoice(meter_mode=mode), own, MeterNoise(0.001, 0.001), (), None),
+            datetime.now(UTC),
+        )
+        for mode in (_other(number), own)
+    )
+    said_of_mode = [any("meter is set to" in each.words for each in told) for told in (wrong, right)]
+    return said_of_mode == [True, False]
+
+
 def _technology(number: int) -> bool:
     """Whether a screen that is noted as of another kind is doubted, by its black or its primaries."""
-    scenario, rng = zoo_screen(number), np.random.default_rng([number, 8])
-    others = [each for each in Technology if each and each is not scenario.screen.technology]
-    other = others[int(rng.integers(len(others)))]
+    scenario, other = zoo_screen(number), _other(number)
     return any(_NOTED_AS in words for words in said(number, None, other)) or bool(_doubt(scenario, other))
 
 

@@ -120,7 +120,8 @@ class _CrossingSweep:
             words = "Only one was read."
             if self._are_alike(positions):
                 apart = 100.0 * abs(float(gaps[0]))
-                words = f"{control.name} is right at {control.value}: the lights {names} differ by {apart:.1f} %."
+                stands = f"{control.name} is right at {control.value}"
+                words = f"{stands}: the lights that it makes equal differ by {apart:.1f} %."
             return Finding(control.value, float(control.value), float(control.steps), words, curves)
         exact, spread = self._crossing(settings, gaps, sd)
         setting = control.snapped(exact)

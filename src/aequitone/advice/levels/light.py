@@ -21,6 +21,8 @@ from aequitone.colorimetry.arrays import Array
 
 _CLOSE = 0.004
 _PRECISION = 0.0012
+# The share that light wanders by between one look and the next, which no reading tells.
+_WANDERS = 0.0025
 # The neighbour is turned to where it should be clearly nearer.
 _NEARER = 0.9
 # Where steps are coarse, so that light is off by this share, the neighbour is also turned to where the curve,
@@ -76,8 +78,9 @@ class LightSweep:
         setting, light = int(settings[nearest]), float(Y[nearest])
         low = light < self.wanted * (1 - self.close) and setting == self.control.highest
         high = light > self.wanted * (1 + self.close) and setting == self.control.lowest
+        told_sd = float(np.hypot(sd[nearest], _WANDERS * light))
         words = (
-            f"{self.control.name} at {setting} gives {light:.1f} ± {float(sd[nearest]):.1f} cd/m² "
+            f"{self.control.name} at {setting} gives {light:.1f} ± {told_sd:.1f} cd/m² "
             f"of the {self.wanted:.1f} that are wanted"
         )
         if low or high:

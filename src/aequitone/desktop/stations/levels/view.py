@@ -14,6 +14,8 @@ _ROW = 40.0
 # The least width that a figure with its name needs.
 _FIGURE = 112.0
 _LEFT, _RIGHT, _BOTTOM = 66.0, 16.0, 40.0
+# Of what a curve shows, the least that its axis spans.
+_LEAST_SHARE = 0.05
 _RIGHTS = Qt.AlignmentFlag.AlignRight
 _MIDDLE = Qt.AlignmentFlag.AlignHCenter
 # Lines are told apart by their dashes where they are no channels.
@@ -92,7 +94,9 @@ def _chart(painter: QPainter, place: QRectF, page: LevelsPage) -> None:
     # Whiskers have room too: noise must not look like a slope.
     values = np.array([value + sign * spread for _, value, spread in points for sign in (-1.0, 1.0)])
     reach = settings if page.at is None else np.append(settings, page.at)
-    along, up = axis_of(reach, 4.0, 8), axis_of(values, 1e-4, max(2, int(box.height() // 40)))
+    # What was read at one setting alone has no course: lights that are nearly the same are to look so.
+    least = max(1e-4, _LEAST_SHARE * float(np.abs(values).mean()))
+    along, up = axis_of(reach, 4.0, 8), axis_of(values, least, max(2, int(box.height() // 40)))
     frame(painter, box, along, up, page.across)
     if page.at is not None:
         _place(painter, box, along, page)
