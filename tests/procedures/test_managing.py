@@ -108,8 +108,8 @@ def looks_of(journal: MemoryJournal) -> list[list[Patch]]:
     return looks
 
 
-def put_back(meanwhile: Mapping[str, int]) -> tuple[list[Patch], ManagePlan, Managed]:
-    """What is read after a trip by link is put back; `meanwhile`: what somebody else turns on the way."""
+def put_back(meanwhile: Mapping[str, int]) -> tuple[list[Patch], ManagePlan, Managed, list[str]]:
+    """What is read and said after a trip by link is put back; `meanwhile`: what somebody else turns on the way."""
     bench, ports, plan = unit()
     journal, turns = MemoryJournal(), 0
 
@@ -123,11 +123,12 @@ def put_back(meanwhile: Mapping[str, int]) -> tuple[list[Patch], ManagePlan, Man
 
     runner = Runner(ports, journal, NobodyThere(), hear, care=care_of(bench.scenario))
     managed = runner.run(manage_colours(plan))
-    return looks_of(journal)[2], plan, managed
+    return looks_of(journal)[2], plan, managed, list(journal.notes.values())
 
 
 def test_back_by_link_white_and_three_colours_tell_that_all_is_as_it_was_read() -> None:
-    looked, plan, managed = put_back({})
+    looked, plan, managed, said = put_back({})
+    assert not any(note.startswith("Colours do not read") for note in said)
     names = [patch.name for patch in looked]
     assert looked[:2] == [plan.white_patch, plan.held_grey]
     assert sorted(names[2:]) == ["blue 100 %", "green 100 %", "red 100 %"]
@@ -135,7 +136,8 @@ def test_back_by_link_white_and_three_colours_tell_that_all_is_as_it_was_read() 
 
 
 def test_back_by_link_where_something_else_has_changed_all_is_read() -> None:
-    looked, plan, _ = put_back({"cms-red-lightness": 30})
+    looked, plan, _, said = put_back({"cms-red-lightness": 30})
+    assert any(note.startswith("Colours do not read as they did") for note in said)
     assert {sample.name for sample in plan.samples} <= {patch.name for patch in looked[5:]}
 
 

@@ -91,12 +91,13 @@ def back_to(session: ManageSession, controls: tuple[ControlState, ...], kept: Ke
 def _back_by_link(session: ManageSession, back: Move, kept: Kept) -> Procedure[None]:
     """Turn back to where colours were read: they are there as they were kept, and what was not read there is read.
 
-    White and three full primaries are read too, and every colour where one of those is not as it was.
+    White and a strong red, green and blue are read too, and every colour where one of those is not as it was.
     """
     average = session.average()
     made: Move = yield from insist(Turn(back))
     session.stands_as_kept(moved(session.controls, steps_of(made, session.controls)), kept)
     if not (yield from still_as_known(session, session.stale)):
+        yield from held(session, Note("Colours do not read as they did at these settings: all are read again."))
         yield from look_again(session)
     session.trips.append(ColourTrip(made, average, session.average(), spread_of(session)))
 

@@ -24,6 +24,7 @@ from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array, Mask
 from aequitone.procedures.colour.colour_pass import ColourPass
 from aequitone.procedures.colour.manage_plan import ColourTrip, Managed, ManagePlan, Ramp
+from aequitone.procedures.colour.manage_worth import least_gain, weights_of
 from aequitone.procedures.steps import Interrupt, Reading
 
 # ΔE 2000 that white's cast may move without weighing on what is best, if its readings tell as little.
@@ -32,15 +33,6 @@ _WHITE_MAY, _SIGMAS = 0.1, 1.5
 _WANDER = 0.0004
 # ΔE 2000 that a darker grey may come out worse by, and how many times more than that counts.
 _GREY_MAY, _GREY_COUNTS = 0.3, 3.0
-# White, and pale colours, are where people look; everyday colours together count as much as the six.
-_WHITE_WEIGHT = 14.0
-_WEIGHTS = {25.0: 1.15, 50.0: 1.15, 75.0: 0.95, 100.0: 0.75}
-_EVERYDAY = 1.0
-# ΔE a minute of trips and readings, of average and worst together.
-WORTH_A_MINUTE = 0.09
-NO_SERVICE = 0.15
-"""ΔE 2000 on average that the whole block must bring to be worth that it is on."""
-A_READING_SECONDS = 2.2
 # Odds above which a control is tried alone, and above which the trial has proven what it does.
 _SUSPECTED, _PROVEN = 20.0, 200.0
 # What was seen lies so far from what was expected that a control may be odd; about 1 is usual.
@@ -104,9 +96,9 @@ class ManageSession:
 
     @classmethod
     def begin(cls, plan: ManagePlan) -> "ManageSession":
-        weights = _weights(plan)
+        weights = weights_of(plan)
         planner = ColourPlanner(
-            plan.target, weights, _least_gain(plan), formula=plan.formula, luminance=plan.held_to(1.0)
+            plan.target, weights, least_gain(plan), formula=plan.formula, luminance=plan.held_to(1.0)
         )
         xyz, sd, since = *np.zeros((2, len(weights), 3)), np.zeros((len(weights), len(plan.controls)))
         session = cls(plan, planner, Belief.prior(plan.controls), plan.controls, xyz, sd, since)
@@ -402,28 +394,6 @@ def _corrected(controls: tuple[ControlState, ...], noted: list[int], off: Array)
     """The controls, `off` steps elsewhere where they were held to stand as noted."""
     same = [control.value == value for control, value in zip(controls, noted, strict=True)]
     return moved(controls, np.where(same, off, 0.0))
-
-
-def _weights(plan: ManagePlan) -> Array:
-    """Of the samples and of white, on average 1."""
-    of_six = [_WEIGHTS[plan.samples[row].saturation] for row in plan.read]
-    everyday = len(plan.samples) - len(of_six)
-    share = _EVERYDAY * sum(of_six) / max(everyday, 1)
-    weights = np.array([*of_six, *everyday * [share]])
-    # White against all colours together, however many they are.
-    weights = np.append(weights, _WHITE_WEIGHT * weights.sum() / sum(of_six))
-    return np.asarray(weights / weights.mean())
-
-
-def _least_gain(plan: ManagePlan) -> float:
-    """ΔE, of average and worst together, that a trip must promise.
-
-    By hand a trip may turn one colour of six; by link it turns all, and none is worth less than the whole. In HDR
-    colours are further off, and the later trips are needed.
-    """
-    readings = len(plan.read) / 2.0
-    paid = WORTH_A_MINUTE * (plan.trip_seconds + readings * A_READING_SECONDS) / 60.0
-    return paid if plan.by_hand or plan.diffuse is not None else max(NO_SERVICE, paid)
 
 
 def _xyz(reading: Reading) -> Array:

@@ -19,13 +19,9 @@ from aequitone.procedures.colour.manage_looks import (
 )
 from aequitone.procedures.colour.manage_plan import Managed, ManagePlan
 from aequitone.procedures.colour.manage_ramps import kept_smooth
-from aequitone.procedures.colour.manage_session import (
-    A_READING_SECONDS,
-    NO_SERVICE,
-    WORTH_A_MINUTE,
-    ManageSession,
-)
+from aequitone.procedures.colour.manage_session import ManageSession
 from aequitone.procedures.colour.manage_turns import after, turned, turned_beside
+from aequitone.procedures.colour.manage_worth import A_READING_SECONDS, NO_SERVICE, WORTH_A_MINUTE
 from aequitone.procedures.steps import (
     Note,
     Procedure,
