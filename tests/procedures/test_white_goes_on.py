@@ -31,10 +31,11 @@ def test_white_goes_on_from_how_grey_reads_where_what_it_goes_back_to_was_noted_
                 said.append(event.step.text)
             super().hear(event)
 
-    stations = {name: evenings.STATIONS[name] for name in ("prepare", "as found", "levels", "white")}
+    stations = {name: evenings.STATIONS[name] for name in ("as found", "white")}
     monkeypatch.setattr(evenings, "Person", Listens)
     monkeypatch.setattr(evenings, "STATIONS", stations | {"proof": ()})
-    evening = evenings.run_one("wide-lcd", 24, evenings._SLIPS)
+    # A person who slips at every seventh control.
+    evening = evenings.run_one("wide-lcd", 20, 0.15)
     assert sum(note.startswith("It does not read as it did there") for note in said) == 1
     assert evening.ladders["white"] < 1.2
 
