@@ -90,7 +90,7 @@ def _towards_found(session: ManageSession, colours: Collection[str], share: floa
 
 
 def _ramp(session: ManageSession, colour: str) -> Procedure[Step]:
-    """Read a ramp; what is known of it by now is told as it is read. What may be a step or noise is read again."""
+    """Read a ramp, and show it with each reading; where a step may be noise, the two beside it are read again."""
     told: list[_Told] = []
     session.ramp = Ramp(colour, ())
     for at in RAMP:
@@ -130,7 +130,7 @@ def _wanted(session: ManageSession, amount: int) -> Array:
 
 
 def _shown(session: ManageSession, told: Sequence[_Told]) -> Procedure[None]:
-    """Tell what is known of the ramp under test by now."""
+    """Show the ramp under test as far as it was read."""
     assert session.ramp is not None and session.white is not None
     both = np.stack([_wanted(session, len(told)), [xyz for xyz, _ in told]], axis=1)
     shares = both / session.plan.held_to(session.white.Y)

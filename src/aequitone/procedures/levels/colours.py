@@ -72,6 +72,12 @@ def _see_both(now: LevelsSession, ended: list[Swept]) -> Procedure[None]:
     makers = {swept.control.role: _maker(now, swept.control.role) for swept in ended}
     sweeps = [makers[swept.control.role](now.controls[swept.control.role]) for swept in ended]
     looks = dict.fromkeys(look for sweep in sweeps for look in sweep.looks)
+    # One that was stopped after one look was not found right by it, and is left as it is.
+    by_one_look = [
+        swept.control.role
+        for swept, sweep in zip(ended, sweeps, strict=True)
+        if len(swept.positions) == 1 and sweep.next(swept.positions) is None
+    ]
     if any(abs(s.control.value - s.found_at) > _FAR_STEPS * s.control.step for s in ended):
         # Red, green and blue that were told while tint was far off were not pure.
         looks |= dict.fromkeys(TELLING)
@@ -84,7 +90,7 @@ def _see_both(now: LevelsSession, ended: list[Swept]) -> Procedure[None]:
         if abs(off) > _OFF_STEPS * control.step:
             yield Note(f"{control.name} is off by about {off:+.0f} where it stands now, and is looked for again.")
             yield from run_sweep(now, sweep, [position])
-        elif len(swept.positions) == 1 and sweep.next([position]) is not None:
+        elif control.role in by_one_look and sweep.next([position]) is not None:
             # It was right beside a control that was not.
             yield Note(f"{control.name} is no longer right where it stands, and is looked for.")
             yield from run_sweep(now, sweep, [position])

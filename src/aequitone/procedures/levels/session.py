@@ -150,7 +150,7 @@ class LevelsSession:
     first: dict[Look, Reading] = field(default_factory=dict)
     """What was read before anything was turned."""
     stood: dict[Look, dict[Role, int]] = field(default_factory=dict)
-    """Where all controls stood when white, or black, was last read as exactly as it is told."""
+    """The settings of all controls when white, or black, was last read for the result."""
 
     @property
     def stands(self) -> dict[Role, int]:
