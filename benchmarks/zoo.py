@@ -81,6 +81,7 @@ def run_one(number: int, *, searched: bool = False) -> dict[str, Any]:
             }
             told[kind.key]["said"] = said(kind, result, bench, visit.target)
             told[kind.key]["foretold"] = foretold(kind, result)
+            told[kind.key]["gains"] = gains(kind, result)
         logbook.close()
         if searched:
             told["best"] = best_ladder(bench, target_named(visit.target), points=True)
@@ -114,6 +115,13 @@ def foretold(kind: PassType[Any, Any], result: Any) -> Figures:
         for trip, after in zip(trips, came, strict=True)
         if trip.move.expected is not None
     ]
+
+
+def gains(kind: PassType[Any, Any], result: Any) -> list[float]:
+    """What each trip of Tone took off the mean of the ladder, as read."""
+    if kind is not TONE or result.ladder is None:
+        return []
+    return [trip.before - trip.after for trip in result.ladder.trips if not trip.move.undoes]
 
 
 def true_errors(bench: StandInBench, target: str, percents: tuple[float, ...]) -> list[float]:
@@ -161,6 +169,7 @@ def report(told: list[dict[str, Any]]) -> None:
         last = [tuple(row) for each in done for row in each["said"]]
         trips = [tuple(row) for each in done for row in each["foretold"]]
         print(f"{kind.key}: last word within ± and twice that: {within(last)}; trips foretold: {within(trips)}")
+    print(f"tone, gain of the first trip, the second and so on, as read, median: {gains_by_trip(told)}")
     beside_the_best(told)
     named, rightly = diagnoses(told)
     print(f"said of a control, tried alone, that it is not what its name says: {named} times, rightly {rightly}")
@@ -168,6 +177,13 @@ def report(told: list[dict[str, Any]]) -> None:
         for kind in STATIONS:
             if "failed" in each[kind.key]:
                 print(f"{each['number']}: {kind.key} {each[kind.key]['failed']}")
+
+
+def gains_by_trip(told: list[dict[str, Any]]) -> str:
+    """The median of what Tone's trips took off the ladder's mean, by their order, and of how many screens."""
+    every = [each[TONE.key]["gains"] for each in told if "gains" in each[TONE.key]]
+    rows = [[one[i] for one in every if i < len(one)] for i in range(max(map(len, every), default=0))]
+    return ", ".join(f"{np.median(row):.2f} ({len(row)})" for row in rows) or "none"
 
 
 def beside_the_best(told: list[dict[str, Any]]) -> None:

@@ -249,8 +249,9 @@ def test_black_that_comes_up_with_the_darkest_level_is_put_back(monkeypatch: pyt
 
 
 def test_near_black_that_costs_the_ladder_goes_back_with_everything(monkeypatch: pytest.MonkeyPatch) -> None:
-    bench = bench_of("demo", seed=3)
+    bench = bench_of("quantum-lcd", seed=3)
     white_set(bench)
+    bench.screen.turn({role.key: bench.screen.settings()[role.key] + 4 for role in BIASES})
     before, journal = bench.screen.settings(), MemoryJournal()
     monkeypatch.setattr(tone_module, "_left_worse", lambda *_: True)
     state = run(bench, plan_for(bench, near_black=True), journal)

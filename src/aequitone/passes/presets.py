@@ -3,6 +3,7 @@
 from dataclasses import replace
 from functools import partial
 
+from aequitone.advice.presets import LEVELS
 from aequitone.advice.roles import ROLE_WORDS, Role
 from aequitone.instruments.ports import Bench
 from aequitone.logbook import Logbook
@@ -11,6 +12,7 @@ from aequitone.passes.base import NotNotedError, NotReadyError, PassType
 from aequitone.passes.grey import AS_FOUND
 from aequitone.passes.snapshot import Snapshot
 from aequitone.planning.pace import Pace
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.policy import policy_for
 from aequitone.procedures.preparation.presets import ChoicePlan, ChoiceState, choose, recovered
 from aequitone.reference import target_named
@@ -39,7 +41,19 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
         tone=role == Role.GAMMA,
         colour=role == Role.GAMUT,
         by_hand=not snapshot.visit.bench.by_link,
+        known=_known(snapshot) if role == Role.GAMMA else (),
     )
+
+
+def _known(snapshot: Snapshot) -> tuple[KnownLevel, ...]:
+    """The greys of the colour temperature that is on, where its choice is the last pass, and a link turned it."""
+    last, chosen = snapshot.latest_done(TEMPERATURE), snapshot.result(TEMPERATURE)
+    if last is None or chosen is None or snapshot.passes[-1].id != last.id or not snapshot.visit.bench.by_link:
+        return ()
+    track = next((judged.track for judged in chosen.order if judged.track.value == chosen.control.value), None)
+    if track is None or set(track.percents) != set(LEVELS):
+        return ()
+    return tuple(map(KnownLevel, map(float, track.percents), track.xyz, track.sd))
 
 
 def _mode_plan(snapshot: Snapshot) -> ChoicePlan:

@@ -15,10 +15,12 @@ from aequitone.passes.snapshot import Snapshot
 from aequitone.passes.white import WHITE
 from aequitone.planning.pace import Pace, tone_seconds
 from aequitone.procedures.journal import Recorded, Turned
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.policy import seen_black
 from aequitone.procedures.steps import Reading
 from aequitone.procedures.tone.multi_plan import TRIPS, MultiState
 from aequitone.procedures.tone.tone import TonePlan, ToneState, tone
+from aequitone.procedures.white.session import WhiteState
 from aequitone.reference import grey_errors
 
 _WHITE = 100.0
@@ -57,7 +59,16 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         top=top,
         typed=not bench.automatic,
         beside=gains,
+        known=_known(snapshot, state) if bench.by_link and bench.automatic else (),
     )
+
+
+def _known(snapshot: Snapshot, state: WhiteState) -> tuple[KnownLevel, ...]:
+    """What White has read in the end, where it is the last pass that was made: a link leaves all as it stands."""
+    last, white = snapshot.passes[-1], snapshot.latest_done(WHITE)
+    if white is None or last.id != white.id:
+        return ()
+    return tuple(map(KnownLevel, state.percents, state.xyz, state.sd))
 
 
 def _seconds(snapshot: Snapshot, pace: Pace) -> float:

@@ -10,6 +10,7 @@ from aequitone.advice.levels.sweep import BLACK, WHITE
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.levels.colours import set_colours, set_colours_off
 from aequitone.procedures.levels.last_check import see_contrast, see_that_they_stand, see_the_shadows
 from aequitone.procedures.levels.pictures import board, windows
@@ -47,6 +48,8 @@ _LIGHT_OFF = 0.02
 _MOST_RESERVE = 0.4
 # Black that is off by less after contrast, in steps or in its own spreads, stays.
 _BLACK_OFF_STEPS, _BLACK_OFF_SPREADS = 1.5, 0.5
+# A link that has turned contrast by no more than this share of its range has not moved black.
+_HARDLY_TURNED = 0.02
 # By hand it is a slip that is looked for, and a few steps may be what contrast has done.
 _SLIP_STEPS, _SLIP_SPREADS = 4.0, 1.2
 
@@ -124,6 +127,8 @@ def _light(now: LevelsSession, role: Role, close: float, highest: int | None = N
     now.controls[role] = replace(swept.control, highest=highest_stop)
     nearest = min(swept.positions, key=lambda p: abs(p.setting - swept.control.value))
     now.white, now.white_sd = nearest.xyz[0], nearest.sd[0]
+    if nearest.setting == swept.control.value:
+        now.stood[WHITE] = now.stands
 
 
 def _shape(now: LevelsSession, control: ControlState) -> tuple[tuple[int, float], ...]:
@@ -160,11 +165,13 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
         here = yield from read_position(now, control.value, sweep.ramp, sweep, ())
         known = [replace(here, lift=worth * (black.positions[-1].setting - black.control.value))]
     now.lit_at = _light_at(now)
-    swept = yield from run_sweep(now, sweep, known)
+    white = KnownLevel(100.0, now.white, now.white_sd) if now.white_sd is not None else None
+    given = {WHITE: white} if white is not None and now.is_read(WHITE) else {}
+    swept = yield from run_sweep(now, sweep, known, given=given)
     if swept.positions and not swept.kept:
         now.clipping = sweep
-        white = float(sweep.light_at(swept.positions, np.array([float(swept.control.value)]))[0])
-        yield from _light_along(now, white)
+        light = float(sweep.light_at(swept.positions, np.array([float(swept.control.value)]))[0])
+        yield from _light_along(now, light)
 
 
 def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
@@ -186,8 +193,7 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
 
     By hand a black level that stands elsewhere looks the same, and is likelier: it is turned once more first.
     """
-    turned = any(s.control.role is Role.CONTRAST and s.control.value != s.found_at for s in now.done)
-    if black is None or not black.positions or black.kept or black.finding is None or not turned:
+    if black is None or not black.positions or black.kept or black.finding is None or not _contrast_moved(now):
         return
     control = now.controls[Role.BLACK_LEVEL]
     sweep = _black_sweep(now, control)
@@ -213,6 +219,16 @@ def _black_again(now: LevelsSession, black: Swept | None) -> Procedure[None]:
     yield from now.trips.insist_on_turning((control, to))
     yield from now.end(replace(black, control=replace(control, value=to), finding=finding))
     yield from read_white(now)
+
+
+def _contrast_moved(now: LevelsSession) -> bool:
+    """Whether contrast stands elsewhere than it was found; by link, so far that black may have moved with it."""
+    swept = [each for each in now.done if each.control.role is Role.CONTRAST]
+    if not swept:
+        return False
+    control, by_link = swept[-1].control, now.plan.by_link
+    still = _HARDLY_TURNED * (control.highest - control.lowest) if by_link else 0.0
+    return any(abs(each.control.value - each.found_at) > still for each in swept)
 
 
 def _light_along(now: LevelsSession, white: float) -> Procedure[None]:

@@ -15,18 +15,19 @@ _SMALL = 0.05
 
 def windows(now: LevelsSession) -> Procedure[None]:
     """White in windows of several sizes; those between are only read where the largest is limited."""
-    ends, between = (_SMALL, WINDOWS[-1]), tuple(w for w in WINDOWS if _SMALL < w < WINDOWS[-1])
-    for window in ends:
+    for window in (_SMALL, WINDOWS[-1]):
         yield from _in_window(now, window)
     (_, small), (_, full) = now.windows
     if full >= small * (1.0 - SAME_LIGHT):
         yield Note("White has the same light in every window: nothing limits it.")
         return
-    for window in between:
-        yield from _in_window(now, window)
-        if now.windows[-2][1] < small * (1.0 - SAME_LIGHT):
-            # Larger ones are limited the more.
-            break
+    # Larger ones are limited the more: half of those that are left tell where it begins.
+    between = [window for window in WINDOWS if _SMALL < window < WINDOWS[-1]]
+    while between:
+        half = len(between) // 2
+        yield from _in_window(now, between[half])
+        limited = dict(now.windows)[between[half]] < small * (1.0 - SAME_LIGHT)
+        between = between[:half] if limited else between[half + 1 :]
     best = best_window(now.windows)
     yield Note(
         f"A full white field has {full / small * 100:.0f} % of a small window's light. Windows up to "

@@ -10,8 +10,10 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from aequitone.advice.levels import Ask, Look, Position, Sweep
+from aequitone.advice.levels.sweep import read_already
 from aequitone.advice.moves import ControlState
 from aequitone.advice.roles import Role
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.swept import Swept
 from aequitone.procedures.policy import ReadPolicy
@@ -37,7 +39,7 @@ class Rider:
     unread: Ask | None = None
     """What is to be read where it stands."""
     asked: Ask | None = None
-    """What is to be read where it is being turned to."""
+    """What is to be read where it is being turned to; None where that is known."""
     said: bool = False
     """Whether a person has named the setting themselves at which it stands."""
     believed: Believed = field(init=False)
@@ -112,7 +114,8 @@ class Riders:
         for role, rider in self.every.items():
             ask = rider.wish() if role not in taken else None
             if ask is not None:
-                rider.asked = ask
+                # What a link goes back to was read there.
+                rider.asked = ask if self.by_hand or not read_already(rider.positions, ask.setting) else None
                 told.append((rider.control, ask.setting))
         return told
 
@@ -166,7 +169,9 @@ class Riders:
             yield from insist(Note(words))
 
 
-def position_of(setting: int, looks: Sequence[Look], readings: dict[Look, Reading], white: float) -> Position:
+def position_of(
+    setting: int, looks: Sequence[Look], readings: Mapping[Look, Reading | KnownLevel], white: float
+) -> Position:
     """A position from the readings of its looks."""
     told = [readings[look] for look in looks]
     return Position(setting, np.array([r.xyz for r in told]), np.array([r.sd for r in told]), tuple(looks), white)

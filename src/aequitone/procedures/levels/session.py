@@ -1,6 +1,6 @@
 """Where setting the levels stands: its plan, what was swept and read, and how a patch is read."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -11,6 +11,7 @@ from aequitone.advice.levels.sweep import BLACK, WHITE, Look
 from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.roles import Role
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.riding import Rider, expected_of, position_of
 from aequitone.procedures.levels.sweep import carry_out
@@ -321,10 +322,11 @@ def run_sweep(
     sweep: Sweep,
     known: Sequence[Position] | Believed = (),
     stands: int | None = None,
+    given: Mapping[Look, KnownLevel] | None = None,
 ) -> Procedure[Swept]:
     """Carry out a sweep, telling where all levels stand after each position; see `carry_out`.
 
-    `known`: positions that were read already, where the control was found.
+    `known`: positions that were read already, where the control was found; `given`: looks that were.
     """
     believed = known if isinstance(known, Believed) else Believed(sweep.control.value, tuple(known))
 
@@ -343,7 +345,7 @@ def run_sweep(
     yield Progress(len(believed.positions), 0, now.state(now.swept))
     by_hand = not now.plan.by_link
     swept = yield from carry_out(
-        sweep, now.plan.format, tell, now.trips, believed, stands, white=white, by_hand=by_hand
+        sweep, now.plan.format, tell, now.trips, believed, stands, white=white, by_hand=by_hand, given=given
     )
     for words in dict.fromkeys(filter(None, wrong)):
         yield Note(words)

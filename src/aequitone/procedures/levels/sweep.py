@@ -1,6 +1,6 @@
 """Carrying out a sweep: turn, read, ask the sweep where next, and leave the control where it should be."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from aequitone.advice.levels import (
@@ -12,6 +12,7 @@ from aequitone.advice.levels import (
     contradicted,
 )
 from aequitone.advice.levels.sweep import WHITE
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.levels.believed import Believed
 from aequitone.procedures.levels.riding import expected_of, position_of
 from aequitone.procedures.levels.swept import Swept
@@ -45,12 +46,14 @@ def carry_out(
     *,
     white: float = 0.0,
     by_hand: bool = False,
+    given: Mapping[Look, KnownLevel] | None = None,
 ) -> Procedure[Swept]:
     """Run a sweep to its finding; after each position yields Progress with what `tell` makes of the Swept.
 
     `believed`: positions that were read already, as all else stands; `stands`: where the control stands by now,
     if it is not where it was found; `white`: its luminance as far as it is known, cd/m² (a sweep of the light
-    itself knows it better); `by_hand`: a position that the others contradict is turned to and read once more.
+    itself knows it better); `by_hand`: a position that the others contradict is turned to and read once more;
+    `given`: what was just read as all stands: as long as nothing is turned it is not read again.
     Understands PutBack (the control goes back to where it was and stays there), StopHere (what is known by now is
     enough) and ReadAgain (the position is read once more).
     """
@@ -71,14 +74,16 @@ def carry_out(
                 continue
             if ask.setting != control.value:
                 stands_at = yield from trips.turn_about(control, ask.setting)
-                said = stands_at != ask.setting
+                said, given = stands_at != ask.setting, None
                 control, ask = replace(control, value=stands_at), replace(ask, setting=stands_at)
             else:
                 yield from trips.settle()
             try:
-                position = yield from _read(sweep, ask, believed.positions, format_, white)
+                position = yield from _read(sweep, ask, believed.positions, format_, white, given or {})
             except ReadAgain:
                 continue
+            finally:
+                given = None
             fresh = WHITE in position.looks
             lit = float(position.of(WHITE)[0][0, 1]) if fresh else white
             yield from _ridden(trips, format_, lit, fresh=fresh)
@@ -140,10 +145,18 @@ def _put_back(swept: Swept, trips: Trips) -> Procedure[Swept]:
 
 
 def _read(
-    sweep: Sweep, ask: Ask, positions: Sequence[Position], format_: SignalFormat, white: float
+    sweep: Sweep,
+    ask: Ask,
+    positions: Sequence[Position],
+    format_: SignalFormat,
+    white: float,
+    given: Mapping[Look, KnownLevel],
 ) -> Procedure[Position]:
-    readings: dict[Look, Reading] = {}
+    readings: dict[Look, Reading | KnownLevel] = {}
     for look in ask.looks:
+        if look in given:
+            readings[look] = given[look]
+            continue
         patch = colour_patch(look.name, look.percents, format_)
         yield Show(patch, together=bool(readings))
         policy = ReadPolicy(sweep.precision(look, expected_of(positions, look, white)))

@@ -1,6 +1,6 @@
 """Reading each mode or preset from dark to light, and going to the best."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -22,6 +22,7 @@ from aequitone.advice.presets import (
 )
 from aequitone.colorimetry.arrays import Array
 from aequitone.procedures.journal import Recorded, Turned
+from aequitone.procedures.known_level import KnownLevel, known_at
 from aequitone.procedures.policy import ReadPolicy, policy_for
 from aequitone.procedures.preparation.watching import unseen_words, watch
 from aequitone.procedures.steps import (
@@ -51,6 +52,8 @@ _SINGLE = 0.4
 _UNKNOWN_LIGHT, _ROUGH = 50.0, 0.004
 # A grey that presets of white, tone and mode all change, in %.
 _WATCHED_GREY = 60.0
+# A grey that tells whether what is known of a setting still holds, in %.
+_KNOWN_GREY = 40.0
 
 
 @dataclass(frozen=True)
@@ -72,6 +75,8 @@ class ChoicePlan:
     """Whether primaries and secondaries are what they are compared by: gamut presets."""
     by_hand: bool = False
     """Whether a person turns, who may slip: what reads like another one is asked for once more."""
+    known: tuple[KnownLevel, ...] = ()
+    """Greys of the setting that is on, from the pass before: taken where one of them still reads the same."""
 
     def __post_init__(self) -> None:
         if len(self.values) != len(self.names) or not self.values:
@@ -107,7 +112,7 @@ def choose(plan: ChoicePlan) -> Procedure[ChoiceState]:
     Understands StopHere (choose among those that were read), PutBack (back to the setting it was found at) and
     PassOver (the one that is read, or that is to be turned to, is not to be had).
     """
-    now = _Choice(plan, plan.control)
+    now = _Choice(plan, plan.control, known=plan.known)
     # The one that is on comes first: it costs no trip.
     order = sorted(zip(plan.values, plan.names, strict=True), key=lambda each: each[0] != plan.control.value)
     try:
@@ -159,7 +164,11 @@ def recovered(plan: ChoicePlan, record: Sequence[Recorded], words: str) -> Choic
             read[now.control.value][kept.patch.name] = kept
     for value, readings in read.items():
         levels = GAMUT_GREYS if plan.colour else LEVELS
-        greys = {r.patch.percent: r for r in readings.values() if r.patch.percent in levels and r.patch.is_grey}
+        greys: dict[float, Reading | KnownLevel] = {
+            r.patch.percent: r for r in readings.values() if r.patch.percent in levels and r.patch.is_grey
+        }
+        if value == plan.control.value and plan.known and set(greys) == {_KNOWN_GREY}:
+            greys = {level.percent: level for level in plan.known}
         six = [readings[colour].xyz for colour in SIX if colour in readings]
         coloured = [readings[colour].xyz for colour, _ in _PRIMARIES if colour in readings]
         if value in names and greys:
@@ -181,6 +190,8 @@ class _Choice:
     passed: list[str] = field(default_factory=list)
     enough: bool = False
     """Whether the best is so good that no other is tried."""
+    known: tuple[KnownLevel, ...] = ()
+    """What is known of the setting that is on, until it was read."""
 
     @property
     def left_words(self) -> str:
@@ -314,7 +325,7 @@ def _track(now: _Choice, value: int, name: str) -> Procedure[Track]:
     plan = now.plan
     if plan.colour:
         return (yield from _gamut_track(plan, value, name))
-    readings: dict[float, Reading] = {}
+    readings: dict[float, Reading | KnownLevel] = yield from _still_known(now)
     probes = () if plan.primaries or not now.tracks else TONE_PROBES if plan.tone else PROBES
     for percent in probes:
         readings[percent] = yield from _grey(plan, percent, readings)
@@ -332,11 +343,22 @@ def _track(now: _Choice, value: int, name: str) -> Procedure[Track]:
             patch = colour_patch(colour, percents, plan.format)
             yield Show(patch)
             reading: Reading = yield Read(
-                patch, ReadPolicy(_ROUGH * max(readings[100.0].Y, 1e-3)), Purpose.SWEEP, once=plan.once
+                patch, ReadPolicy(_ROUGH * max(float(readings[100.0].xyz[1]), 1e-3)), Purpose.SWEEP, once=plan.once
             )
             rows.append(reading.xyz)
         primaries = np.array(rows)
     return _track_of(value, name, readings, primaries)
+
+
+def _still_known(now: _Choice) -> Procedure[dict[float, Reading | KnownLevel]]:
+    """Read one grey that is known once more; returns all that are known where it reads the same, else that one."""
+    known, now.known = now.known, ()
+    level = known_at(known, _KNOWN_GREY)
+    if level is None:
+        return {}
+    readings: dict[float, Reading | KnownLevel] = {each.percent: each for each in known}
+    reading = yield from _grey(now.plan, _KNOWN_GREY, readings)
+    return readings if level.is_as(reading) else {_KNOWN_GREY: reading}
 
 
 def _gamut_track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
@@ -353,7 +375,9 @@ def _gamut_track(plan: ChoicePlan, value: int, name: str) -> Procedure[Track]:
     return replace(_track_of(value, name, greys), colours=np.array(rows))
 
 
-def _track_of(value: int, name: str, readings: dict[float, Reading], primaries: Array | None = None) -> Track:
+def _track_of(
+    value: int, name: str, readings: Mapping[float, Reading | KnownLevel], primaries: Array | None = None
+) -> Track:
     levels = sorted(readings, reverse=True)
     return Track(
         value,
@@ -366,10 +390,13 @@ def _track_of(value: int, name: str, readings: dict[float, Reading], primaries: 
 
 
 def _grey(
-    plan: ChoicePlan, percent: float, readings: dict[float, Reading], purpose: Purpose = Purpose.SWEEP
+    plan: ChoicePlan,
+    percent: float,
+    readings: Mapping[float, Reading | KnownLevel],
+    purpose: Purpose = Purpose.SWEEP,
 ) -> Procedure[Reading]:
     patch = grey_patch(percent, plan.format)
-    white = readings[100.0].Y if 100.0 in readings else None
+    white = float(readings[100.0].xyz[1]) if 100.0 in readings else None
     if white is None:
         policy = ReadPolicy(0.001 * _UNKNOWN_LIGHT)
     else:

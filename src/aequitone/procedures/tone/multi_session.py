@@ -14,6 +14,7 @@ from aequitone.advice.two_point.guards import Judgement
 from aequitone.advice.two_point.level_readings import log_light
 from aequitone.colorimetry import Gamut
 from aequitone.colorimetry.arrays import Array, Mask
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.policy import CLOSER_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
     Interrupt,
@@ -75,6 +76,12 @@ class MultiPointSession:
     black: float = 0.0
     read: int = 0
     """How many of the levels, from the bright end, were read."""
+    known: dict[float, KnownLevel] = field(default_factory=dict)
+    """What was read just before, as all stands, by its level in %: that much of the first ladder is not read."""
+    black_known: float | None = None
+    """Luminance of black where that was read just before."""
+    black_after: tuple[KnownLevel, Grid] | None = None
+    """Black as it was read after a trip, and where the controls stood."""
     trips: list[PointTrip] = field(default_factory=list)
     round: int = 0
     open: list[int] = field(default_factory=list)
@@ -152,11 +159,19 @@ class MultiPointSession:
                 self.xyz[row], self.sd[row], self.offsets[row] = xyz, sd, self.grid.offsets
 
     @property
-    def fresh(self) -> tuple[tuple[float, Array, Array], ...]:
-        """Level, XYZ and standard deviations of what was read of the ladder as the controls stand."""
-        stand = np.all(self.offsets == self.grid.offsets, axis=(1, 2))
-        rows = [row for row in np.flatnonzero(stand) if row < len(self.percents) - self.foot]
-        return tuple((self.percents[row], self.xyz[row], self.sd[row]) for row in rows)
+    def fresh(self) -> tuple[KnownLevel, ...]:
+        """What was read of the ladder and is, as far as the effect of a level is known, not moved since."""
+        moved = set(_moved_rows(self)) - ({0} if (self.offsets[0] == self.grid.offsets).all() else set())
+        rows = [row for row in range(len(self.percents) - self.foot) if row not in moved]
+        levels = [KnownLevel(self.percents[row], self.xyz[row], self.sd[row]) for row in rows]
+        if self.black_after is not None and self.black_after[1] == self.grid:
+            levels.append(self.black_after[0])
+        return tuple(levels)
+
+    def take(self, row: int, level: KnownLevel) -> None:
+        """Take a level of the ladder as it reads with the controls as they stand."""
+        self.xyz[row], self.sd[row], self.offsets[row] = level.xyz, level.sd, self.grid.offsets
+        self.last = row
 
     @property
     def tracked(self) -> Tracked:
@@ -237,6 +252,7 @@ def read_black(session: MultiPointSession) -> Procedure[Reading]:
 def black_came_up(session: MultiPointSession) -> Procedure[bool]:
     """Read black: whether it came up with the darkest level, and is to count for more from now on."""
     reading = yield from read_black(session)
+    session.black_after = KnownLevel.of(reading), session.grid
     darkest = float(session.xyz[session.row(session.adjustable[-1]), 1])
     if reading.Y - session.black <= max(_SIGMAS * reading.sd_Y, _BLACK_SHARE * darkest):
         return False
@@ -265,10 +281,7 @@ def read_again(session: MultiPointSession, *, was: Array | None = None) -> Proce
 
 def read_level(session: MultiPointSession, row: int) -> Procedure[None]:
     """Read a level of the ladder, and remember how the controls stood."""
-    percent = session.percents[row]
-    reading = yield from read(session, percent)
-    session.xyz[row], session.sd[row], session.offsets[row] = reading.xyz, reading.sd, session.grid.offsets
-    session.last = row
+    session.take(row, KnownLevel.of((yield from read(session, session.percents[row]))))
 
 
 def read(session: MultiPointSession, percent: float) -> Procedure[Reading]:
@@ -316,14 +329,27 @@ def read_ladder(session: MultiPointSession) -> Procedure[None]:
     """Black, and the whole ladder from the bright end; what was read before a wish is not read again."""
     while session.read < len(session.plan.percents):
         try:
-            yield from read_level(session, session.read)
+            # Once: wished for again, it is read.
+            known = session.known.pop(session.percents[session.read], None)
+            if known is not None:
+                session.take(session.read, known)
+            else:
+                yield from read_level(session, session.read)
             if session.read == 0:
-                black = yield from read_black(session)
-                session.black = seen_black(black.Y, black.sd_Y)
+                yield from _black_of_the_ladder(session)
             session.read += 1
             yield Progress(session.read, len(session.plan.percents), session.state())
         except (PutBack, ReadAgain):
             session.read = max(0, session.read - 1)
+
+
+def _black_of_the_ladder(session: MultiPointSession) -> Procedure[None]:
+    """Take black where it is known, once, and read it otherwise."""
+    known, session.black_known = session.black_known, None
+    if known is None:
+        black = yield from read_black(session)
+        known = seen_black(black.Y, black.sd_Y)
+    session.black = known
 
 
 def read_moved(session: MultiPointSession, *, whatever_comes: bool = False) -> Procedure[Interrupt | None]:

@@ -31,6 +31,7 @@ from aequitone.advice.points.near_black import (
 )
 from aequitone.colorimetry import delta_e_2000
 from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.known_level import KnownLevel
 from aequitone.procedures.policy import LAB_SLOPE_BLACK, WANTED_DE, ReadPolicy, seen_black, target_policy
 from aequitone.procedures.steps import (
     Interrupt,
@@ -63,7 +64,7 @@ REST = (80.0, 70.0, 60.0, 40.0, 20.0, 10.0)
 """The ladder, in %, without 100 % and what near black reads of it anyway."""
 # ΔE 2000 that the ladder may be worse by, on average and at its worst level, beyond the readings' noise.
 _NOT_ON_AVERAGE, _NO_LEVEL = 0.03, 0.3
-# L* that those levels are read to: all of them are compared, and noise must not decide.
+# L* that what is compared is read to: noise must not decide.
 _REST_DE = 0.03
 
 
@@ -82,9 +83,11 @@ class NearBlackPlan:
     price: Price = REPAIRED
     """What it may cost from 15 to 50 %."""
     rest: tuple[float, ...] = ()
-    """Further levels, in %, that are read and must not pay; none where the ladder is read by something else."""
-    known: tuple[tuple[float, Array, Array], ...] = ()
-    """Levels, in %, whose XYZ and standard deviations were just read: they are not read again before a turn."""
+    """Further levels, in %, that are read along; they must not pay where nothing comes after that repairs them."""
+    known: tuple[KnownLevel, ...] = ()
+    """What was just read: it is not read again before a turn."""
+    shared: tuple[float, ...] = ()
+    """Levels near black, in %, that the ladder takes over: they are read as exactly as its own."""
     by_hand: bool = False
     """Whether a person turns, who may slip on the way back."""
     beside: tuple[ControlState, ...] = ()
@@ -94,6 +97,11 @@ class NearBlackPlan:
     def light(self) -> tuple[float, ...]:
         """The levels, in %, that near black may cost something."""
         return (*SHOULDER, *self.rest)
+
+    @property
+    def is_last(self) -> bool:
+        """Whether nothing comes after that repairs what near black costs."""
+        return self.price.repaired == 0.0
 
 
 @dataclass(frozen=True)
@@ -122,6 +130,8 @@ class NearBlack:
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
     of_gamma: bool = True
     """Whether the target is a gamma, of which there are others to choose from."""
+    began: "NearBlack | None" = None
+    """What was read before the biases were turned; None where they were not."""
 
     @property
     def light(self) -> Array:
@@ -191,14 +201,15 @@ def near_black(plan: NearBlackPlan) -> Procedure[NearBlack | None]:
             plan = replace(plan, biases=before.found)
             first = before if before.trips == 0 else first
             to = moved(before.biases, [steps] * len(before.biases))
-            state, wish = yield from _look(plan, to, before.trips + 1, insist_on_it=True)
+            state, wish = yield from _look(plan, to, before.trips + 1, began=first, insist_on_it=True)
             if wish is None and _cost_too_much(plan, before, state):
                 yield Note("The biases cost more higher up than near black is worth, so they go back.")
                 return (yield from _gone_back(plan, state, before))
             foot = foot.learn(steps, _shadows(plan, before), _shadows(plan, state))
         except ReadAgain:
             if state is not None:
-                state, wish = yield from _look(plan, state.biases, state.trips, insist_on_it=True)
+                again = _look(plan, state.biases, state.trips, began=state.began, insist_on_it=True)
+                state, wish = yield from again
         except PutBack:
             if state is not None:
                 return (yield from _put_back(plan, state, first))
@@ -241,11 +252,11 @@ def _gone_back(plan: NearBlackPlan, state: NearBlack, to: NearBlack) -> Procedur
     By hand they are asked for once more where it does not read as it did.
     """
     yield from insist(Turn(replace(trip_between(state.biases, to.biases), undoes=True)))
-    there, _ = yield from _look(plan, to.biases, state.trips + 1, insist_on_it=True)
+    there, _ = yield from _look(plan, to.biases, state.trips + 1, began=state.began, insist_on_it=True)
     if plan.by_hand and _is_unlike(plan, to, there):
         yield from insist(Note(_UNLIKE))
         yield from insist(Turn(looked_at((*to.biases, *plan.beside))))
-        there, _ = yield from _look(plan, to.biases, there.trips, insist_on_it=True)
+        there, _ = yield from _look(plan, to.biases, there.trips, began=state.began, insist_on_it=True)
     return there
 
 
@@ -270,9 +281,9 @@ def _cost_too_much(plan: NearBlackPlan, before: NearBlack, after: NearBlack) -> 
         return True
     was, now = before.shoulder_de, after.shoulder_de
     doubt = np.hypot(before.shoulder_sd, after.shoulder_sd)
-    on_average = now.mean() - was.mean() > _NOT_ON_AVERAGE + float(np.sqrt((doubt**2).sum())) / len(doubt)
+    on_average = now.mean() - was.mean() > _NOT_ON_AVERAGE + float(np.linalg.norm(doubt)) / len(doubt)
     worst = now.max() - was.max() > _NO_LEVEL + doubt[now.argmax()]
-    return bool(plan.rest and (on_average or worst)) or plan.price.is_beaten_as_read(
+    return bool(plan.is_last and plan.rest and (on_average or worst)) or plan.price.is_beaten_as_read(
         was[:_SHOULDER], now[:_SHOULDER], doubt[:_SHOULDER]
     )
 
@@ -310,11 +321,16 @@ def _shadows(plan: NearBlackPlan, state: NearBlack) -> Shadows:
 
 
 def _look(
-    plan: NearBlackPlan, biases: tuple[ControlState, ...], trips: int, *, insist_on_it: bool = False
+    plan: NearBlackPlan,
+    biases: tuple[ControlState, ...],
+    trips: int,
+    *,
+    began: NearBlack | None = None,
+    insist_on_it: bool = False,
 ) -> Procedure[tuple[NearBlack, Interrupt | None]]:
     """Read black and every level. What is insisted on goes with a turn: a wish that comes meanwhile waits."""
     wish: Interrupt | None = None
-    known = {} if insist_on_it else {percent: (xyz, sd) for percent, xyz, sd in plan.known}
+    known = {} if insist_on_it else {level.percent: (level.xyz, level.sd) for level in plan.known}
     percents = (0.0, *plan.light, *NEAR_BLACK)
     wanted = np.full(len(percents), plan.white * _UNKNOWN_BLACK)
     seen: list[tuple[Array, Array]] = []
@@ -350,6 +366,7 @@ def _look(
         sd[lit],
         trips,
         of_gamma=not plan.target.tone.absolute,
+        began=began,
     )
     return state, wish
 
@@ -373,5 +390,7 @@ def _read(plan: NearBlackPlan, percent: float, wanted: float) -> Procedure[Readi
         policy = target_policy(plan.target, wanted, plan.white, _REST_DE if plan.rest else WANTED_DE)
     else:
         policy = ReadPolicy(max(_EXACT * wanted, plan.white * _LEAST), wanted, _MOST_SECONDS)
+        if percent in plan.shared:
+            policy = replace(policy, sd=min(policy.sd, target_policy(plan.target, wanted, plan.white).sd))
     reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
     return reading

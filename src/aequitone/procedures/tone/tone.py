@@ -9,19 +9,42 @@ import numpy as np
 from aequitone.advice.by_hand.watching import Watched
 from aequitone.advice.moves import ControlState, Move, trip_between
 from aequitone.advice.points import ways_back
-from aequitone.advice.points.near_black import ALONE, REPAIRED, Price
+from aequitone.advice.points.near_black import ALONE, NEAR_BLACK, REPAIRED, SHOULDER, Price
 from aequitone.colorimetry import Formula
-from aequitone.procedures.steps import Interrupt, Note, Procedure, Progress, StopHere, T, Turn
-from aequitone.procedures.tone.multi_judging import BestLadder
+from aequitone.colorimetry.arrays import Array
+from aequitone.procedures.known_level import KnownLevel, known_at
+from aequitone.procedures.policy import target_policy
+from aequitone.procedures.steps import (
+    Interrupt,
+    Note,
+    Procedure,
+    Progress,
+    Purpose,
+    PutBack,
+    Read,
+    ReadAgain,
+    Reading,
+    Show,
+    StopHere,
+    T,
+    Turn,
+)
 from aequitone.procedures.tone.multi_plan import MultiPlan, MultiState
 from aequitone.procedures.tone.multi_point import as_found, ladder_words, multi_point
 from aequitone.procedures.tone.multi_session import MultiPointSession, begin, read_again
 from aequitone.procedures.tone.near_black import REST, NearBlack, NearBlackPlan, near_black
 from aequitone.procedures.uninterrupted import insist
-from aequitone.reference import Target
-from aequitone.signal import SignalFormat
+from aequitone.reference import Target, grey_errors, mean_error, mean_error_sd
+from aequitone.signal import SignalFormat, grey_patch
 
-_FELT_NEAR_BLACK = 10
+# The share of its light by which a level near black may have moved with the ladder's before it is read again: half
+# of what counts as right there.
+_FELT_NEAR_BLACK = 0.05
+# Of the ladder, in %, what is read beside near black's own levels: to see what its biases have cost higher up.
+_BESIDE = (100.0, 80.0, 10.0)
+# ΔE 2000 that those levels may be worse by on average.
+_NOT_WORSE = 0.03
+_STOPPED = "Stopped by you before the ladder was read."
 
 
 @dataclass(frozen=True)
@@ -54,6 +77,14 @@ class TonePlan:
     """Whether a person types the readings."""
     beside: tuple[ControlState, ...] = ()
     """Controls that lie beside the biases in the menu: a hand may turn one of them instead."""
+    known: tuple[KnownLevel, ...] = ()
+    """What the pass before read in the end, as all stands, white among it: taken where white reads the same."""
+
+    @property
+    def read_along(self) -> tuple[float, ...]:
+        """The levels of the ladder, in %, that are read along with near black."""
+        levels = {*_BESIDE, *(level.percent for level in self.known)} - {*SHOULDER}
+        return tuple(p for p in self.percents if p in levels and p <= self.top)
 
     @property
     def multi(self) -> MultiPlan | None:
@@ -88,37 +119,38 @@ class ToneState:
 def tone(plan: TonePlan) -> Procedure[ToneState]:
     """Bring near black and the ladder to the target; returns a ToneState.
 
-    The ladder is read before anything is turned: whatever near black costs it, and multi-point does not repair, is
-    taken back in the end. StopHere ends the part that is under way; for the other wishes see `near_black` and
-    `multi_point`.
+    Near black comes first, so that a ladder that its biases move is read once. What they have cost the levels
+    that were read along, and multi-point does not repair, is taken back in the end. StopHere ends the part that
+    is under way; for the other wishes see `near_black` and `multi_point`.
     """
     multi = plan.multi
     if multi is None:
         foot = yield from _near_black(plan, plan.biases, ToneState(), ALONE, REST)
         return ToneState(foot, words=foot.words if foot is not None else "")
-    session = begin(multi)
+    session, foot = begin(multi), None
     try:
-        yield from _telling(as_found(session), lambda value: ToneState(None, value))
+        if plan.near_black:
+            foot = yield from _foot_first(plan, session)
+        yield from _telling(as_found(session), lambda value: ToneState(foot, value))
     except StopHere:
-        return ToneState(None, session.state(), "Stopped by you before the ladder was read.")
-    found = session.ladder
-    foot = yield from _near_black(plan, plan.biases, ToneState(None, session.state()), REPAIRED, session=session)
+        return _ended(session, foot, _STOPPED)
+    found = foot if foot is None or foot.began is None else foot.began
     if foot is not None:
         plan = replace(plan, biases=foot.found)
-        yield from _taken(session, foot.found, foot)
+        session.take_near_black(foot)
     result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
     words = result.words
     if foot is not None and _reached_down(session):
         # A cast that was taken out there has changed its light; nothing comes after that could repair a price.
         stood = foot.biases
-        foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE, session=session)
+        foot = yield from _near_black(plan, stood, ToneState(foot, session.state()), ALONE, known=session.fresh)
         assert foot is not None
         if stood == plan.biases:
             plan = replace(plan, biases=foot.found)
         if foot.biases != foot.found:
             yield from _taken(session, foot.found, foot)
             words = ladder_words(session)
-    if foot is not None and foot.biases != plan.biases and _left_worse(found, session.ladder):
+    if foot is not None and found is not None and foot.biases != plan.biases and _left_worse(plan, found, session):
         yield Note("The ladder was better before near black was brought in, so everything goes back.")
         foot = yield from _all_back(plan, session, foot)
         if foot is not None:
@@ -126,7 +158,41 @@ def tone(plan: TonePlan) -> Procedure[ToneState]:
         # What is known of the levels by now serves the ladder without it.
         result = yield from _telling(multi_point(session), lambda value: ToneState(foot, value))
         words = result.words
+    return _ended(session, foot, words)
+
+
+def _ended(session: MultiPointSession, foot: NearBlack | None, words: str) -> ToneState:
     return ToneState(foot, session.state(), f"{words} {foot.words if foot is not None else ''}".strip())
+
+
+def _foot_first(plan: TonePlan, session: MultiPointSession) -> Procedure[NearBlack | None]:
+    """Bring near black in, and hand what was read of the ladder by the way on to it. Raises StopHere."""
+    known = yield from _still_known(plan)
+    foot = yield from _near_black(plan, plan.biases, ToneState(), REPAIRED, plan.read_along, known)
+    stands = foot is None or foot.biases == foot.found
+    session.known = {level.percent: level for level in (known if stands else ())}
+    if foot is not None:
+        lit = zip((*SHOULDER, *plan.read_along), foot.shoulder_xyz, foot.shoulder_xyz_sd, strict=True)
+        dark = zip(foot.percents, foot.xyz, foot.sd, strict=True)
+        session.known |= {percent: KnownLevel(percent, xyz, sd) for percent, xyz, sd in (*lit, *dark)}
+        session.black_known = foot.black
+    return foot
+
+
+def _still_known(plan: TonePlan) -> Procedure[tuple[KnownLevel, ...]]:
+    """Read white once more: what else is known is taken where that reads the same. Raises StopHere."""
+    white = known_at(plan.known, 100.0)
+    if white is None:
+        return ()
+    patch, policy = grey_patch(100.0, plan.format), target_policy(plan.target, plan.white, plan.white)
+    while True:
+        try:
+            yield Show(patch)
+            reading: Reading = yield Read(patch, policy, Purpose.ADJUST)
+        except (PutBack, ReadAgain):
+            continue
+        others = plan.known if white.is_as(reading) else ()
+        return (KnownLevel.of(reading), *(level for level in others if level is not white))
 
 
 def _near_black(
@@ -135,18 +201,26 @@ def _near_black(
     so_far: ToneState,
     price: Price,
     rest: tuple[float, ...] = (),
-    session: MultiPointSession | None = None,
+    known: tuple[KnownLevel, ...] = (),
 ) -> Procedure[NearBlack | None]:
     """Bring near black in; None where it is not wanted, or was stopped before it was read.
 
-    `session`: the ladder, of which nothing is read twice.
+    `rest`: levels that are read along; `known`: what was just read, which is not read again.
     """
     if not plan.near_black:
         return so_far.foot
-    known = session.fresh if session is not None else ()
-    beside = plan.beside if plan.by_hand else ()
     part = NearBlackPlan(
-        plan.target, plan.format, biases, plan.white, plan.bias_light, price, rest, known, plan.by_hand, beside
+        plan.target,
+        plan.format,
+        biases,
+        plan.white,
+        plan.bias_light,
+        price,
+        rest,
+        known,
+        shared=plan.percents,
+        by_hand=plan.by_hand,
+        beside=plan.beside if plan.by_hand else (),
     )
     ended: NearBlack | None = yield from _telling(near_black(part), lambda value: replace(so_far, foot=value))
     return ended if ended is not None else so_far.foot
@@ -160,9 +234,24 @@ def _taken(session: MultiPointSession, stood: tuple[ControlState, ...], foot: Ne
         yield from _telling(read_again(session, was=was), lambda value: ToneState(foot, value))
 
 
-def _left_worse(found: BestLadder, now: BestLadder) -> bool:
-    """Whether the ladder is worse than before the biases were turned."""
-    return now.score > found.score or now.is_worse(found)
+def _left_worse(plan: TonePlan, found: NearBlack, session: MultiPointSession) -> bool:
+    """Whether the levels that were read before the biases were turned are worse now; `found`: that look.
+
+    What noise adds is taken out of both: the one was read more closely than the other.
+    """
+    levels = (*SHOULDER, *plan.read_along)
+    read = [i for i, percent in enumerate(levels) if percent in session.percents]
+    rows = [session.percents.index(levels[i]) for i in read]
+    white = float(session.xyz[0, 1])
+
+    def off(xyz: Array, sd: Array, white: float, black: float) -> tuple[float, float]:
+        told = grey_errors([levels[i] for i in read], xyz, plan.target, white=white, black=black, sd=sd)
+        delta, spread, noise = told.by(Formula.DE2000)
+        return mean_error(delta, noise), mean_error_sd(spread, 0.0)
+
+    was, was_sd = off(found.shoulder_xyz[read], found.shoulder_xyz_sd[read], plan.white, found.black)
+    now, now_sd = off(session.xyz[rows], session.sd[rows], white, session.black)
+    return now > was + max(_NOT_WORSE, float(np.hypot(was_sd, now_sd)))
 
 
 def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Procedure[NearBlack | None]:
@@ -181,9 +270,12 @@ def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Pr
 
 
 def _reached_down(session: MultiPointSession) -> bool:
-    """Whether a level was turned that is felt near black."""
-    turned = np.any(session.grid.offsets != session.found_grid.offsets, axis=1)
-    return bool((turned & (np.array(session.grid.percents) <= _FELT_NEAR_BLACK)).any())
+    """Whether levels were turned whose effect on light is felt near black."""
+    weights = session.effect.weights(np.array(NEAR_BLACK) / 100.0)
+    turned = session.grid.offsets - session.found_grid.offsets
+    channels = np.exp(np.einsum("lp,pc->lc", weights, turned) * session.effect.channels)
+    light = session.planner.gamut.xyz(channels)[:, 1]
+    return bool(np.abs(light / session.planner.gamut.xyz(np.ones(3))[1] - 1.0).max() > _FELT_NEAR_BLACK)
 
 
 def _telling(part: Procedure[T], tell: Callable[[Any], ToneState]) -> Procedure[T]:
