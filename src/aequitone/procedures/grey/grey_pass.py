@@ -23,7 +23,7 @@ _UNKNOWN_WHITE = 100.0
 _DISAGREE = 0.005
 _SIGMAS = 4.0
 # Light that rises by more than this in a minute, in %, is of a screen that still warms up.
-_WARMING = 0.25
+_WARMING = 0.18
 # Steps of white up and down between two readings of it: one wrong reading makes two.
 _FEW_STEPS = 2
 # White that scatters by so much, and so many times as much as it did at first, moved while it was read.
