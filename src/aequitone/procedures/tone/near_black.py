@@ -130,6 +130,8 @@ class NearBlack:
     """ΔE 2000 that the shoulder would be off by if near black were brought in all the same; 0 for none."""
     of_gamma: bool = True
     """Whether the target is a gamma, of which there are others to choose from."""
+    lit: tuple[float, ...] = ()
+    """The levels of `shoulder_xyz`, in %; none in records of earlier versions."""
     began: "NearBlack | None" = None
     """What was read before the biases were turned; None where they were not."""
 
@@ -366,6 +368,7 @@ def _look(
         sd[lit],
         trips,
         of_gamma=not plan.target.tone.absolute,
+        lit=plan.light,
         began=began,
     )
     return state, wish

@@ -172,7 +172,7 @@ def _foot_first(plan: TonePlan, session: MultiPointSession) -> Procedure[NearBla
     stands = foot is None or foot.biases == foot.found
     session.known = {level.percent: level for level in (known if stands else ())}
     if foot is not None:
-        lit = zip((*SHOULDER, *plan.read_along), foot.shoulder_xyz, foot.shoulder_xyz_sd, strict=True)
+        lit = zip(foot.lit, foot.shoulder_xyz, foot.shoulder_xyz_sd, strict=True)
         dark = zip(foot.percents, foot.xyz, foot.sd, strict=True)
         session.known |= {percent: KnownLevel(percent, xyz, sd) for percent, xyz, sd in (*lit, *dark)}
         session.black_known = foot.black
@@ -239,13 +239,12 @@ def _left_worse(plan: TonePlan, found: NearBlack, session: MultiPointSession) ->
 
     What noise adds is taken out of both: the one was read more closely than the other.
     """
-    levels = (*SHOULDER, *plan.read_along)
-    read = [i for i, percent in enumerate(levels) if percent in session.percents]
-    rows = [session.percents.index(levels[i]) for i in read]
+    read = [i for i, percent in enumerate(found.lit) if percent in session.percents]
+    rows = [session.percents.index(found.lit[i]) for i in read]
     white = float(session.xyz[0, 1])
 
     def off(xyz: Array, sd: Array, white: float, black: float) -> tuple[float, float]:
-        told = grey_errors([levels[i] for i in read], xyz, plan.target, white=white, black=black, sd=sd)
+        told = grey_errors([found.lit[i] for i in read], xyz, plan.target, white=white, black=black, sd=sd)
         delta, spread, noise = told.by(Formula.DE2000)
         return mean_error(delta, noise), mean_error_sd(spread, 0.0)
 

@@ -18,6 +18,7 @@ from aequitone.procedures.tone.near_black import NearBlack
 from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import Target, light_band, verdict
 
+_WHITE = 100.0
 BAND_LEVELS = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
 
 
@@ -29,7 +30,8 @@ def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = N
     near = _of_foot(foot) if foot else ()
     # Near black is read more slowly, and against the light above black: a level is shown once.
     dark = {point.percent for point in near}
-    points = [point for point in _of_ladder(ladder, target) if point.percent not in dark] if ladder else []
+    lit = _of_ladder(ladder, target) if ladder else _of_lit(foot, target) if foot else ()
+    points = [point for point in lit if point.percent not in dark]
     points += near
     began, found = ladder.began if ladder else None, snapshot.result(AS_FOUND)
     ghosts = _of_ladder(began, target) if began else _of_pass(found, formula) if found else ()
@@ -49,7 +51,7 @@ def tone_page(snapshot: Snapshot, live: ToneState | None, here: float | None = N
 def _subtitle(points: list[TonePoint], began: MultiState | None, snapshot: Snapshot) -> str:
     if not points:
         return "as found, and what each gamma preset gave" if snapshot.result(GAMMA) else "as found"
-    return "now, with the ladder before Tone behind it" if began else "now, with as found behind it"
+    return "now, with the ladder as first read behind it" if began else "now, with as found behind it"
 
 
 def _of_ladder(ladder: MultiState, target: Target) -> tuple[TonePoint, ...]:
@@ -72,6 +74,20 @@ def _of_foot(foot: NearBlack) -> tuple[TonePoint, ...]:
     wanted = np.array(foot.wanted)
     off, spread = (foot.light / wanted - 1.0) * 100.0, foot.sd[:, 1] / wanted * 100.0
     return tuple(TonePoint(p, float(off[i]), float(spread[i]), None) for i, p in enumerate(foot.percents))
+
+
+def _of_lit(foot: NearBlack, target: Target) -> tuple[TonePoint, ...]:
+    """What was read higher up along with near black, while there is no ladder."""
+    if _WHITE not in foot.lit:
+        return ()
+    light = foot.shoulder_xyz[:, 1]
+    wanted = target.grey(foot.lit, float(light[foot.lit.index(_WHITE)]), foot.black)[:, 1]
+    off, spread = (light / wanted - 1.0) * 100.0, foot.shoulder_xyz_sd[:, 1] / wanted * 100.0
+    points = [
+        TonePoint(percent, float(off[i]), float(spread[i]), verdict(float(de)), float(de))
+        for i, (percent, de) in enumerate(zip(foot.lit, foot.shoulder_de, strict=True))
+    ]
+    return tuple(sorted(points, key=lambda point: point.percent, reverse=True))
 
 
 def _band(
