@@ -20,6 +20,8 @@ from aequitone.procedures.preparation.presets import ChoicePlan, choose, recover
 from aequitone.procedures.replay import replay
 from aequitone.procedures.runner import NobodyThere, Runner
 from aequitone.procedures.steps import Purpose, ReadAgain, Reading
+from aequitone.procedures.tone import tone as tone_module
+from aequitone.procedures.tone.multi_session import begin
 from aequitone.procedures.tone.tone import TonePlan, tone
 from aequitone.reference import target_named
 from aequitone.signal import SignalFormat, grey_patch
@@ -158,3 +160,15 @@ def test_windows_are_halved_until_it_is_known_where_the_limit_begins(name: str) 
     ]
     free = [window for window in WINDOWS[1:] if window not in limited]
     assert state.window == max(free)
+
+
+@pytest.mark.parametrize(("change", "again"), [({"multi-b-10": 1}, False), ({"multi-g-10": 3}, True)])
+def test_near_black_is_looked_at_again_where_its_light_has_moved(change: dict[str, int], again: bool) -> None:
+    bench = bench_of("demo")
+    plan = plan_for(bench)
+    assert plan.multi is not None
+    session = begin(plan.multi)
+    turned = [c for c in session.grid.controls if c.role.key in change]
+    changes = tuple(c.moved_to(c.value + change[c.role.key]).changes[0] for c in turned)
+    session.grid = session.grid.moved(changes)
+    assert tone_module._reached_down(session) is again

@@ -152,6 +152,24 @@ def test_colour_that_was_right_beside_a_tint_that_was_not_is_looked_for_after_it
     assert abs(left[Role.COLOUR.key] - right[Role.COLOUR.key]) <= 1
 
 
+def test_colour_that_was_stopped_after_one_look_is_left_whatever_tint_does() -> None:
+    bench = build_bench(load_scenario("wide-lcd"), 2)
+    bench.screen.quieten()
+    right = bench.screen.settings()
+    found = {Role.COLOUR.key: right[Role.COLOUR.key] - 14, Role.TINT.key: right[Role.TINT.key] + 9}
+    bench.screen.turn(found)
+    plan = replace(plan_of(bench), by_link=True)
+    both = tuple(control for control in plan.controls if control.role in (Role.COLOUR, Role.TINT))
+    state = wishing(bench, replace(plan, controls=both), Role.COLOUR, StopHere, 1)
+    colour, tint = (
+        next(s for s in reversed(state.sweeps) if s.control.role is r) for r in (Role.COLOUR, Role.TINT)
+    )
+    assert len(colour.positions) == 1
+    assert len(tint.positions) > 1
+    assert bench.screen.settings()[Role.COLOUR.key] == found[Role.COLOUR.key]
+    assert bench.screen.settings()[Role.TINT.key] != found[Role.TINT.key]
+
+
 def test_white_and_black_are_not_read_twice_before_the_first_turn_nor_after_the_last() -> None:
     bench = build_bench(load_scenario("demo"), 3)
     bench.screen.quieten()

@@ -368,3 +368,12 @@ def test_the_dark_end_of_a_sound_screen_leaves_no_doubt(gamma: float, black: flo
     swallowed[LOOK_PERCENTS.index(5.0)] = light[LOOK_PERCENTS.index(0.0)]
     assert dark_end(swallowed, sd) is DarkEnd.SWALLOWED
     assert dark_end(light + white / 300.0, sd) is DarkEnd.GREY
+
+
+@pytest.mark.parametrize("most", [1.0, 3.0, 5.0])
+def test_two_exposures_take_no_longer_together_than_was_allowed(most: float) -> None:
+    policy = ReadPolicy(1e-5, 0.4, most)
+    looked = look(Eye(0.4, 1), policy, NoiseModel(SHEET))
+    assert looked.repeats == 2
+    assert looked.repeats * looked.seconds == pytest.approx(most, abs=0.2)
+    assert expected_seconds(policy, NoiseModel(SHEET)) == pytest.approx(most, abs=0.2)

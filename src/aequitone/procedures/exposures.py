@@ -132,6 +132,8 @@ def _next_exposure(policy: ReadPolicy, noise: NoiseModel, xyz: Array, have: Arra
     # The first of two gets half of the work, so that the second can confirm it as well as finish it.
     missing = wanted / 2.0 if count == 0 else wanted - have
     seconds = max(exposure(noise, *each, luminance=float(xyz[1])) for each in zip(xyz, missing, strict=True))
+    # Two are needed, and both together are not to take longer than was allowed.
+    seconds = min(seconds, policy.most_seconds / 2.0)
     # In tenths: a meter's clock is no finer, and a record reads better.
     return max(SHORTEST, math.ceil(seconds * 10.0 - 1e-6) / 10.0)
 

@@ -35,7 +35,7 @@ from aequitone.procedures.uninterrupted import insist_on_reading
 from aequitone.reference import Target
 from aequitone.signal import grey_patch
 
-_MOST_SECONDS = 3.0
+_MOST_SECONDS = 5.0
 # Black that rises by so many spreads, and by this share of the darkest level's light, has come up with it.
 _SIGMAS, _BLACK_SHARE = 4.0, 0.02
 # Log light that 50 % may move by when biases are turned before all that is brighter is read again.
