@@ -3,12 +3,14 @@
 from collections.abc import Callable
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from PySide6.QtGui import QGuiApplication
 from tests.desktop.hints import shows
 
-from aequitone.advice.moves import Change, Move
-from aequitone.advice.roles import Role, point_of, role_of
+from aequitone.advice.moves import Change, Move, moved, trip_between
+from aequitone.advice.points.near_black import NEAR_BLACK
+from aequitone.advice.roles import BIASES, Role, point_of, role_of
 from aequitone.desktop import commands
 from aequitone.desktop.demo.driver import Driver
 from aequitone.desktop.frame import theme
@@ -31,6 +33,8 @@ from aequitone.passes import (
     load_snapshot,
 )
 from aequitone.procedures.runner import NobodyThere
+from aequitone.procedures.tone.near_black import NearBlack
+from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import Verdict, light_band, target_named
 from aequitone.standins.bench import build_bench
 from aequitone.standins.scenario import load_scenario
@@ -247,3 +251,19 @@ def test_a_level_with_all_its_controls_is_told_on_one_line() -> None:
     (few,) = level_lines(Move((change("r", -12), change("g", 3), change("b", -10))))
     assert few.amount == "R → -12   G → 3   B → -10"
     assert theme.advance(few.amount, 19, bold=True) <= room
+
+
+def test_a_walk_for_near_black_says_how_far_its_light_is_off(logbook: Logbook, white_done: VisitRecord) -> None:
+    snapshot = load_snapshot(logbook, white_done.id)
+    biases = tuple(c.state(snapshot.settings[c.role]) for c in snapshot.controls if c.role in BIASES)
+    xyz = np.array([[2.0, 0.29, 0.3], [0.1, 0.14, 0.1], [0.1, 0.11, 0.1], *[[0.0, 0.02, 0.0]] * 3])
+    wanted = (0.288, 0.137, 0.084, 0.0199, 0.0199, 0.0019)
+    # At 1 % light is ten times what is wanted, and read with so much noise that it tells nothing.
+    sd = np.array([0.001] * 5 + [0.02])[:, None] * np.ones(3)
+    foot = NearBlack(NEAR_BLACK, xyz, sd, wanted, 0.0, biases, biases, np.zeros(3))
+    move = trip_between(biases, moved(biases, [-2] * 3))
+    ask = AskMove(move)
+    panel = tone_panel.moving(ask, snapshot, None, ToneState(foot), "", why=False)
+    assert panel.sentence == "Near black, light at 4 % is off by +31 %. All biases go together."
+    assert panel.delta is None
+    assert tone_panel.moving(ask, snapshot, None, None, "", why=False).sentence == "All biases go together."

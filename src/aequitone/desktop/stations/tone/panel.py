@@ -14,6 +14,7 @@ from aequitone.desktop.stations.white.panel import move_lines, trips_made, trips
 from aequitone.desktop.widgets.control_sliders import control_sliders
 from aequitone.passes import Snapshot
 from aequitone.procedures.tone.multi_plan import MultiState
+from aequitone.procedures.tone.near_black import NearBlack
 from aequitone.procedures.tone.tone import ToneState
 from aequitone.reference import verdict
 
@@ -45,19 +46,16 @@ def to_begin(snapshot: Snapshot, message: str, time: str, following: str) -> Pan
     """Nothing is done yet."""
     points, automatic = has_points(snapshot), snapshot.visit.bench.automatic
     parts = []
-    if points:
-        parts.append("The ladder is measured first.")
     if automatic:
         parts.append("Near black is measured, and corrected with the three biases together.")
+    if points:
+        parts.append("Then the ladder is measured." if automatic else "The ladder is measured first.")
     if points and not snapshot.visit.bench.by_link and not automatic:
         parts.append("Then each level of the ladder that is worth a trip is corrected, from the bright end down.")
     elif points and not snapshot.visit.bench.by_link:
-        parts.append(
-            "Then you turn the levels that gain most, several in one trip to the menu, and the ladder is measured "
-            "again."
-        )
+        parts.append("You turn the levels that gain most, several in one trip, and the ladder is measured again.")
     elif points:
-        parts.append("Then all levels that gain by it are turned in one trip, and the ladder is measured again.")
+        parts.append("All levels that gain by it are turned in one trip, and the ladder is measured again.")
     else:
         parts.append("No multi-point controls were entered at Arrive, so single levels cannot be corrected.")
     if not (points or automatic):
@@ -91,9 +89,12 @@ def moving(
     move = question.move
     ladder = state.ladder if state else None
     explained = ladder is not None and ladder.proposed == move and bool(ladder.why)
-    expected = "This undoes an earlier move." if move.undoes else _expected(move)
+    foot = state.foot if state else None
+    expected = "This undoes an earlier move." if move.undoes else _expected(move, foot)
     sentence = ladder.why if why and explained and ladder is not None else expected
-    several = len(move.levels) > 1
+    several, of_biases = len(move.levels) > 1, any(change.role in BIASES for change in move.changes)
+    # What was read last says nothing of why biases are turned.
+    last = live.delta if live and not of_biases else None
     note = live.note if live and not (why and explained) else ""
     keys = [hint(commands.TURNED, "turned, read it", main=True)]
     if ladder is not None and ladder.proposed == move and snapshot.visit.bench.automatic:
@@ -106,7 +107,7 @@ def moving(
         True,
         level_lines(move) if several else move_lines(move),
         " ".join(part for part in (message, sentence, note) if part),
-        delta=_move_delta(move, snapshot.leading) or (live.delta if live else None),
+        delta=_move_delta(move, snapshot.leading) or last,
         sliders=() if several else control_sliders(_beside(move, ladder), move),
         keys=tuple(keys),
         outlook=_trips(state, live, in_rounds=not snapshot.visit.bench.automatic),
@@ -143,14 +144,27 @@ def has_points(snapshot: Snapshot) -> bool:
     return any(point_of(role) for role in snapshot.settings)
 
 
-def _expected(move: Move) -> str:
-    """What a move should bring, in a sentence."""
+def _expected(move: Move, foot: NearBlack | None = None) -> str:
+    """What a move should bring, in a sentence; `foot`: near black as it was read last, why biases are turned."""
     if move.expected is None:
-        return "All biases go together." if any(change.role in BIASES for change in move.changes) else ""
+        return _of_biases(foot) if any(change.role in BIASES for change in move.changes) else ""
     if len(move.levels) > 1:
         return f"{move.expected.words}, on average over the ladder."
     worse = move.expected.de2000_after > move.expected.de2000_before
     return f"{move.expected.words}.{' It stays unseen there, and its neighbours gain.' if worse else ''}"
+
+
+def _of_biases(foot: NearBlack | None) -> str:
+    """Why all biases are turned: the level near black whose light is most surely off."""
+    together = "All biases go together."
+    if foot is None:
+        return together
+    levels = zip(foot.percents, foot.light, foot.sd[:, 1], foot.wanted, foot.right, strict=True)
+    wrong = [(percent, light, sd, wanted) for percent, light, sd, wanted, right in levels if not right]
+    if not wrong:
+        return together
+    percent, light, _, wanted = max(wrong, key=lambda each: abs(each[1] - each[3]) / max(each[2], 1e-9))
+    return f"Near black, light at {percent:g} % is off by {(light / wanted - 1.0) * 100.0:+.0f} %. {together}"
 
 
 def _lines(move: Move) -> tuple[BigLine, ...]:
