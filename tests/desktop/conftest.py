@@ -20,8 +20,9 @@ from aequitone.standins.scenario import load_scenario
 PACE = 400.0
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="session", autouse=True)
 def qapp() -> QApplication:
+    """The application, for every test here: fonts cannot be measured without one, and Qt then ends the process."""
     return application()
 
 
