@@ -10,8 +10,20 @@ from aequitone.advice.technology import Technology, dark_foot
 from aequitone.logbook import Logbook, VisitRecord
 from aequitone.logbook.records import Connection
 from aequitone.logbook.standin_visit import begin_standin_visit, note_as_found
-from aequitone.passes import AS_FOUND, LEVELS, TONE, WHITE, PassType, begin, carry_out
+from aequitone.passes import (
+    AS_FOUND,
+    GAMMA,
+    LEVELS,
+    TEMPERATURE,
+    TONE,
+    WHITE,
+    PassType,
+    begin,
+    carry_out,
+    load_snapshot,
+)
 from aequitone.procedures.levels.session import LevelsPlan
+from aequitone.procedures.preparation.presets import ChoicePlan
 from aequitone.procedures.runner import NobodyThere
 from aequitone.procedures.tone.tone import TonePlan
 from aequitone.procedures.white.plan import WhitePlan
@@ -86,3 +98,56 @@ def test_before_any_trip_tone_is_planned_with_what_is_usual(
         assert isinstance(plan, TonePlan)
         seconds[link] = plan.trip_seconds
     assert seconds == {"stand-in": 1.0, "by hand": 15.0}
+
+
+def test_tone_knows_what_white_read_where_it_is_the_last_pass_and_a_link_turns(
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object]
+) -> None:
+    measured(AS_FOUND)
+    white = measured(WHITE)
+
+    def known() -> dict[float, float]:
+        plan = begin(logbook, visit.id, TONE).plan
+        assert isinstance(plan, TonePlan)
+        return {level.percent: float(level.xyz[1]) for level in plan.known}
+
+    state = white.state  # type: ignore[attr-defined]
+    assert known() == dict(zip(state.percents, state.xyz[:, 1], strict=True))
+    # Tone itself is the last pass by now, and may have turned what White has read.
+    assert known() == {}
+
+
+def test_by_hand_nothing_is_taken_as_known(
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object]
+) -> None:
+    measured(AS_FOUND)
+    measured(WHITE)
+    logbook.choose_bench(visit.id, replace(visit.bench, link=Connection.BY_HAND))
+    plan = begin(logbook, visit.id, TONE).plan
+    assert isinstance(plan, TonePlan)
+    assert plan.known == ()
+
+
+def test_a_gamma_preset_knows_the_greys_of_the_white_that_was_chosen(
+    logbook: Logbook, visit: VisitRecord, measured: Callable[[PassType], object]
+) -> None:
+    before = begin(logbook, visit.id, GAMMA).plan
+    assert isinstance(before, ChoicePlan)
+    assert before.known == ()
+    chosen = measured(TEMPERATURE)
+    plan = begin(logbook, visit.id, GAMMA).plan
+    assert isinstance(plan, ChoicePlan)
+    track = chosen.order[0].track  # type: ignore[attr-defined]
+    assert [level.percent for level in plan.known] == list(track.percents)
+    assert [float(level.xyz[1]) for level in plan.known] == list(track.xyz[:, 1])
+
+
+def test_minutes_of_a_visit_by_link_do_not_count_walks(logbook: Logbook, visit: VisitRecord) -> None:
+    minutes = {}
+    for link in (Connection.STANDIN, Connection.BY_HAND):
+        logbook.choose_bench(visit.id, replace(visit.bench, link=link))
+        snapshot = load_snapshot(logbook, visit.id)
+        minutes[link] = {kind: kind.seconds(snapshot, snapshot.pace) / 60.0 for kind in (LEVELS, TONE)}
+    assert all(
+        minutes[Connection.BY_HAND][kind] > minutes[Connection.STANDIN][kind] + 0.5 for kind in (LEVELS, TONE)
+    )

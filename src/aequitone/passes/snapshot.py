@@ -14,7 +14,7 @@ from aequitone.logbook.settings.ledger import CheckRecord, DebtRecord, SettingRe
 from aequitone.logbook.shelf import CorrectionRecord
 from aequitone.passes.base import PassType
 from aequitone.passes.kept import KeptError, from_json
-from aequitone.planning.pace import BY_HAND, Pace
+from aequitone.planning.pace import BY_HAND, BY_LINK, Pace
 from aequitone.procedures.grey.first_look import WrongSignalError
 from aequitone.procedures.journal import JournalMismatchError
 from aequitone.procedures.replay import replay
@@ -151,7 +151,8 @@ class Snapshot:
     @cached_property
     def pace(self) -> Pace:
         """The instruments' pace, learnt from the newest readings where there are any."""
-        start = Pace() if self.visit.bench.automatic else BY_HAND
+        bench = self.visit.bench
+        start = (BY_LINK if bench.by_link else Pace()) if bench.automatic else BY_HAND
         return start.learnt(self.readings, self.trip_seconds)
 
 

@@ -24,8 +24,6 @@ from aequitone.procedures.white.session import WhiteState
 from aequitone.reference import grey_errors
 
 _WHITE = 100.0
-# Seconds that a trip to the menu takes before any was made on this visit.
-_TRIP_BY_HAND, _TRIP_BY_LINK = 15.0, 1.0
 
 
 def _plan(snapshot: Snapshot) -> TonePlan:
@@ -41,7 +39,6 @@ def _plan(snapshot: Snapshot) -> TonePlan:
     target, white = solved_target(snapshot), float(state.xyz[0, 1])
     ladder = ladder_of(points, whole=bench.automatic) if points else ()
     top = solved_top(target, white, ladder)
-    usual_trip = _TRIP_BY_LINK if bench.by_link else _TRIP_BY_HAND
     return TonePlan(
         target,
         bench.format,
@@ -53,7 +50,7 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         # A person who types readings would type the same again, and cannot wait as long as near black needs.
         near_black=bench.automatic,
         by_hand=not bench.by_link,
-        trip_seconds=snapshot.trip_seconds or usual_trip,
+        trip_seconds=snapshot.pace.trip,
         stop_at=visit.stop_at,
         formula=snapshot.leading,
         top=top,

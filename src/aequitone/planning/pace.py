@@ -22,7 +22,7 @@ from aequitone.procedures.steps import Reading
 ARRIVE_SECONDS, PREPARE_SECONDS, HAND_OVER_SECONDS = 240.0, 600.0, 180.0
 # Positions that a sweep of one control usually takes, and readings at each.
 # Levels share their trips; most of their readings are dark or exact.
-_LEVELS_TRIPS, _TRIPS_A_CONTROL, _READINGS_A_CONTROL, _BEFORE_AND_AFTER = 2.0, 0.65, 10.0, 4.0
+_LEVELS_TRIPS, _TRIPS_A_CONTROL, _READINGS_A_CONTROL, _BEFORE_AND_AFTER = 2.0, 0.65, 10.0, 8.0
 STOPS = (0.3, 0.5, 1.0)
 """ΔE that white balance can be told to stop at."""
 # Trips to the menu that it then usually takes on the stand-ins, by the formula.
@@ -35,7 +35,9 @@ _TRIPS = {
 _READINGS_A_TRIP = 3
 # Of the levels, how many are usually turned where readings are typed (benchmarks/typed.py); and what a reading
 # near black takes.
-_TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.2, 4.0, 2
+_TURNED_SHARE, _NEAR_BLACK_SECONDS, _LOOKS = 0.2, 4.0, 1.5
+# Of the ladder, how much is usually read again after a trip to several levels (benchmarks/whole_memory.py).
+_READ_AGAIN = 0.5
 _A_WHITE = 100.0
 _USUAL_CONTRAST = 1500.0
 _REMEMBERED = 256
@@ -73,6 +75,9 @@ class Pace:
 
 
 BY_HAND = Pace(reading_overhead=12.0, typed=True)
+"""The pace of a person who types the readings."""
+BY_LINK = Pace(trip=1.0)
+"""The pace where the program reads the meter, and a link turns."""
 
 
 @dataclass(frozen=True)
@@ -142,7 +147,7 @@ def white_balance_seconds(pace: Pace, trips: int) -> float:
 
 
 def tone_seconds(pace: Pace, levels: int, *, near_black: bool, trips: int = 0) -> float:
-    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, looked at twice.
+    """Seconds that tone usually takes: `levels` of multi-point (0 for none), and near black, at one look or two.
 
     `trips`: in so many trips several levels are turned; 0 where they are turned one at a time.
     """
@@ -155,8 +160,8 @@ def tone_seconds(pace: Pace, levels: int, *, near_black: bool, trips: int = 0) -
         first, later = (
             pace.reading(policy_for(_A_WHITE / 8.0, _A_WHITE, wanted)) for wanted in (WANTED_DE, CLOSER_DE)
         )
-        turned = trips * (pace.trip + levels * later) if trips else _TURNED_SHARE * levels * (pace.trip + later)
-        total += levels * first + turned
+        several = trips * (pace.trip + _READ_AGAIN * levels * later)
+        total += levels * first + (several if trips else _TURNED_SHARE * levels * (pace.trip + later))
     return total
 
 
