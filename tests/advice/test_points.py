@@ -431,8 +431,8 @@ def test_what_is_said() -> None:
     told = promise_words(0.4, 0.5, 0.2, 1, 2, 6.4)
     assert "reads ΔE 0.50 on average, 0.40 without the meter's noise" in told
     assert "Turning 1 level should bring the reading to about 0.20, in about 2 trips and 6 min." in told
-    assert ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 0, "").startswith("No level was turned")
-    ended = ended_words(0.5, 0.3, 0.05, [0.2, 0.4], [100.0, 50.0], 3, "Ramps.")
+    assert ended_words(0.5, 0.3, 0.05, (50.0, 0.4), 0, "").startswith("No level was turned")
+    ended = ended_words(0.5, 0.3, 0.05, (50.0, 0.4), 3, "Ramps.")
     assert ended.endswith("at worst 0.40 at 50 %, with 3 trips to the menu. Ramps.")
 
 

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aequitone.colorimetry import D65, xyY_from_xyz
-from aequitone.reference import TARGETS, Verdict, grey_errors, mean_error, target_named, verdict
+from aequitone.reference import TARGETS, Verdict, grey_errors, mean_error, target_named, verdict, without_noise
 
 PERCENTS = np.array([100.0, 80.0, 30.0, 10.0])
 
@@ -127,3 +127,14 @@ def test_the_average_is_that_of_the_screen_and_not_of_the_meters_noise(off: floa
         raw.append(float(read.de2000.mean()))
     assert np.mean(told) == pytest.approx(clean, abs=0.07)
     assert abs(np.mean(told) - clean) < abs(np.mean(raw) - clean)
+
+
+def test_what_noise_adds_to_a_level_is_taken_out_of_it() -> None:
+    # The second level was read closely, and is further off than the first really is.
+    seen, noise = np.array([1.2, 1.1, np.nan, 0.2]), np.array([1.3, 0.1, 0.1, 0.9])
+    told = without_noise(seen, noise)
+    assert told[0] == pytest.approx(np.sqrt(1.2**2 - 1.3**2 / 2.0))
+    assert int(np.nanargmax(told)) == 1
+    assert np.isnan(told[2])
+    assert told[3] == 0.0
+    assert mean_error(seen, noise) == pytest.approx(np.nanmean(told))

@@ -9,6 +9,7 @@ from aequitone.reference.errors import (
     mean_error,
     mean_error_sd,
     verdict,
+    without_noise,
 )
 from aequitone.reference.target import (
     DEFAULT_TARGET,
@@ -61,4 +62,5 @@ __all__ = [
     "with_knee",
     "with_light",
     "with_white",
+    "without_noise",
 ]

@@ -152,11 +152,15 @@ def mean_error(de2000: ArrayLike, noise: ArrayLike) -> float:
     dimensions that is longer than the noise, half of its mean square (Rice, Bell System Technical Journal 24,
     1945). Where a level is right but for noise, a part of that stays.
     """
+    told = without_noise(de2000, noise)
+    held = told[~np.isnan(told)]
+    return float(held.mean()) if len(held) else float("nan")
+
+
+def without_noise(de2000: ArrayLike, noise: ArrayLike) -> Array:
+    """ΔE of levels, shape (n,), with what the readings' `noise` (n,) adds to a length taken out (`mean_error`)."""
     seen, added = np.asarray(de2000, dtype=np.float64), np.asarray(noise, dtype=np.float64)
-    held = ~np.isnan(seen)
-    if not held.any():
-        return float("nan")
-    return float(np.sqrt(np.maximum(seen[held] ** 2 - added[held] ** 2 / 2.0, 0.0)).mean())
+    return np.asarray(np.sqrt(np.maximum(seen**2 - added**2 / 2.0, 0.0)))
 
 
 def mean_error_sd(sd: ArrayLike, in_common: float = _IN_COMMON) -> float:

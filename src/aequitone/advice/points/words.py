@@ -63,18 +63,16 @@ def ended_words(
     before: float,
     after: float,
     sd: float,
-    de2000: Sequence[float],
-    percents: Sequence[float],
+    worst: tuple[float, float],
     moves: int,
     ramp: str,
 ) -> str:
-    """How it ended; `sd`: of `after`; `ramp`: what there is to say of it (`ramp_words`)."""
+    """How it ended; `sd`: of `after`; `worst`: a level in %, and its ΔE; `ramp`: what there is to say of that."""
     if not moves:
         return f"No level was turned: ΔE {after:.2f} ± {sd:.2f} on average, and none is worth a trip to the menu."
-    worst = int(np.argmax(de2000))
     return (
-        f"ΔE {before:.2f} → {after:.2f} ± {sd:.2f} on average, at worst {de2000[worst]:.2f} at "
-        f"{percents[worst]:g} %, with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
+        f"ΔE {before:.2f} → {after:.2f} ± {sd:.2f} on average, at worst {worst[1]:.2f} at "
+        f"{worst[0]:g} %, with {moves} trip{'s' if moves != 1 else ''} to the menu. {ramp}"
     )
 
 

@@ -14,7 +14,7 @@ from aequitone.procedures.grey.drift import Drift, fitted, rise
 from aequitone.procedures.grey.first_look import first_look, look_readings
 from aequitone.procedures.policy import seen_black, target_policy
 from aequitone.procedures.steps import Note, Procedure, Progress, Purpose, PutBack, Read, Reading, Show
-from aequitone.reference import GreyErrors, Target, grey_errors, mean_error, mean_error_sd
+from aequitone.reference import GreyErrors, Target, grey_errors, mean_error, mean_error_sd, without_noise
 from aequitone.signal import SignalFormat, grey_levels, grey_patch
 
 # What a first white is taken to be before anything is known: it only chooses how long to look.
@@ -111,12 +111,13 @@ class GreyPass:
 
     @property
     def worst(self) -> tuple[float, float]:
-        """The level in % that is worst, and its ΔE; (nan, nan) where no level has one."""
-        delta = self.errors.by(self.formula)[0][:-1]
-        if np.isnan(delta).all():
+        """The level in % that is worst, and its ΔE as `mean` takes it; (nan, nan) where no level has one."""
+        delta, _, noise = self.errors.by(self.formula)
+        told = without_noise(delta[:-1], noise[:-1])
+        if np.isnan(told).all():
             return float("nan"), float("nan")
-        at = int(np.nanargmax(delta))
-        return self.percents[at], float(delta[at])
+        at = int(np.nanargmax(told))
+        return self.percents[at], float(told[at])
 
 
 @dataclass(frozen=True)

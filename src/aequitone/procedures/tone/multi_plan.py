@@ -8,7 +8,7 @@ from aequitone.advice.moves import ControlState, Move
 from aequitone.advice.points import Grid
 from aequitone.colorimetry import Formula
 from aequitone.colorimetry.arrays import Array
-from aequitone.reference import Target, mean_error, mean_error_sd
+from aequitone.reference import Target, mean_error, mean_error_sd, without_noise
 from aequitone.signal import SignalFormat
 
 # ΔE 2000 by which the mean may be off for what its levels have in common: white is read closely, with each look.
@@ -102,7 +102,18 @@ class MultiState:
     @property
     def mean(self) -> float:
         """Average ΔE 2000 of what was read, with what noise adds taken out."""
-        return mean_error(self.de2000, self.noise or np.zeros(len(self.de2000))) if self.de2000 else 0.0
+        return mean_error(self.de2000, self._noise) if self.de2000 else 0.0
+
+    @property
+    def worst(self) -> tuple[float, float]:
+        """The level in % that is worst, and its ΔE with what noise adds taken out, once something was read."""
+        told = without_noise(self.de2000, self._noise)
+        at = int(told.argmax())
+        return self.percents[at], float(told[at])
+
+    @property
+    def _noise(self) -> Array:
+        return np.array(self.noise) if self.noise else np.zeros(len(self.de2000))
 
     @property
     def mean_sd(self) -> float:

@@ -63,7 +63,7 @@ def ladder_words(session: MultiPointSession) -> str:
     """How the ladder stands, after what was read last."""
     now, ramp = session.state(), ramp_words(session.effect, session.grid)
     began, trips = session.began or now, len(session.trips)
-    return ended_words(began.mean, now.mean, now.mean_sd, now.de2000, now.percents, trips, ramp)
+    return ended_words(began.mean, now.mean, now.mean_sd, now.worst, trips, ramp)
 
 
 def _one_at_a_time(session: MultiPointSession) -> bool:

@@ -37,9 +37,9 @@ from aequitone.procedures.uninterrupted import insist
 from aequitone.reference import Target, grey_errors, mean_error, mean_error_sd
 from aequitone.signal import SignalFormat, grey_patch
 
-# The share of its light by which a level near black may have moved with the ladder's before it is read again: half
-# of what counts as right there.
-_FELT_NEAR_BLACK = 0.05
+# The share of its light by which a level near black, as far as a meter tells it, may have moved with the ladder's
+# before it is read again.
+_FELT_NEAR_BLACK, _TOLD = 0.03, 3.0
 # Of the ladder, in %, what is read beside near black's own levels: to see what its biases have cost higher up.
 _BESIDE = (100.0, 80.0, 10.0)
 # ΔE 2000 that those levels may be worse by on average.
@@ -270,7 +270,8 @@ def _all_back(plan: TonePlan, session: MultiPointSession, foot: NearBlack) -> Pr
 
 def _reached_down(session: MultiPointSession) -> bool:
     """Whether levels were turned whose effect on light is felt near black."""
-    weights = session.effect.weights(np.array(NEAR_BLACK) / 100.0)
+    told = np.array([percent for percent in NEAR_BLACK if percent >= _TOLD])
+    weights = session.effect.weights(told / 100.0)
     turned = session.grid.offsets - session.found_grid.offsets
     channels = np.exp(np.einsum("lp,pc->lc", weights, turned) * session.effect.channels)
     light = session.planner.gamut.xyz(channels)[:, 1]

@@ -144,8 +144,8 @@ def _figures(state: ToneState, formula: Formula) -> tuple[tuple[str, str], ...]:
     if ladder is not None and ladder.percents:
         was = f"{ladder.began.mean:.2f} → " if ladder.began else ""
         told.append((f"{formula} on average", f"{was}{ladder.mean:.2f} ± {ladder.mean_sd:.2f}"))
-        worst = int(np.argmax(ladder.de2000))
-        told.append(("at worst", f"{ladder.de2000[worst]:.2f} at {ladder.percents[worst]:g} %"))
+        at, worst = ladder.worst
+        told.append(("at worst", f"{worst:.2f} at {at:g} %"))
         told.append(("slope changes by", f"{ladder.bend * 100.0:.0f} % (limit {BEND * 100.0:.0f} %)"))
         told.append(("trips", f"{len(ladder.trips)}"))
     if foot is not None:
