@@ -107,10 +107,14 @@ class Mover:
         return float(_score(self.errors(drawn)).std())
 
     def doubt(self, seen: Seen) -> float:
-        """Standard deviation of `worst` of the screen itself, whose light wanders by more than a reading tells."""
+        """Standard deviation of ΔE at the worse of the two adjusted levels, of the screen itself.
+
+        Its light wanders by more than a reading tells: half of that in all channels alike, half in each.
+        """
         light = self._gamut.rgb(seen.xyz + _DRAWS * seen.sd)
-        wanders = np.exp(_WANDER_OF_ONE * _LOG_DRAWS.reshape(light.shape))
-        return float(_score(self.errors(self._gamut.xyz(light * wanders))).std())
+        own, alike = _LOG_DRAWS.reshape(light.shape), _LIGHT_DRAWS[..., None]
+        wanders = np.exp(_WANDER_OF_ONE / np.sqrt(2.0) * (own + alike))
+        return float(self.errors(self._gamut.xyz(light * wanders))[..., 1:].max(axis=-1).std())
 
     def score(self, seen: Seen) -> float:
         """What is brought down: the worst ΔE, 100 % being allowed a little more (it is not adjusted itself)."""
@@ -277,6 +281,7 @@ class Mover:
 _WANDER_OF_ONE = WANDER / np.sqrt(2.0)
 _DRAWS = np.random.default_rng(30).standard_normal((120, 3, 3))
 _LOG_DRAWS = np.random.default_rng(31).standard_normal((120, 9))
+_LIGHT_DRAWS = np.random.default_rng(32).standard_normal((120, 3))
 
 
 def _singles() -> Array:
