@@ -377,3 +377,15 @@ def test_two_exposures_take_no_longer_together_than_was_allowed(most: float) -> 
     assert looked.repeats == 2
     assert looked.repeats * looked.seconds == pytest.approx(most, abs=0.2)
     assert expected_seconds(policy, NoiseModel(SHEET)) == pytest.approx(most, abs=0.2)
+
+
+def test_two_wrong_answers_of_three_are_no_unsteady_light() -> None:
+    policy, eye = ReadPolicy(1e-4, 0.5, 4.0), Eye(0.5, 3)
+    eye.lies = [1.0, 1.3, 0.8]
+    looked = look(eye, policy, NoiseModel(SHEET))
+    assert looked.rejected == 2
+    assert looked.xyz[1] == pytest.approx(0.5, rel=0.02)
+    # Light that moves all the time is still called so.
+    eye.lies = [1.0, 1.3, 0.8, 1.6, 0.6, 1.45, 0.7, 1.15, 0.9]
+    with pytest.raises(UnsteadyError):
+        look(eye, policy, NoiseModel(SHEET))

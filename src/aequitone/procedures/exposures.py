@@ -20,6 +20,8 @@ _SAME = 0.002
 # Within this of what was wanted is good enough.
 _ENOUGH = 1.05
 _MOST_ANSWERS = 9
+# Two answers of three may be wrong by chance: so many are taken before light is called unsteady for want of time.
+_FEWEST_ANSWERS = 5
 # Light that wanders by less than this is still a reading, with the wandering as its doubt.
 _WANDERING = 0.05
 # Standard deviation of normal noise over its median absolute deviation.
@@ -93,7 +95,7 @@ def look(
         enough = _enough(policy, have) or sum(times) >= policy.most_seconds
         if kept and (not repeats or (len(kept) >= 2 and enough)):
             return _put_together(answers, times, kept, noise)
-        spent = sum(times) >= policy.most_seconds and len(answers) > 2
+        spent = sum(times) >= policy.most_seconds and len(answers) >= _FEWEST_ANSWERS
         if len(answers) >= _MOST_ANSWERS or spent:
             if len(kept) >= 2 or (kept and not doubt):
                 return _put_together(answers, times, kept, noise)
