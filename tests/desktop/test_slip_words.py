@@ -57,11 +57,13 @@ def test_a_slip_is_spoken_of_beside_the_move_that_mends_it_alone(
 def test_at_tone_a_slip_is_spoken_of_beside_the_trip_that_mends_it_by_the_way(
     logbook: Logbook, white_done: VisitRecord, open_on: Open, drive: Drive
 ) -> None:
+    # Somebody has bent the ladder, and noted it: what is noted wrong would be spoken of instead.
+    bent = {f"multi-{c}-{level}": steps for level, steps in ((80, 9), (60, -8), (40, 9)) for c in "rgb"}
+    ids = {control.role.key: control.id for control in logbook.controls(white_done.screen_id)}
+    logbook.ledger.note(white_done.id, {ids[key]: to for key, to in bent.items()}, "bent")
     window = window_by_hand(logbook, white_done, open_on)
     driver, presenter = drive(window), window.presenter
     screen = screen_of(presenter)
-    # Somebody has bent the ladder, which the record does not know.
-    bent = {f"multi-{c}-{level}": steps for level, steps in ((80, 9), (60, -8), (40, 9)) for c in "rgb"}
     screen.turn(bent)
     begin_at("tone", window, driver)
     told: list[tuple[bool, int]] = []
