@@ -47,8 +47,8 @@ def _plan(snapshot: Snapshot, role: Role) -> ChoicePlan:
 
 def _known(snapshot: Snapshot) -> tuple[KnownLevel, ...]:
     """The greys of the colour temperature that is on, where its choice is the last pass, and a link turned it."""
-    last, chosen = snapshot.latest_done(TEMPERATURE), snapshot.result(TEMPERATURE)
-    if last is None or chosen is None or snapshot.passes[-1].id != last.id or not snapshot.visit.bench.by_link:
+    chosen = snapshot.result(TEMPERATURE)
+    if chosen is None or not (snapshot.visit.bench.by_link and snapshot.ended_with(TEMPERATURE)):
         return ()
     track = next((judged.track for judged in chosen.order if judged.track.value == chosen.control.value), None)
     if track is None or set(track.percents) != set(LEVELS):

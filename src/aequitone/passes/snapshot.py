@@ -126,6 +126,11 @@ class Snapshot:
         done = (p for p in reversed(self.passes) if p.kind == kind.key and p.state is PassState.DONE)
         return next(done, None)
 
+    def ended_with(self, kind: PassType[Any, Any]) -> bool:
+        """Whether the last pass of all is one of a kind, and done: nothing was begun since."""
+        done = self.latest_done(kind)
+        return done is not None and self.passes[-1].id == done.id
+
     @property
     def interrupted(self) -> PassRecord | None:
         """The pass that was under way when the program ended, or was stopped."""

@@ -56,14 +56,14 @@ def _plan(snapshot: Snapshot) -> TonePlan:
         top=top,
         typed=not bench.automatic,
         beside=gains,
-        known=_known(snapshot, state) if bench.by_link and bench.automatic else (),
+        known=_known(snapshot, state),
     )
 
 
 def _known(snapshot: Snapshot, state: WhiteState) -> tuple[KnownLevel, ...]:
     """What White has read in the end, where it is the last pass that was made: a link leaves all as it stands."""
-    last, white = snapshot.passes[-1], snapshot.latest_done(WHITE)
-    if white is None or last.id != white.id:
+    bench = snapshot.visit.bench
+    if not (bench.by_link and bench.automatic and snapshot.ended_with(WHITE)):
         return ()
     return tuple(map(KnownLevel, state.percents, state.xyz, state.sd))
 

@@ -67,7 +67,7 @@ def ended_words(
     moves: int,
     ramp: str,
 ) -> str:
-    """How it ended; `sd`: of `after`; `worst`: a level in %, and its ΔE; `ramp`: what there is to say of that."""
+    """How it ended; `sd`: of `after`; `worst`: a level in %, and its ΔE; `ramp`: what `ramp_words` says."""
     if not moves:
         return f"No level was turned: ΔE {after:.2f} ± {sd:.2f} on average, and none is worth a trip to the menu."
     return (

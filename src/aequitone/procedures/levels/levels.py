@@ -155,7 +155,7 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
     """Contrast, and light output along with its last turn."""
     if Role.CONTRAST not in now.controls or now.channels is None:
         return
-    assert now.white is not None and now.black is not None
+    assert now.white is not None and now.white_sd is not None and now.black is not None
     control = now.controls[Role.CONTRAST]
     sweep = ClippingSweep(control, now.channels, now.black, float(now.white[1]), now.plan.from_disc)
     known = []
@@ -165,13 +165,12 @@ def _contrast(now: LevelsSession, black: Swept | None) -> Procedure[None]:
         here = yield from read_position(now, control.value, sweep.ramp, sweep, ())
         known = [replace(here, lift=worth * (black.positions[-1].setting - black.control.value))]
     now.lit_at = _light_at(now)
-    white = KnownLevel(100.0, now.white, now.white_sd) if now.white_sd is not None else None
-    given = {WHITE: white} if white is not None and now.is_read(WHITE) else {}
+    given = {WHITE: KnownLevel(100.0, now.white, now.white_sd)} if now.is_read(WHITE) else {}
     swept = yield from run_sweep(now, sweep, known, given=given)
     if swept.positions and not swept.kept:
         now.clipping = sweep
-        light = float(sweep.light_at(swept.positions, np.array([float(swept.control.value)]))[0])
-        yield from _light_along(now, light)
+        white = float(sweep.light_at(swept.positions, np.array([float(swept.control.value)]))[0])
+        yield from _light_along(now, white)
 
 
 def _black_sweep(now: LevelsSession, control: ControlState) -> BlackSweep:
